@@ -1,0 +1,61 @@
+import js from '@eslint/js';
+import globals from 'globals';
+import hooks from 'eslint-plugin-react-hooks';
+import ts from 'typescript-eslint';
+
+/** The direction of dependencies: core ← contract ← { cli, server, web }. Each folder names what it must not import. */
+const forbid = (files, names, message) => ({
+  files,
+  rules: {
+    'no-restricted-imports': ['error', { patterns: [{ group: names, message }] }],
+  },
+});
+
+export default ts.config(
+  { ignores: ['**/dist/**', '**/dist-types/**', '.data/**', '**/test-results/**', '**/playwright-report/**'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-explicit-any': 'error',
+    },
+  },
+  { files: ['**/*.mjs', '**/*.js', 'e2e/**', 'packages/cli/**', 'apps/server/**'], languageOptions: { globals: globals.node } },
+  forbid(
+    ['packages/core/src/**'],
+    ['node:*', 'react*', 'three', 'three/*', '@ypsigraph/*', '**/contract/**', '**/cli/**', '**/apps/**'],
+    'The core is pure: no platform, no interface, nothing above it.',
+  ),
+  {
+    files: ['packages/core/src/**'],
+    rules: {
+      'no-restricted-globals': ['error', 'Date', 'process', 'window', 'document', 'fetch', 'performance'],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'Randomness needs a seed: take a generator as an argument.' },
+      ],
+    },
+  },
+  forbid(
+    ['packages/contract/src/**'],
+    ['node:*', 'react*', 'three', '@ypsigraph/cli*', '@ypsigraph/server*', '@ypsigraph/web*', '**/cli/**', '**/apps/**'],
+    'The contract imports the core and zod, nothing above it.',
+  ),
+  forbid(
+    ['packages/cli/src/**'],
+    ['@ypsigraph/server*', '@ypsigraph/web*', '**/apps/**'],
+    'The command line stands beside server and web, not on them.',
+  ),
+  forbid(
+    ['apps/server/src/**'],
+    ['@ypsigraph/cli*', '@ypsigraph/web*', '**/apps/web/**', '**/packages/**'],
+    'The server imports core and contract by their package names.',
+  ),
+  forbid(
+    ['apps/web/src/**'],
+    ['node:*', '@ypsigraph/cli*', '@ypsigraph/server*', '**/apps/server/**', '**/packages/**'],
+    'The web application imports core and contract by their package names.',
+  ),
+  { ...hooks.configs.flat['recommended-latest'], files: ['apps/web/**/*.tsx', 'apps/web/**/*.ts'] },
+);

@@ -1,0 +1,34 @@
+const transform = {
+  '^.+\\.(ts|tsx|js|mjs)$': [
+    '@swc/jest',
+    {
+      jsc: {
+        target: 'es2022',
+        parser: { syntax: 'typescript', decorators: true },
+        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+      },
+      module: { type: 'commonjs' },
+    },
+  ],
+};
+
+const shared = {
+  transform,
+  // These packages ship as ES modules only.
+  transformIgnorePatterns: ['/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z]+|internmap)/)'],
+  moduleNameMapper: {
+    '^@ypsigraph/core/(.*)$': '<rootDir>/packages/core/src/$1.ts',
+    '^@ypsigraph/contract/(.*)$': '<rootDir>/packages/contract/src/$1.ts',
+  },
+  testEnvironment: 'node',
+  rootDir: import.meta.dirname,
+};
+
+/** @type {import('jest').Config} */
+export default {
+  projects: [
+    { ...shared, displayName: 'core', testMatch: ['<rootDir>/packages/*/test/**/*.test.ts'] },
+    { ...shared, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'] },
+    { ...shared, displayName: 'server', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
+  ],
+};

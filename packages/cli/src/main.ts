@@ -1,0 +1,51 @@
+import { Command, CommanderError } from 'commander';
+import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { exemplarCommand } from './exemplar-command.ts';
+import { measureCommand } from './measure-command.ts';
+
+/** Where a command writes. */
+export interface Output {
+  out(text: string): void;
+  err(text: string): void;
+}
+
+const STANDARD: Output = {
+  out: (text) => void process.stdout.write(text),
+  err: (text) => void process.stderr.write(text),
+};
+
+/** Wrong usage that only shows once the arguments are read together. */
+export class UsageError extends Error {}
+
+/**
+ * Runs the command line.
+ * @param args what stands behind the command's name
+ * @returns the exit code: 0 done, 1 a file could not be read or written, 2 wrong usage
+ */
+export async function run(args: readonly string[], output: Output = STANDARD): Promise<number> {
+  const program = new Command('ypsigraph')
+    .description('Measures animated motion, and makes motions to measure.')
+    .exitOverride()
+    .configureOutput({ writeOut: output.out, writeErr: output.err });
+  for (const command of [measureCommand(output), exemplarCommand(output)]) {
+    program.addCommand(command.exitOverride().configureOutput({ writeOut: output.out, writeErr: output.err }));
+  }
+  try {
+    await program.parseAsync(args, { from: 'user' });
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    if (error instanceof UsageError || error instanceof RangeError) {
+      output.err(`error: ${error.message}\n`);
+      return 2;
+    }
+    if (error instanceof FormatError || isFileError(error)) {
+      output.err(`${error.message}\n`);
+      return 1;
+    }
+    throw error;
+  }
+}
+
+const isFileError = (error: unknown): error is NodeJS.ErrnoException =>
+  error instanceof Error && 'code' in error && 'syscall' in error;

@@ -1,0 +1,100 @@
+import { readFile } from 'node:fs/promises';
+import { Command, InvalidArgumentError, Option } from 'commander';
+import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { type Report, reportShot } from '@ypsigraph/core/measure/report';
+import { sayReading } from '@ypsigraph/core/measure/sentence';
+import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { type Output, UsageError } from './main.ts';
+
+interface Options {
+  kind: NonNullable<ShotOptions['kind']>;
+  fps?: number;
+  firstFrame: number;
+  loop: NonNullable<ShotOptions['loop']>;
+  joint: string[];
+  metresPerUnit?: number;
+  roles?: string;
+  json?: boolean;
+}
+
+const positive = (text: string): number => {
+  const value = Number(text);
+  if (!(value > 0) || !Number.isFinite(value)) throw new InvalidArgumentError('expected a number above 0');
+  return value;
+};
+
+const whole = (text: string): number => {
+  const value = Number(text);
+  if (!Number.isInteger(value)) throw new InvalidArgumentError('expected a whole number');
+  return value;
+};
+
+/** `ypsigraph measure FILE`. */
+export const measureCommand = (output: Output): Command =>
+  new Command('measure')
+    .description('read a motion file and print what the trade would say about it')
+    .argument('<file>', 'a BVH file')
+    .addOption(new Option('--kind <kind>', 'kind of exercise').choices([...KINDS]).default('any'))
+    .option('--fps <n>', "frames a second, instead of the file's own", positive)
+    .option('--first-frame <n>', 'label of the first frame', whole, 1)
+    .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
+    .option(
+      '--joint <name>',
+      'measure this joint as well (may be given again)',
+      (name, list: string[]) => [...list, name],
+      [],
+    )
+    .option('--metres-per-unit <x>', 'real scale of the file', positive)
+    .option('--roles <file>', 'JSON file of corrections: role to joint name')
+    .option('--json', 'print one JSON object')
+    .action(async (file: string, options: Options) => {
+      const bytes = await readFile(file);
+      const { motion, format, warnings } = readNamed(file, bytes);
+      const shot = prepareShot(motion, { ...options, roles: options.roles ? await readRoles(options.roles) : {} });
+      const report = reportShot(shot, { file, format, warnings }, options.joint);
+      output.out(options.json ? `${JSON.stringify(report)}\n` : asText(report));
+    });
+
+function readNamed(file: string, bytes: Uint8Array): ReturnType<typeof readMotion> {
+  try {
+    return readMotion(bytes);
+  } catch (error) {
+    if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
+    throw error;
+  }
+}
+
+async function readRoles(file: string): Promise<Record<string, string | null>> {
+  const text = await readFile(file, 'utf8');
+  let roles: unknown;
+  try {
+    roles = JSON.parse(text);
+  } catch {
+    throw new UsageError(`${file} is not JSON`);
+  }
+  if (typeof roles !== 'object' || roles === null || Array.isArray(roles))
+    throw new UsageError(`${file}: expected an object role → joint name`);
+  for (const [role, name] of Object.entries(roles)) {
+    if (name !== null && typeof name !== 'string')
+      throw new UsageError(`${file}: role ${role}: expected a joint's name or null`);
+  }
+  return roles as Record<string, string | null>;
+}
+
+/** The report for a terminal: what the file is, then a line a reading. */
+function asText(report: Report): string {
+  const { scale } = report;
+  const last = report.firstFrame + report.frames - 1;
+  const lines = [
+    `${report.file}: ${report.format}, frames ${report.firstFrame}–${last} at ${Number(report.fps.toFixed(3))} fps, loop ${report.loop}`,
+    `up ${report.up}, forward ${report.forward}, leg ${scale.legLength.toFixed(2)} units (${(scale.legLength * scale.metresPerUnit).toFixed(2)} m)`,
+    '',
+  ];
+  const width = Math.max(...report.readings.map(({ id }) => id.length), 0);
+  for (const reading of report.readings) lines.push(`${reading.id.padEnd(width)}  ${sayReading(reading)}`);
+  for (const { id, why, part } of report.unmade)
+    lines.push(`${id.padEnd(width)}  not made${part ? ` for ${part}` : ''}: ${why}`);
+  for (const warning of report.warnings) lines.push(`warning: ${warning}`);
+  return `${lines.join('\n')}\n`;
+}

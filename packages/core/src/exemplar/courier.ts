@@ -1,0 +1,78 @@
+import type { Joint } from '../motion/motion.ts';
+import type { Vec3 } from '../motion/vector.ts';
+
+/** Standing height in centimetres. */
+export const COURIER_HEIGHT = 170;
+
+/** Joints by name, so that a pose can be written down by name. */
+export type CourierJoint =
+  | 'hips'
+  | 'spine'
+  | 'chest'
+  | 'neck'
+  | 'head'
+  | `${'clavicle' | 'upperArm' | 'foreArm' | 'hand' | 'thigh' | 'shin' | 'foot' | 'toe'}.${'L' | 'R'}`
+  | 'strap'
+  | 'bag';
+
+/** Segment lengths as shares of standing height, from the segment table of Winter, *Biomechanics and Motor Control of Human Movement*. */
+const SHARE = Object.freeze({ thigh: 0.245, shin: 0.246, ankle: 0.039, upperArm: 0.186, foreArm: 0.146, hand: 0.108 });
+
+/** Lengths of the leg and foot in centimetres that the walk's mathematics needs. */
+export const COURIER_LEG = Object.freeze({
+  thigh: SHARE.thigh * COURIER_HEIGHT,
+  shin: SHARE.shin * COURIER_HEIGHT,
+  /** Height of the ankle over the sole. */
+  ankle: SHARE.ankle * COURIER_HEIGHT,
+  /** From the ankle to the ball, forward and down. */
+  ballForward: 12.5,
+  ballDown: 5.1,
+  /** From the ankle back to the heel. */
+  heelBack: 5,
+  /** Hip joint against the hips' own origin. */
+  hipAcross: 8.8,
+  hipDown: 4,
+});
+
+/** A letter carrier with a shoulder bag: 23 joints, centimetres, Y up, facing Z, standing with arms held out to the sides. */
+export function courierJoints(): Joint[] {
+  const joints: Joint[] = [];
+  const index = new Map<string, number>();
+  const put = (name: CourierJoint, parent: CourierJoint | null, offset: Vec3, ends: Vec3[] = []): void => {
+    index.set(name, joints.length);
+    joints.push({ name, parent: parent === null ? -1 : index.get(parent)!, offset, ends });
+  };
+  const leg = COURIER_LEG;
+  put('hips', null, [0, leg.ankle + leg.shin + leg.thigh + leg.hipDown, 0]);
+  put('spine', 'hips', [0, 9.5, -0.5]);
+  put('chest', 'spine', [0, 15, 0]);
+  put('neck', 'chest', [0, 24, -1]);
+  put('head', 'neck', [0, 8, 2], [[0, 19, 1]]);
+  for (const [side, k] of [
+    ['L', 1],
+    ['R', -1],
+  ] as const) {
+    put(`clavicle.${side}`, 'chest', [2.5 * k, 20, 1]);
+    put(`upperArm.${side}`, `clavicle.${side}`, [14 * k, -0.5, -1.5]);
+    put(`foreArm.${side}`, `upperArm.${side}`, [SHARE.upperArm * COURIER_HEIGHT * k, 0, 0]);
+    put(
+      `hand.${side}`,
+      `foreArm.${side}`,
+      [SHARE.foreArm * COURIER_HEIGHT * k, 0, 0],
+      [[SHARE.hand * COURIER_HEIGHT * k, 0, 0]],
+    );
+  }
+  for (const [side, k] of [
+    ['L', 1],
+    ['R', -1],
+  ] as const) {
+    put(`thigh.${side}`, 'hips', [leg.hipAcross * k, -leg.hipDown, 0]);
+    put(`shin.${side}`, `thigh.${side}`, [0, -leg.thigh, 0]);
+    put(`foot.${side}`, `shin.${side}`, [0, -leg.shin, 0]);
+    put(`toe.${side}`, `foot.${side}`, [0, -leg.ballDown, leg.ballForward], [[0, -1, 7]]);
+  }
+  // The strap runs from the right shoulder across the chest to the bag on the left hip.
+  put('strap', 'chest', [-9, 19, 10.5]);
+  put('bag', 'strap', [30, -56, -6], [[2, -22, -2]]);
+  return joints;
+}

@@ -1,0 +1,102 @@
+import type { Loop } from '../motion/loop.ts';
+
+/** How the walk is made. Frames are frames, lengths percent of leg length, angles degrees. */
+export interface WalkOptions {
+  /** Frames of a cycle (two steps). */
+  readonly length: number;
+  readonly fps: number;
+  /** Label of the first frame. */
+  readonly firstFrame: number;
+  /** `repeat`: one frame more than the cycle, equal to the first. `follow`: the cycle's frames only. */
+  readonly loop: Extract<Loop, 'repeat' | 'follow'>;
+  /** Distance of the feet at contact. */
+  readonly stride: number;
+  /** Highest minus lowest hips. */
+  readonly bob: number;
+  /** From a contact to the lowest hips after it, in frames of a 24-frame cycle. */
+  readonly bobDelay: number;
+  /** How far the hips move over each carrying foot. */
+  readonly shift: number;
+  /** Turn of the hips with the leading leg, each way. */
+  readonly turn: number;
+  /** Drop of the hip on the free side. */
+  readonly tilt: number;
+  /** Turn of the chest against the hips, each way. */
+  readonly counter: number;
+  /** Delays behind the legs, in frames of a 24-frame cycle: the chest; then each part behind its parent. */
+  readonly counterDelay: number;
+  readonly armDelay: number;
+  readonly foreArmDelay: number;
+  readonly handDelay: number;
+  /** Swing of the upper arm, each way. */
+  readonly arm: number;
+  /** How much of the chest's motion the head does not follow: 0 carried along, 1 still. */
+  readonly steady: number;
+  /** Lean of the trunk forward. */
+  readonly lean: number;
+}
+
+/** A natural walk: contact 1, down 4, passing 7, up 10, contact 13, then mirrored, 25 = 1 (common practice of the trade). */
+export const WALK_DEFAULTS: WalkOptions = Object.freeze({
+  length: 24,
+  fps: 24,
+  firstFrame: 1,
+  loop: 'repeat',
+  stride: 74,
+  bob: 4.5,
+  bobDelay: 3,
+  shift: 3,
+  turn: 6,
+  tilt: 4,
+  counter: 7,
+  counterDelay: 1,
+  armDelay: 2,
+  foreArmDelay: 1,
+  handDelay: 1,
+  arm: 24,
+  steady: 0.85,
+  lean: 4,
+});
+
+/** What can be wrong with a walk, each with its size. 0, or left out, is not wrong at all. */
+export interface WalkFaults {
+  /** Each planted foot slips forward by so many %L between its flat and its heel's rise. */
+  readonly slide?: number;
+  /** Each foot sinks so many %L through the ground as it takes the weight. */
+  readonly depth?: number;
+  /** 1: the hips are lowest on the contact instead of after it; between 0 and 1 part of the way. */
+  readonly lowOnContact?: number;
+  /** The trunk has turned by so many degrees when the cycle ends, and jumps back. */
+  readonly seam?: number;
+  /** 1: the first pose is there once more at the end than the loop habit has it. */
+  readonly doubledFrame?: number;
+  /** The second step's hips are so many %L lower: its height was not copied. */
+  readonly halfHeight?: number;
+  /** 1: both arms swing forward together, each the other's mirror. */
+  readonly twinArms?: number;
+  /** 1: each arm swings with the leg of its own side. */
+  readonly sameSideArms?: number;
+  /** 1: chest, arms, hands and bag move with no delay. */
+  readonly noDelay?: number;
+  /** 1: each knee snaps straight for one frame before its contact. */
+  readonly kneePop?: number;
+  /** The right forearm is off by so many degrees for one frame. */
+  readonly pop?: number;
+  /** So many %L more up and down. */
+  readonly bigBob?: number;
+}
+
+export const WALK_FAULTS = [
+  'slide',
+  'depth',
+  'lowOnContact',
+  'seam',
+  'doubledFrame',
+  'halfHeight',
+  'twinArms',
+  'sameSideArms',
+  'noDelay',
+  'kneePop',
+  'pop',
+  'bigBob',
+] as const satisfies readonly (keyof WalkFaults)[];

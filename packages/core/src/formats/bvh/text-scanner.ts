@@ -1,0 +1,176 @@
+import { FormatError } from '../format-error.ts';
+
+const TAB = 9;
+const LF = 10;
+const CR = 13;
+const SPACE = 32;
+const OPEN = 123;
+const CLOSE = 125;
+const POWERS = Float64Array.from({ length: 23 }, (_, k) => Number(`1e${k}`));
+
+/** Largest integer up to which a decimal mantissa is exact in a double (2^53 / 10, room for one more digit). */
+const EXACT = 9e14;
+
+/**
+ * Walks over a text file's bytes: words, braces, rests of lines, and decimal numbers, counting lines. Line ends may be LF, CR
+ * or CR LF. It reads bytes, not a string: motion files are mostly numbers, and a string of 64 MB would cost twice that.
+ */
+export class TextScanner {
+  line = 1;
+  at: number;
+
+  constructor(readonly bytes: Uint8Array) {
+    // A UTF-8 byte order mark is no content.
+    this.at = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
+  }
+
+  get ended(): boolean {
+    return this.at >= this.bytes.length;
+  }
+
+  /** Skips blanks and line ends. */
+  skipSpace(): void {
+    const { bytes } = this;
+    while (this.at < bytes.length) {
+      const c = bytes[this.at]!;
+      if (c === LF || (c === CR && bytes[this.at + 1] !== LF)) this.line++;
+      else if (c > SPACE) return;
+      this.at++;
+    }
+  }
+
+  /** Skips blanks within the line; true when something is left on it. */
+  skipBlanks(): boolean {
+    const { bytes } = this;
+    while (this.at < bytes.length) {
+      const c = bytes[this.at]!;
+      if (c === LF || c === CR) return false;
+      if (c > SPACE) return true;
+      this.at++;
+    }
+    return false;
+  }
+
+  /** The next word or brace; '' at the end of the file. A brace ends a word. */
+  word(): string {
+    this.skipSpace();
+    const start = this.at;
+    const { bytes } = this;
+    while (this.at < bytes.length) {
+      const c = bytes[this.at]!;
+      if (c <= SPACE) break;
+      if (c === OPEN || c === CLOSE) {
+        if (this.at === start) this.at++;
+        break;
+      }
+      this.at++;
+    }
+    return this.text(start, this.at);
+  }
+
+  /** The next word without moving past it. */
+  peek(): string {
+    const { at, line } = this;
+    const word = this.word();
+    this.at = at;
+    this.line = line;
+    return word;
+  }
+
+  /** What stands up to the end of the line or a brace, without blanks around it; the following line's if this one has none. */
+  label(): string {
+    this.skipSpace();
+    const start = this.at;
+    const { bytes } = this;
+    while (this.at < bytes.length) {
+      const c = bytes[this.at]!;
+      if (c === LF || c === CR || c === OPEN || c === CLOSE) break;
+      this.at++;
+    }
+    return this.text(start, this.at).trim();
+  }
+
+  /**
+   * The next number, on this line or a later one.
+   * @throws FormatError where there is no number, or not a finite one
+   */
+  number(what: string): number {
+    this.skipSpace();
+    if (this.ended) throw new FormatError(`expected ${what}, found the end of the file`, this.line);
+    return this.numberHere();
+  }
+
+  /**
+   * The number that starts here. Digits and a decimal exponent are read exactly (W. D. Clinger, *How to read floating point
+   * numbers accurately*, 1990: an exact mantissa times or over an exact power of ten rounds once); what does not fit that goes
+   * through the runtime's own parser.
+   */
+  numberHere(): number {
+    const { bytes } = this;
+    const end = bytes.length;
+    const start = this.at;
+    let i = start;
+    const first = bytes[i]!;
+    const negative = first === 45;
+    if (negative || first === 43) i++;
+    let mantissa = 0;
+    let exponent = 0;
+    let digits = 0;
+    let exact = true;
+    let c = bytes[i]!;
+    while (i < end && c >= 48 && c <= 57) {
+      if (mantissa < EXACT) mantissa = mantissa * 10 + (c - 48);
+      else exact = false;
+      digits++;
+      c = bytes[++i]!;
+    }
+    if (i < end && c === 46) {
+      c = bytes[++i]!;
+      while (i < end && c >= 48 && c <= 57) {
+        if (mantissa < EXACT) {
+          mantissa = mantissa * 10 + (c - 48);
+          exponent--;
+        } else exact = false;
+        digits++;
+        c = bytes[++i]!;
+      }
+    }
+    if (i < end && (c === 101 || c === 69) && digits > 0) {
+      exact = false;
+      c = bytes[++i]!;
+      if (c === 43 || c === 45) c = bytes[++i]!;
+      while (i < end && c >= 48 && c <= 57) c = bytes[++i]!;
+    }
+    if (digits === 0 || (i < end && c > SPACE && c !== OPEN && c !== CLOSE)) return this.refuseNumber(start);
+    this.at = i;
+    if (exact && exponent >= -22) {
+      const value = exponent === 0 ? mantissa : mantissa / POWERS[-exponent]!;
+      return negative ? -value : value;
+    }
+    const text = this.text(start, i);
+    const value = Number(text);
+    if (!Number.isFinite(value)) throw new FormatError(`expected a finite number, found “${text}”`, this.line);
+    return value;
+  }
+
+  private refuseNumber(start: number): never {
+    let end = start;
+    while (end < this.bytes.length && this.bytes[end]! > SPACE && end - start < 24) end++;
+    const text = this.text(start, end);
+    const finite = /^[+-]?(nan|inf|1\.#)/i.test(text) ? 'a finite number' : 'a number';
+    throw new FormatError(`expected ${finite}, found “${text}”`, this.line);
+  }
+
+  /** The bytes from `start` to `end` as text: UTF-8, or Latin-1 where they are not valid UTF-8. */
+  text(start: number, end: number): string {
+    const slice = this.bytes.subarray(start, end);
+    let ascii = true;
+    for (const byte of slice) if (byte > 126 || byte === TAB) ascii = false;
+    if (ascii && slice.length < 64) return String.fromCharCode(...slice);
+    try {
+      return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(slice);
+    } catch {
+      return Array.from(slice, (byte) => String.fromCharCode(byte)).join('');
+    }
+  }
+}

@@ -1,0 +1,83 @@
+import { childrenOf, type Motion, translationAt } from '../../motion/motion.ts';
+import { type Quat, quatAt } from '../../motion/quaternion.ts';
+import { offsetIncluded } from './read-bvh.ts';
+
+const DEGREES = 180 / Math.PI;
+
+/**
+ * Writes a motion as BVH: roots and joints that move get position channels, every joint rotations in the order Z, X, Y.
+ * Reading it again gives the same world positions within 1e-4 of the file's units for figures up to some hundred units tall.
+ *
+ * @returns the file's text, LF line ends
+ */
+export function writeBvh(motion: Motion): string {
+  const lines: string[] = ['HIERARCHY'];
+  const children = childrenOf(motion.joints);
+  const order: number[] = [];
+  const write = (joint: number, indent: string): void => {
+    const { name, offset, ends, parent } = motion.joints[joint]!;
+    order.push(joint);
+    lines.push(`${indent}${parent < 0 ? 'ROOT' : 'JOINT'} ${name}`, `${indent}{`);
+    const inner = `${indent}\t`;
+    lines.push(`${inner}OFFSET ${offset.map(decimal).join(' ')}`);
+    const rotation = 'Zrotation Xrotation Yrotation';
+    lines.push(
+      motion.moving.includes(joint)
+        ? `${inner}CHANNELS 6 Xposition Yposition Zposition ${rotation}`
+        : `${inner}CHANNELS 3 ${rotation}`,
+    );
+    for (const child of children[joint]!) write(child, inner);
+    for (const end of ends) {
+      lines.push(`${inner}End Site`, `${inner}{`, `${inner}\tOFFSET ${end.map(decimal).join(' ')}`, `${inner}}`);
+    }
+    lines.push(`${indent}}`);
+  };
+  motion.joints.forEach((joint, j) => {
+    if (joint.parent < 0) write(j, '');
+  });
+
+  lines.push('MOTION', `Frames: ${motion.frames}`, `Frame Time: ${(1 / motion.fps).toFixed(8)}`);
+  const added = new Map(motion.moving.map((joint) => [joint, offsetLeftOut(motion, joint)]));
+  for (let f = 0; f < motion.frames; f++) {
+    const row: string[] = [];
+    for (const joint of order) {
+      if (motion.moving.includes(joint)) {
+        const { offset } = motion.joints[joint]!;
+        const leftOut = added.get(joint)!;
+        translationAt(motion, f, joint).forEach((v, k) => row.push(decimal(leftOut ? v - offset[k]! : v)));
+      }
+      row.push(...eulerZXY(quatAt(motion.rotations, f * motion.joints.length + joint)).map(decimal));
+    }
+    lines.push(row.join(' '));
+  }
+  return `${lines.join('\n')}\n`;
+}
+
+/**
+ * Whether a joint's positions must be written without its offset to be read back right. A reader takes the reading that stays
+ * nearer the offset; by the triangle inequality one of the two forms is always read as it was meant.
+ */
+function offsetLeftOut(motion: Motion, joint: number): boolean {
+  const rows = new Float64Array(3 * motion.frames);
+  for (let f = 0; f < motion.frames; f++) rows.set(translationAt(motion, f, joint), 3 * f);
+  return !offsetIncluded(motion.joints[joint]!.offset, [0, 1, 2], 0, rows, 3);
+}
+
+/** Six decimals without trailing zeros. */
+const decimal = (value: number): string => {
+  const text = value.toFixed(6);
+  const short = text.replace(/\.?0+$/, '');
+  return short === '-0' ? '0' : short;
+};
+
+/** Angles in degrees of R = Rz · Rx · Ry. Where x is ±90° only z and y together are determined; y is then 0. */
+export function eulerZXY([x, y, z, w]: Quat): [number, number, number] {
+  const sinX = 2 * (y * z + x * w);
+  const sinZcosX = -2 * (x * y - z * w);
+  const cosZcosX = 1 - 2 * (x * x + z * z);
+  const cosX = Math.hypot(sinZcosX, cosZcosX);
+  const angleX = Math.atan2(sinX, cosX) * DEGREES;
+  if (cosX < 1e-9) return [Math.atan2(2 * (x * y + z * w), 1 - 2 * (y * y + z * z)) * DEGREES, angleX, 0];
+  const angleY = Math.atan2(-2 * (x * z - y * w), 1 - 2 * (x * x + y * y));
+  return [Math.atan2(sinZcosX, cosZcosX) * DEGREES, angleX, angleY * DEGREES];
+}

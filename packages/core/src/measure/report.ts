@@ -1,0 +1,58 @@
+import { axisName } from '../motion/axes.ts';
+import { jointIndex } from '../motion/motion.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { measureShot } from './registry.ts';
+import { type Reading, together, type Unmade, unmade } from './reading.ts';
+import { measurePath } from './spacing-and-arcs.ts';
+
+/** All that is told of a shot: the object `measure --json` prints and the server stores. */
+export interface Report {
+  readonly file: string;
+  readonly format: string;
+  readonly fps: number;
+  readonly frames: number;
+  readonly firstFrame: number;
+  readonly loop: string;
+  readonly up: string;
+  readonly forward: string;
+  readonly scale: { readonly legLength: number; readonly metresPerUnit: number };
+  readonly roles: Readonly<Record<string, string>>;
+  readonly readings: readonly Reading[];
+  readonly unmade: readonly Unmade[];
+  readonly warnings: readonly string[];
+}
+
+/**
+ * Measures a shot and says what it was taken for.
+ * @param joints names of joints whose readings are asked for besides those of the kind
+ */
+export function reportShot(
+  shot: PreparedShot,
+  source: { file: string; format: string; warnings: readonly string[] },
+  joints: readonly string[] = [],
+): Report {
+  const asked = joints.map((name) => {
+    const joint = jointIndex(shot.motion, name);
+    return joint < 0
+      ? unmade('spacing.steps', `there is no joint called “${name}”`, name)
+      : measurePath(shot, joint, shot.motion.joints[joint]!.name);
+  });
+  const measured = together(measureShot(shot), ...asked);
+  return {
+    file: source.file,
+    format: source.format,
+    fps: shot.fps,
+    frames: shot.motion.frames,
+    firstFrame: shot.firstFrame,
+    loop: shot.loop,
+    up: axisName(shot.axes.up),
+    forward: axisName(shot.axes.forward),
+    scale: { legLength: shot.scale.legLength, metresPerUnit: shot.scale.metresPerUnit },
+    roles: Object.fromEntries(
+      Object.entries(shot.roles).map(([role, joint]) => [role, shot.motion.joints[joint!]!.name]),
+    ),
+    readings: measured.readings,
+    unmade: measured.unmade,
+    warnings: [...source.warnings, ...shot.warnings],
+  };
+}

@@ -1,0 +1,91 @@
+import { type Joint, restPositions } from './motion.ts';
+import type { Roles } from './roles.ts';
+import { cross, dot, length, normalise, reject, subtract, type Vec3 } from './vector.ts';
+
+/** The figure's own directions at rest, as unit vectors in the file's axes. */
+export interface FigureAxes {
+  readonly up: Vec3;
+  readonly forward: Vec3;
+  readonly left: Vec3;
+  /** False where neither toes nor sides told forward and it is only assumed. */
+  readonly forwardKnown: boolean;
+}
+
+/**
+ * Up is the axis in which the rest pose extends from feet to head (without those: its longest, towards where more joints spread
+ * from the root); forward is the side the toes point to, or follows from left and up; left = up × forward.
+ */
+export function figureAxes(joints: readonly Joint[], roles: Roles): FigureAxes {
+  const rest = restPositions(joints);
+  const at = (j: number): Vec3 => [rest[3 * j]!, rest[3 * j + 1]!, rest[3 * j + 2]!];
+  const up = findUp(joints, roles, at);
+  const across = leftHint(roles, at, up);
+  const toes = toeHint(joints, roles, at, up);
+  let forward = toes ?? (across ? normalise(cross(across, up)) : undefined);
+  const forwardKnown = forward !== undefined;
+  forward ??= Math.abs(up[1]) > 0.5 ? [0, 0, 1] : [0, -1, 0];
+  // Toes often turn out: keep only the part square to up, then snap to an axis when it is nearly one.
+  forward = snap(normalise(reject(forward, up)));
+  return { up, forward, left: normalise(cross(up, forward)), forwardKnown };
+}
+
+function findUp(joints: readonly Joint[], roles: Roles, at: (j: number) => Vec3): Vec3 {
+  const high = roles.head ?? roles.neck ?? roles.chest ?? roles.spine;
+  const feet = [roles['foot.L'], roles['foot.R'], roles['shin.L'], roles['shin.R']].filter((j) => j !== undefined);
+  if (high !== undefined && feet.length > 0) return dominant(subtract(at(high), at(feet[0]!)));
+  if (feet.length > 0 && roles.hips !== undefined) return dominant(subtract(at(roles.hips), at(feet[0]!)));
+  if (high !== undefined && roles.hips !== undefined) return dominant(subtract(at(high), at(roles.hips)));
+  // No body to go by: Y unless the rest pose has no height in it.
+  let y = 0;
+  let z = 0;
+  for (const joint of joints) {
+    y += Math.abs(joint.offset[1]);
+    z += Math.abs(joint.offset[2]);
+  }
+  return z > 4 * y ? [0, 0, 1] : [0, 1, 0];
+}
+
+function leftHint(roles: Roles, at: (j: number) => Vec3, up: Vec3): Vec3 | undefined {
+  for (const role of ['thigh', 'upperArm', 'clavicle', 'foot', 'hand'] as const) {
+    const l = roles[`${role}.L`];
+    const r = roles[`${role}.R`];
+    if (l === undefined || r === undefined) continue;
+    const across = reject(subtract(at(l), at(r)), up);
+    if (length(across) > 0) return normalise(across);
+  }
+  return undefined;
+}
+
+function toeHint(joints: readonly Joint[], roles: Roles, at: (j: number) => Vec3, up: Vec3): Vec3 | undefined {
+  let sum: Vec3 = [0, 0, 0];
+  for (const side of ['L', 'R'] as const) {
+    const foot = roles[`foot.${side}`];
+    if (foot === undefined) continue;
+    const toe = roles[`toe.${side}`];
+    const end = joints[foot]!.ends[0];
+    const direction = toe !== undefined ? subtract(at(toe), at(foot)) : end;
+    if (direction) sum = [sum[0] + direction[0], sum[1] + direction[1], sum[2] + direction[2]];
+  }
+  const flat = reject(sum, up);
+  return length(flat) > 0.25 * length(sum) && length(flat) > 0 ? normalise(flat) : undefined;
+}
+
+/** The signed coordinate axis a vector points along most. */
+function dominant(v: Vec3): Vec3 {
+  const k = [0, 1, 2].reduce((best, axis) => (Math.abs(v[axis]!) > Math.abs(v[best]!) ? axis : best), 0);
+  const axis: [number, number, number] = [0, 0, 0];
+  axis[k] = v[k]! < 0 ? -1 : 1;
+  return axis;
+}
+
+function snap(v: Vec3): Vec3 {
+  const axis = dominant(v);
+  return dot(axis, v) > Math.cos((25 * Math.PI) / 180) ? axis : v;
+}
+
+/** Name of the nearest signed coordinate axis: '+Y', '-Z' … */
+export function axisName(v: Vec3): string {
+  const axis = dominant(v);
+  const k = axis.findIndex((value) => value !== 0);
+  return `${axis[k]! < 0 ? '-' : '+'}${'XYZ'[k]}`;
+}

@@ -1,0 +1,43 @@
+import type { Motion } from './motion.ts';
+import { jointWeights, poseDistance, poseSteps } from './pose-distance.ts';
+import { median } from './vector.ts';
+
+/** `repeat`: the last sample repeats the first, T = N − 1. `follow`: the last comes just before the first, T = N. */
+export type Loop = 'none' | 'repeat' | 'follow';
+
+/** Thresholds of loop detection. */
+export const LOOP_DEFAULTS = Object.freeze({
+  /** `repeat` when the last pose is nearer the first than this share of the median step. */
+  repeatWithin: 0.25,
+  /** `follow` when the step from last to first lies between these multiples of the mean of the steps beside it. */
+  followFrom: 0.25,
+  followTo: 2.5,
+  /** A step under this share of the large ones (95th percentile) is rest; this many at both ends make the shot no loop. */
+  restUnder: 0.08,
+  restFrames: 4,
+});
+
+/**
+ * Finds a shot's loop habit from its poses. A shot at rest at both ends starts and ends in the same pose without being a loop.
+ */
+export function detectLoop(motion: Motion): Loop {
+  const n = motion.frames;
+  if (n < 6) return 'none';
+  const weights = jointWeights(motion);
+  const steps = poseSteps(motion, weights);
+  const middle = median(steps);
+  const large = Float64Array.from(steps).sort()[Math.floor(0.95 * (steps.length - 1))]!;
+  if (!(large > 1e-6)) return 'none';
+  const { restFrames, restUnder } = LOOP_DEFAULTS;
+  const still = (from: number, to: number): boolean => steps.slice(from, to).every((step) => step < restUnder * large);
+  if (n > 3 * restFrames && still(0, restFrames) && still(steps.length - restFrames, steps.length)) return 'none';
+  const wrap = poseDistance(motion, n - 1, 0, weights);
+  if (wrap < LOOP_DEFAULTS.repeatWithin * middle) return 'repeat';
+  const beside = (steps[0]! + steps[steps.length - 1]!) / 2;
+  // Recordings often begin with one frame of a calibration pose: the step after it is no measure of the motion.
+  const usual = wrap < LOOP_DEFAULTS.followTo * large;
+  return usual && wrap > LOOP_DEFAULTS.followFrom * beside && wrap < LOOP_DEFAULTS.followTo * beside ? 'follow' : 'none';
+}
+
+/** Period T in frames of a shot of `frames` samples; for no loop the number of samples. */
+export const loopPeriod = (loop: Loop, frames: number): number => (loop === 'repeat' ? frames - 1 : frames);

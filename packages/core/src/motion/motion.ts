@@ -1,0 +1,67 @@
+import type { Vec3 } from './vector.ts';
+
+/** One joint of a skeleton at rest. At rest every local rotation is the identity. */
+export interface Joint {
+  readonly name: string;
+  /** Index of the parent joint, always smaller than the joint's own; −1 for a root. */
+  readonly parent: number;
+  /** From the parent's origin to this joint's, in the parent's axes, in the file's units. */
+  readonly offset: Vec3;
+  /** Where the joint ends when nothing hangs from it: zero, one or several points in its own axes. */
+  readonly ends: readonly Vec3[];
+}
+
+/**
+ * A skeleton and its motion over frames. Frame-major flat arrays, so that one frame lies together in memory.
+ *
+ * `rotations[4 * (frame * joints.length + joint)]` starts a local rotation x, y, z, w.
+ * `translations[3 * (frame * moving.length + slot)]` starts the local translation (offset included) of joint
+ * `moving[slot]`; joints that are not in `moving` keep their offset.
+ */
+export interface Motion {
+  readonly joints: readonly Joint[];
+  /** Number of samples N. */
+  readonly frames: number;
+  /** Samples a second. */
+  readonly fps: number;
+  readonly rotations: Float64Array;
+  /** Joints with a translation of their own, in ascending order. */
+  readonly moving: readonly number[];
+  readonly translations: Float64Array;
+}
+
+/** Index of the joint called `name`, exactly or else in any case; −1 when there is none. */
+export function jointIndex(motion: Pick<Motion, 'joints'>, name: string): number {
+  const exact = motion.joints.findIndex((joint) => joint.name === name);
+  if (exact >= 0) return exact;
+  const lower = name.toLowerCase();
+  return motion.joints.findIndex((joint) => joint.name.toLowerCase() === lower);
+}
+
+/** Local translation of a joint at a frame, offset included. */
+export function translationAt(motion: Motion, frame: number, joint: number): Vec3 {
+  const slot = motion.moving.indexOf(joint);
+  if (slot < 0) return motion.joints[joint]!.offset;
+  const at = 3 * (frame * motion.moving.length + slot);
+  return [motion.translations[at]!, motion.translations[at + 1]!, motion.translations[at + 2]!];
+}
+
+/** Positions of all joints at rest (every rotation the identity), 3 numbers a joint, roots at their offset. */
+export function restPositions(joints: readonly Joint[]): Float64Array {
+  const positions = new Float64Array(3 * joints.length);
+  joints.forEach((joint, j) => {
+    for (let k = 0; k < 3; k++) {
+      positions[3 * j + k] = joint.offset[k]! + (joint.parent >= 0 ? positions[3 * joint.parent + k]! : 0);
+    }
+  });
+  return positions;
+}
+
+/** For every joint the indices of its children, in order. */
+export function childrenOf(joints: readonly Joint[]): number[][] {
+  const children: number[][] = joints.map(() => []);
+  joints.forEach((joint, j) => {
+    if (joint.parent >= 0) children[joint.parent]!.push(j);
+  });
+  return children;
+}

@@ -1,0 +1,82 @@
+import type { Motion } from './motion.ts';
+
+/** World placement of every joint at every frame, frame-major: 3 numbers a position, 4 (x, y, z, w) a rotation. */
+export interface WorldPose {
+  readonly positions: Float64Array;
+  readonly rotations: Float64Array;
+}
+
+/**
+ * Forward kinematics: the world position and rotation of every joint at every frame.
+ *
+ * @param motion the motion; joints are listed parents first
+ * @param from first sample, 0-based; default 0
+ * @param to one past the last sample; default all
+ * @returns flat arrays that hold `to − from` frames
+ */
+export function worldPose(motion: Motion, from = 0, to = motion.frames): WorldPose {
+  const count = motion.joints.length;
+  const frames = to - from;
+  const positions = new Float64Array(3 * count * frames);
+  const rotations = new Float64Array(4 * count * frames);
+  const parents = Int32Array.from(motion.joints, (joint) => joint.parent);
+  const offsets = Float64Array.from(motion.joints.flatMap((joint) => [...joint.offset]));
+  const slots = new Int32Array(count).fill(-1);
+  motion.moving.forEach((joint, slot) => (slots[joint] = slot));
+  const local = motion.rotations;
+  const moved = motion.translations;
+  const stride = motion.moving.length;
+
+  for (let f = 0; f < frames; f++) {
+    const frame = f + from;
+    for (let j = 0; j < count; j++) {
+      const l = 4 * (frame * count + j);
+      const lx = local[l]!;
+      const ly = local[l + 1]!;
+      const lz = local[l + 2]!;
+      const lw = local[l + 3]!;
+      const slot = slots[j]!;
+      let tx: number, ty: number, tz: number;
+      if (slot >= 0) {
+        const at = 3 * (frame * stride + slot);
+        tx = moved[at]!;
+        ty = moved[at + 1]!;
+        tz = moved[at + 2]!;
+      } else {
+        tx = offsets[3 * j]!;
+        ty = offsets[3 * j + 1]!;
+        tz = offsets[3 * j + 2]!;
+      }
+      const r = 4 * (f * count + j);
+      const p = 3 * (f * count + j);
+      const parent = parents[j]!;
+      if (parent < 0) {
+        positions[p] = tx;
+        positions[p + 1] = ty;
+        positions[p + 2] = tz;
+        rotations[r] = lx;
+        rotations[r + 1] = ly;
+        rotations[r + 2] = lz;
+        rotations[r + 3] = lw;
+        continue;
+      }
+      const pr = 4 * (f * count + parent);
+      const pp = 3 * (f * count + parent);
+      const qx = rotations[pr]!;
+      const qy = rotations[pr + 1]!;
+      const qz = rotations[pr + 2]!;
+      const qw = rotations[pr + 3]!;
+      const ax = 2 * (qy * tz - qz * ty);
+      const ay = 2 * (qz * tx - qx * tz);
+      const az = 2 * (qx * ty - qy * tx);
+      positions[p] = positions[pp]! + tx + qw * ax + qy * az - qz * ay;
+      positions[p + 1] = positions[pp + 1]! + ty + qw * ay + qz * ax - qx * az;
+      positions[p + 2] = positions[pp + 2]! + tz + qw * az + qx * ay - qy * ax;
+      rotations[r] = qw * lx + qx * lw + qy * lz - qz * ly;
+      rotations[r + 1] = qw * ly - qx * lz + qy * lw + qz * lx;
+      rotations[r + 2] = qw * lz + qx * ly - qy * lx + qz * lw;
+      rotations[r + 3] = qw * lw - qx * lx - qy * ly - qz * lz;
+    }
+  }
+  return { positions, rotations };
+}

@@ -1,0 +1,37 @@
+/** A point or direction: x, y, z in the file's units and axes. */
+export type Vec3 = readonly [number, number, number];
+
+export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+export const subtract = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+export const scale = (a: Vec3, k: number): Vec3 => [a[0] * k, a[1] * k, a[2] * k];
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+export const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+
+/** The vector scaled to length 1; a zero vector stays zero. */
+export function normalise(a: Vec3): Vec3 {
+  const n = length(a);
+  return n > 0 ? scale(a, 1 / n) : [0, 0, 0];
+}
+
+/** What is left of `a` once its part along the unit vector `axis` is taken out. */
+export const reject = (a: Vec3, axis: Vec3): Vec3 => subtract(a, scale(axis, dot(a, axis)));
+
+/** The middle value (mean of the two middle ones); NaN for no values. */
+export function median(values: ArrayLike<number>): number {
+  if (values.length === 0) return NaN;
+  const sorted = Float64Array.from(values).sort();
+  const middle = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
+}
+
+/** Arithmetic mean; NaN for no values. */
+export function mean(values: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
+  return sum / values.length;
+}
