@@ -36,7 +36,9 @@ export function detectLoop(motion: Motion): Loop {
   const beside = (steps[0]! + steps[steps.length - 1]!) / 2;
   // Recordings often begin with one frame of a calibration pose: the step after it is no measure of the motion.
   const usual = wrap < LOOP_DEFAULTS.followTo * large;
-  return usual && wrap > LOOP_DEFAULTS.followFrom * beside && wrap < LOOP_DEFAULTS.followTo * beside ? 'follow' : 'none';
+  return usual && wrap > LOOP_DEFAULTS.followFrom * beside && wrap < LOOP_DEFAULTS.followTo * beside
+    ? 'follow'
+    : 'none';
 }
 
 /** Period T in frames of a shot of `frames` samples; for no loop the number of samples. */

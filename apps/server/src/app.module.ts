@@ -1,0 +1,70 @@
+import { type DynamicModule, Global, Module } from '@nestjs/common';
+import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
+import { ThrottlerModule } from '@nestjs/throttler';
+import { LoggerModule } from 'nestjs-pino';
+import { ZodValidationPipe } from 'nestjs-zod';
+import { CONFIGURATION, type Configuration } from './config.ts';
+import { CoursesModule } from './courses/courses.module.ts';
+import { DatabaseModule } from './database/database.module.ts';
+import { DemoController } from './demo/demo.controller.ts';
+import { FilesModule } from './files/files.module.ts';
+import { HealthController } from './http/health.controller.ts';
+import { ProblemFilter } from './http/problem.filter.ts';
+import { SessionGuard } from './http/session.guard.ts';
+import { JobsModule } from './jobs/jobs.module.ts';
+import { MarksModule } from './marks/marks.module.ts';
+import { PeopleModule } from './people/people.module.ts';
+import { ReadingsModule } from './readings/readings.module.ts';
+import { RevisionNewsModule } from './revisions/revision-news.module.ts';
+import { RevisionsModule } from './revisions/revisions.module.ts';
+import { ShotsModule } from './shots/shots.module.ts';
+
+@Global()
+@Module({})
+class ConfigurationModule {
+  static with(configuration: Configuration): DynamicModule {
+    return {
+      module: ConfigurationModule,
+      providers: [{ provide: CONFIGURATION, useValue: configuration }],
+      exports: [CONFIGURATION],
+    };
+  }
+}
+
+/** The whole application, for the process and the place the configuration describes. */
+@Module({})
+export class AppModule {
+  static with(configuration: Configuration): DynamicModule {
+    const reads = configuration.PROCESS !== 'server';
+    return {
+      module: AppModule,
+      imports: [
+        ConfigurationModule.with(configuration),
+        LoggerModule.forRoot({
+          pinoHttp: {
+            level: configuration.LOG_LEVEL,
+            redact: ['req.headers.cookie', 'res.headers["set-cookie"]'],
+            autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
+          },
+        }),
+        ThrottlerModule.forRoot([{ ttl: 60_000, limit: 10 }]),
+        DatabaseModule,
+        FilesModule,
+        JobsModule,
+        RevisionNewsModule,
+        PeopleModule,
+        CoursesModule,
+        ShotsModule,
+        RevisionsModule,
+        MarksModule,
+        ...(reads ? [ReadingsModule] : []),
+      ],
+      controllers: [HealthController, ...(configuration.DEMO ? [DemoController] : [])],
+      providers: [
+        { provide: APP_GUARD, useClass: SessionGuard },
+        { provide: APP_PIPE, useClass: ZodValidationPipe },
+        { provide: APP_FILTER, useClass: ProblemFilter },
+      ],
+    };
+  }
+}

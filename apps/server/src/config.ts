@@ -1,0 +1,36 @@
+import { z } from 'zod';
+
+/** Configuration comes from the environment only; `.env.example` lists it. */
+const Environment = z.object({
+  DATABASE_URL: z.string().min(1, 'DATABASE_URL is needed: postgres://user@host:port/database'),
+  /** Folder of the content-addressed file store. */
+  FILES_DIR: z.string().min(1, 'FILES_DIR is needed: the folder where handed-in files are kept'),
+  SESSION_SECRET: z.string().min(32, 'SESSION_SECRET is needed: 32 characters or more'),
+  HOST: z.string().default('127.0.0.1'),
+  PORT: z.coerce.number().int().min(0).max(65535).default(3000),
+  /** What this process does: answer requests, read shots, or both. */
+  PROCESS: z.enum(['server', 'worker', 'both']).default('both'),
+  /** 1: the sign-in page offers the invented people in one click. Never set it where real people work. */
+  DEMO: z.stringbool().default(false),
+  /** Folder of the built web application; nothing is served but the API where it is left out. */
+  WEB_DIR: z.string().optional(),
+  /** 1 behind a proxy that speaks HTTPS: cookies are then sent over HTTPS only. */
+  HTTPS: z.stringbool().default(false),
+  LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('info'),
+});
+
+export type Configuration = z.infer<typeof Environment>;
+
+/** Token under which the configuration is injected. */
+export const CONFIGURATION = Symbol('configuration');
+
+/**
+ * Reads the configuration.
+ * @throws Error that names every variable that is missing or wrong
+ */
+export function readConfiguration(environment: NodeJS.ProcessEnv): Configuration {
+  const result = Environment.safeParse(environment);
+  if (result.success) return result.data;
+  const wrong = result.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`);
+  throw new Error(`the configuration is not complete:\n${wrong.join('\n')}`);
+}

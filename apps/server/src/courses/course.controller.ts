@@ -1,0 +1,78 @@
+import { Body, Controller, Param } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { createZodDto } from 'nestjs-zod';
+import { UniqueConstraintError } from 'sequelize';
+import {
+  Assignment,
+  AssignmentChange,
+  Brief,
+  Cohort,
+  Ledger,
+  NewAssignment,
+  WorksheetEntry,
+} from '@ypsigraph/contract/courses';
+import type { Person } from '@ypsigraph/contract/people';
+import { ROUTES } from '@ypsigraph/contract/routes';
+import { Current } from '../http/current-person.ts';
+import { IdPipe } from '../http/id.pipe.ts';
+import { On } from '../http/on.ts';
+import { conflict } from '../http/problem.ts';
+import { CourseService } from './course.service.ts';
+
+class AssignmentDto extends createZodDto(Assignment) {}
+class AssignmentChangeDto extends createZodDto(AssignmentChange) {}
+class BriefDto extends createZodDto(Brief) {}
+class CohortDto extends createZodDto(Cohort) {}
+class LedgerDto extends createZodDto(Ledger) {}
+class NewAssignmentDto extends createZodDto(NewAssignment) {}
+class WorksheetEntryDto extends createZodDto(WorksheetEntry) {}
+
+@ApiTags('courses')
+@Controller()
+export class CourseController {
+  constructor(private readonly courses: CourseService) {}
+
+  @On(ROUTES.cohorts, [CohortDto])
+  cohorts(@Current() person: Person): Promise<Cohort[]> {
+    return this.courses.cohorts(person);
+  }
+
+  @On(ROUTES.ledger, LedgerDto)
+  ledger(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Ledger> {
+    return this.courses.ledger(person, id);
+  }
+
+  @On(ROUTES.briefs, [BriefDto])
+  briefs(): Promise<Brief[]> {
+    return this.courses.briefs();
+  }
+
+  @On(ROUTES.assign, AssignmentDto, 201)
+  async assign(@Current() person: Person, @Body() body: NewAssignmentDto): Promise<Assignment> {
+    try {
+      return await this.courses.assign(person, body);
+    } catch (error) {
+      if (error instanceof UniqueConstraintError) throw conflict('This exercise is already set for this cohort.');
+      throw error;
+    }
+  }
+
+  @On(ROUTES.changeAssignment, AssignmentDto)
+  change(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Body() body: AssignmentChangeDto,
+  ): Promise<Assignment> {
+    return this.courses.change(person, id, body);
+  }
+
+  @On(ROUTES.assignment, AssignmentDto)
+  assignment(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Assignment> {
+    return this.courses.assignment(person, id);
+  }
+
+  @On(ROUTES.worksheet, [WorksheetEntryDto])
+  worksheet(@Current() person: Person): Promise<WorksheetEntry[]> {
+    return this.courses.worksheet(person);
+  }
+}

@@ -1,0 +1,71 @@
+import { Injectable } from '@nestjs/common';
+import type {
+  Assignment,
+  AssignmentChange,
+  Brief,
+  Cohort,
+  Ledger,
+  NewAssignment,
+  WorksheetEntry,
+} from '@ypsigraph/contract/courses';
+import type { Person } from '@ypsigraph/contract/people';
+import { Database } from '../database/database.module.ts';
+import { AssignmentModel, BriefModel, CohortModel } from '../database/models.ts';
+import { notFound } from '../http/problem.ts';
+import { CoursePolicy } from './course.policy.ts';
+import { findAssignment, findCohorts, findLedger, findWorksheet } from './course.queries.ts';
+
+@Injectable()
+export class CourseService {
+  constructor(
+    private readonly database: Database,
+    private readonly policy: CoursePolicy,
+  ) {}
+
+  cohorts(person: Person): Promise<Cohort[]> {
+    return findCohorts(this.database, person.id);
+  }
+
+  async ledger(person: Person, cohortId: string): Promise<Ledger> {
+    const cohort = await CohortModel.findByPk(cohortId);
+    if (!cohort) throw notFound('cohort');
+    await this.policy.mustBelong(person, cohortId);
+    return { cohort: { id: cohort.id, name: cohort.name }, ...(await findLedger(this.database, cohortId)) };
+  }
+
+  async briefs(): Promise<Brief[]> {
+    const briefs = await BriefModel.findAll({ order: ['title', ['version', 'DESC']] });
+    return briefs.map((brief) => brief.toJSON() as Brief);
+  }
+
+  async assign(person: Person, { brief, cohort, due }: NewAssignment): Promise<Assignment> {
+    await this.policy.mustBelong(person, cohort);
+    if (!(await BriefModel.findByPk(brief))) throw notFound('brief');
+    const made = await AssignmentModel.create({
+      briefId: brief,
+      cohortId: cohort,
+      dueAt: new Date(due),
+      createdBy: person.id,
+    });
+    return this.assignment(person, made.id);
+  }
+
+  async change(person: Person, id: string, change: AssignmentChange): Promise<Assignment> {
+    const assignment = await this.policy.assignment(person, id);
+    if (change.due !== undefined) assignment.dueAt = new Date(change.due);
+    if (change.closed !== undefined) assignment.closedAt = change.closed ? (assignment.closedAt ?? new Date()) : null;
+    await assignment.save();
+    return this.assignment(person, id);
+  }
+
+  async assignment(person: Person, id: string): Promise<Assignment> {
+    await this.policy.assignment(person, id);
+    const assignment = await findAssignment(this.database, id);
+    if (!assignment) throw notFound('exercise');
+    return assignment;
+  }
+
+  worksheet(person: Person): Promise<WorksheetEntry[]> {
+    return findWorksheet(this.database, person.id);
+  }
+}

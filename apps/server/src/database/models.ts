@@ -1,0 +1,265 @@
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type ModelAttributes,
+  type ModelStatic,
+  type Sequelize,
+} from 'sequelize';
+import type {
+  KindOfExercise,
+  MarkKind,
+  MarkState,
+  ReadingState,
+  RevisionState,
+  Role,
+  Stage,
+} from '@ypsigraph/contract/vocabulary';
+import type { StoredReport } from '@ypsigraph/contract/shots';
+import type { z } from 'zod';
+
+type LoopChoice = 'auto' | 'none' | 'repeat' | 'follow';
+
+abstract class Row<M extends Model> extends Model<InferAttributes<M>, InferCreationAttributes<M>> {}
+
+export class PersonModel extends Row<PersonModel> {
+  declare id: CreationOptional<string>;
+  declare name: string;
+  declare email: string;
+  declare role: Role;
+  declare passwordHash: string;
+  declare archivedAt: CreationOptional<Date | null>;
+}
+
+export class CohortModel extends Row<CohortModel> {
+  declare id: CreationOptional<string>;
+  declare name: string;
+  declare term: CreationOptional<string>;
+}
+
+export class EnrolmentModel extends Row<EnrolmentModel> {
+  declare personId: string;
+  declare cohortId: string;
+  declare role: Role;
+}
+
+export class BriefModel extends Row<BriefModel> {
+  declare id: CreationOptional<string>;
+  declare title: string;
+  declare version: CreationOptional<number>;
+  declare kind: z.infer<typeof KindOfExercise>;
+  declare text: CreationOptional<string>;
+  declare fps: CreationOptional<number>;
+  declare firstFrame: CreationOptional<number>;
+  declare loop: CreationOptional<LoopChoice>;
+  declare frames: CreationOptional<number | null>;
+}
+
+export class AssignmentModel extends Row<AssignmentModel> {
+  declare id: CreationOptional<string>;
+  declare briefId: string;
+  declare cohortId: string;
+  declare dueAt: Date;
+  declare closedAt: CreationOptional<Date | null>;
+  declare createdBy: string;
+}
+
+export class ShotModel extends Row<ShotModel> {
+  declare id: CreationOptional<string>;
+  declare assignmentId: string;
+  declare studentId: string;
+}
+
+export class FileModel extends Row<FileModel> {
+  declare sha256: string;
+  declare bytes: number;
+}
+
+export class RevisionModel extends Row<RevisionModel> {
+  declare id: CreationOptional<string>;
+  declare shotId: string;
+  declare number: number;
+  declare stage: Stage;
+  declare state: CreationOptional<RevisionState>;
+  declare fileSha256: string;
+  declare fileName: string;
+  declare note: CreationOptional<string>;
+  declare firstFrame: CreationOptional<number>;
+  declare loop: CreationOptional<LoopChoice>;
+  declare roles: CreationOptional<Record<string, string | null>>;
+  declare readingState: CreationOptional<ReadingState>;
+  declare readingReason: CreationOptional<string | null>;
+  declare words: CreationOptional<string | null>;
+  declare asked: CreationOptional<string | null>;
+  declare handedInAt: CreationOptional<Date>;
+  declare judgedAt: CreationOptional<Date | null>;
+}
+
+export class RevisionEventModel extends Row<RevisionEventModel> {
+  declare id: CreationOptional<string>;
+  declare revisionId: string;
+  declare authorId: string;
+  declare what: string;
+  declare data: CreationOptional<Record<string, unknown>>;
+  declare at: CreationOptional<Date>;
+}
+
+export class ReadingModel extends Row<ReadingModel> {
+  declare revisionId: string;
+  declare coreVersion: string;
+  declare report: StoredReport;
+  declare madeAt: CreationOptional<Date>;
+}
+
+export class MarkModel extends Row<MarkModel> {
+  declare id: string;
+  declare revisionId: string;
+  declare authorId: string;
+  declare kind: MarkKind;
+  declare fromFrame: number;
+  declare toFrame: number;
+  declare joint: string | null;
+  declare words: string;
+  declare state: CreationOptional<MarkState>;
+  declare sentAt: CreationOptional<Date | null>;
+  declare archivedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class MarkEventModel extends Row<MarkEventModel> {
+  declare id: CreationOptional<string>;
+  declare markId: string;
+  declare authorId: string;
+  declare what: string;
+  declare data: CreationOptional<Record<string, unknown>>;
+  declare at: CreationOptional<Date>;
+}
+
+export class ReplyModel extends Row<ReplyModel> {
+  declare id: string;
+  declare markId: string;
+  declare authorId: string;
+  declare words: string;
+  declare at: CreationOptional<Date>;
+}
+
+const id = { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 };
+const givenId = { type: DataTypes.UUID, primaryKey: true, allowNull: false };
+const uuid = { type: DataTypes.UUID, allowNull: false };
+const text = { type: DataTypes.TEXT, allowNull: false };
+const maybeText = { type: DataTypes.TEXT };
+const integer = { type: DataTypes.INTEGER, allowNull: false };
+const maybeDate = { type: DataTypes.DATE };
+const now = { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW };
+const json = (defaultValue: unknown) => ({ type: DataTypes.JSONB, allowNull: false, defaultValue });
+const withDefault = (type: typeof DataTypes.TEXT | typeof DataTypes.INTEGER, defaultValue: unknown) => ({
+  type,
+  allowNull: false,
+  defaultValue,
+});
+
+/** Binds every model to a connection. The tables themselves are made by the migrations. */
+export function defineModels(sequelize: Sequelize): void {
+  // Sequelize's own types tie attributes to one model class; this table has many.
+  const define = (model: unknown, tableName: string, attributes: Record<string, unknown>): void => {
+    // Sequelize writes into the attributes it is given: each model gets its own.
+    const own = Object.fromEntries(
+      Object.entries(attributes).map(([name, attribute]) => [name, { ...(attribute as object) }]),
+    );
+    (model as ModelStatic<Model> & typeof Model).init(own as ModelAttributes, {
+      sequelize,
+      tableName,
+      underscored: true,
+      timestamps: false,
+    });
+  };
+  define(PersonModel, 'people', { id, name: text, email: text, role: text, passwordHash: text, archivedAt: maybeDate });
+  define(CohortModel, 'cohorts', { id, name: text, term: withDefault(DataTypes.TEXT, '') });
+  define(EnrolmentModel, 'enrolments', {
+    personId: { ...uuid, primaryKey: true },
+    cohortId: { ...uuid, primaryKey: true },
+    role: text,
+  });
+  define(BriefModel, 'briefs', {
+    id,
+    title: text,
+    version: withDefault(DataTypes.INTEGER, 1),
+    kind: text,
+    text: withDefault(DataTypes.TEXT, ''),
+    fps: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 24 },
+    firstFrame: withDefault(DataTypes.INTEGER, 1),
+    loop: withDefault(DataTypes.TEXT, 'auto'),
+    frames: { type: DataTypes.INTEGER },
+  });
+  define(AssignmentModel, 'assignments', {
+    id,
+    briefId: uuid,
+    cohortId: uuid,
+    dueAt: { type: DataTypes.DATE, allowNull: false },
+    closedAt: maybeDate,
+    createdBy: uuid,
+  });
+  define(ShotModel, 'shots', { id, assignmentId: uuid, studentId: uuid });
+  define(FileModel, 'files', {
+    sha256: { ...text, primaryKey: true },
+    bytes: { type: DataTypes.BIGINT, allowNull: false },
+  });
+  define(RevisionModel, 'revisions', {
+    id,
+    shotId: uuid,
+    number: integer,
+    stage: text,
+    state: withDefault(DataTypes.TEXT, 'handed in'),
+    fileSha256: text,
+    fileName: text,
+    note: withDefault(DataTypes.TEXT, ''),
+    firstFrame: withDefault(DataTypes.INTEGER, 1),
+    loop: withDefault(DataTypes.TEXT, 'auto'),
+    roles: json({}),
+    readingState: withDefault(DataTypes.TEXT, 'queued'),
+    readingReason: maybeText,
+    words: maybeText,
+    asked: maybeText,
+    handedInAt: now,
+    judgedAt: maybeDate,
+  });
+  define(RevisionEventModel, 'revision_events', {
+    id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+    revisionId: uuid,
+    authorId: uuid,
+    what: text,
+    data: json({}),
+    at: now,
+  });
+  define(ReadingModel, 'readings', {
+    revisionId: { ...uuid, primaryKey: true },
+    coreVersion: { ...text, primaryKey: true },
+    report: { type: DataTypes.JSONB, allowNull: false },
+    madeAt: now,
+  });
+  define(MarkModel, 'marks', {
+    id: givenId,
+    revisionId: uuid,
+    authorId: uuid,
+    kind: text,
+    fromFrame: integer,
+    toFrame: integer,
+    joint: maybeText,
+    words: text,
+    state: withDefault(DataTypes.TEXT, 'open'),
+    sentAt: maybeDate,
+    archivedAt: maybeDate,
+    createdAt: now,
+  });
+  define(MarkEventModel, 'mark_events', {
+    id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+    markId: uuid,
+    authorId: uuid,
+    what: text,
+    data: json({}),
+    at: now,
+  });
+  define(ReplyModel, 'replies', { id: givenId, markId: uuid, authorId: uuid, words: text, at: now });
+}

@@ -1,0 +1,164 @@
+import { randomUUID } from 'node:crypto';
+import type { INestApplication } from '@nestjs/common';
+import { hash } from 'argon2';
+import type { Transaction } from 'sequelize';
+import { exposeOn } from '@ypsigraph/core/exemplar/expose';
+import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
+import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import { Database } from '../database/database.module.ts';
+import {
+  AssignmentModel,
+  BriefModel,
+  CohortModel,
+  EnrolmentModel,
+  FileModel,
+  MarkEventModel,
+  MarkModel,
+  PersonModel,
+  ReplyModel,
+  RevisionEventModel,
+  RevisionModel,
+  ShotModel,
+} from '../database/models.ts';
+import { FileStore } from '../files/file-store.ts';
+import { JobQueue } from '../jobs/jobs.module.ts';
+import { BRIEFS } from './briefs.ts';
+import { COHORTS, PEOPLE } from './people.ts';
+import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
+
+const HOUR = 60 * 60 * 1000;
+/** Everybody's password in the demo, for signing in by hand. */
+export const DEMO_PASSWORD = 'saltwick';
+/** When Night round was due, in hours from now: the Monday loft's is past, the Thursday loft's to come. */
+const DUE_HOURS: Readonly<Record<string, number>> = { 'Monday loft': -72, 'Thursday loft': 50 };
+
+interface Stage {
+  readonly app: INestApplication;
+  readonly transaction: Transaction;
+  readonly people: ReadonlyMap<string, PersonModel>;
+  readonly now: number;
+}
+
+/** Fills an empty database with the world of the night school, in one transaction. A database with people in it is left as it is. */
+export async function seedDemo(app: INestApplication): Promise<void> {
+  if ((await PersonModel.count()) > 0) return;
+  await app.get(Database).transaction(async (transaction) => {
+    const passwordHash = await hash(DEMO_PASSWORD);
+    const people = new Map<string, PersonModel>();
+    const cohorts = new Map<string, CohortModel>();
+    for (const name of COHORTS) cohorts.set(name, await CohortModel.create({ name, term: 'autumn' }, { transaction }));
+    for (const { name, email, role, cohorts: names } of PEOPLE) {
+      const person = await PersonModel.create({ name, email, role, passwordHash }, { transaction });
+      people.set(name, person);
+      for (const cohort of names) {
+        await EnrolmentModel.create({ personId: person.id, cohortId: cohorts.get(cohort)!.id, role }, { transaction });
+      }
+    }
+    const briefs = await BriefModel.bulkCreate([...BRIEFS], { transaction });
+    const stage: Stage = { app, transaction, people, now: Date.now() };
+    const instructor = people.get('Ottoline Farrow')!;
+    for (const [name, cohort] of cohorts) {
+      const assignment = await AssignmentModel.create(
+        {
+          briefId: briefs[0]!.id,
+          cohortId: cohort.id,
+          dueAt: new Date(stage.now + DUE_HOURS[name]! * HOUR),
+          createdBy: instructor.id,
+        },
+        { transaction },
+      );
+      for (const { name: student, cohorts: theirs } of PEOPLE) {
+        if (STORIES[student] && theirs[0] === name) await tell(stage, assignment, student, STORIES[student]);
+      }
+    }
+  });
+}
+
+async function tell(
+  stage: Stage,
+  assignment: AssignmentModel,
+  name: string,
+  story: readonly RevisionSeed[],
+): Promise<void> {
+  const { transaction } = stage;
+  const student = stage.people.get(name)!;
+  const shot = await ShotModel.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
+  for (const [index, seed] of story.entries()) {
+    const motion = walkExemplar(seed.walk, seed.faults);
+    const text = writeBvh(seed.onHold ? exposeOn(motion, seed.onHold) : motion);
+    const file = await stage.app.get(FileStore).put(Buffer.from(text));
+    await FileModel.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
+    const handedInAt = new Date(stage.now - seed.hoursAgo * HOUR);
+    const judged = seed.state === 'sent back' || seed.state === 'signed off';
+    const judgedAt = judged ? new Date(handedInAt.getTime() + 20 * HOUR) : null;
+    const surname = name
+      .split(' ')
+      .at(-1)!
+      .normalize('NFD')
+      .replace(/[^A-Za-z]/g, '')
+      .toLowerCase();
+    const revision = await RevisionModel.create(
+      {
+        shotId: shot.id,
+        number: index + 1,
+        stage: seed.stage,
+        state: seed.state,
+        fileSha256: file.sha256,
+        fileName: `night-round-${surname}-${index + 1}.bvh`,
+        note: seed.note ?? '',
+        firstFrame: seed.walk?.firstFrame ?? 1,
+        loop: 'repeat',
+        words: seed.words ?? null,
+        asked: seed.asked ?? null,
+        handedInAt,
+        judgedAt,
+      },
+      { transaction },
+    );
+    await RevisionEventModel.create(
+      { revisionId: revision.id, authorId: student.id, what: 'handed in', at: handedInAt },
+      { transaction },
+    );
+    for (const mark of seed.marks ?? []) await makeMark(stage, revision, student, mark, judgedAt);
+    await stage.app.get(JobQueue).readShot(revision.id, transaction);
+  }
+}
+
+async function makeMark(
+  { transaction, people }: Stage,
+  revision: RevisionModel,
+  student: PersonModel,
+  seed: MarkSeed,
+  sentAt: Date | null,
+): Promise<void> {
+  const author = people.get('Ottoline Farrow')!;
+  const at = new Date((sentAt?.getTime() ?? Date.now()) - HOUR / 2);
+  const mark = await MarkModel.create(
+    {
+      id: randomUUID(),
+      revisionId: revision.id,
+      authorId: author.id,
+      kind: seed.kind,
+      fromFrame: seed.frames[0],
+      toFrame: seed.frames[1],
+      joint: seed.joint,
+      words: seed.words,
+      state: seed.state ?? 'open',
+      sentAt,
+      createdAt: at,
+    },
+    { transaction },
+  );
+  await MarkEventModel.create({ markId: mark.id, authorId: author.id, what: 'made', at }, { transaction });
+  if (seed.answer) {
+    const answeredAt = new Date(at.getTime() + 6 * HOUR);
+    await ReplyModel.create(
+      { id: randomUUID(), markId: mark.id, authorId: student.id, words: seed.answer, at: answeredAt },
+      { transaction },
+    );
+    await MarkEventModel.create(
+      { markId: mark.id, authorId: student.id, what: 'answered', at: answeredAt },
+      { transaction },
+    );
+  }
+}

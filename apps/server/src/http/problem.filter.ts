@@ -1,0 +1,79 @@
+import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
+import type { Request, Response } from 'express';
+import { ZodValidationException } from 'nestjs-zod';
+import { ConnectionError, ForeignKeyConstraintError } from 'sequelize';
+import type { ZodError } from 'zod';
+import type { Problem } from '@ypsigraph/contract/problem';
+import { ProblemException } from './problem.ts';
+
+/** Answers every failed request with an RFC 9457 problem document; what was not foreseen is logged and not told. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  private readonly logger = new Logger(ProblemFilter.name);
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const http = host.switchToHttp();
+    const request = http.getRequest<Request>();
+    const response = http.getResponse<Response>();
+    const problem = this.toProblem(error);
+    if (problem.status >= 500) this.logger.error({ err: error, path: request.path }, problem.title);
+    if (response.headersSent) {
+      response.end();
+      return;
+    }
+    response
+      .status(problem.status)
+      .type('application/problem+json')
+      .send(JSON.stringify({ ...problem, instance: request.path }));
+  }
+
+  private toProblem(error: unknown): Problem {
+    if (error instanceof ProblemException) {
+      const { type, title, detail, fields } = error;
+      return { type, title, status: error.getStatus(), ...(detail && { detail }), ...(fields && { fields }) };
+    }
+    if (error instanceof ZodValidationException) {
+      const fields = (error.getZodError() as ZodError).issues.map(({ path, message }) => ({
+        field: path.join('.'),
+        message,
+      }));
+      const detail = fields.map(({ field, message }) => (field ? `${field}: ${message}` : message)).join('; ');
+      return { type: 'invalid', title: 'Something in the request is not right.', status: 400, detail, fields };
+    }
+    if (error instanceof HttpException) {
+      const status = error.getStatus();
+      const title =
+        status === 404
+          ? 'There is nothing at this address.'
+          : status === 429
+            ? 'Too many tries: wait a minute.'
+            : error.message;
+      return { type: 'about:blank', title, status };
+    }
+    if (isConnectionLoss(error)) {
+      return {
+        type: 'database-away',
+        title: 'The database does not answer just now. Nothing was lost; try again in a moment.',
+        status: 503,
+      };
+    }
+    if (error instanceof ForeignKeyConstraintError) {
+      return { type: 'not-found', title: 'Something the request names does not exist.', status: 404 };
+    }
+    return {
+      type: 'about:blank',
+      title: 'Something went wrong here. It has been written down; try again.',
+      status: 500,
+    };
+  }
+}
+
+/** Whether the database went away under a statement: it was restarted, or can't be reached. */
+export function isConnectionLoss(error: unknown): boolean {
+  if (error instanceof ConnectionError) return true;
+  const { code, message = '' } = error as { code?: string; message?: string };
+  const inner = (error as { original?: unknown }).original;
+  if (/^(57P0|08|ECONN)/.test(code ?? '') || /Connection terminated|connection manager was closed/i.test(message))
+    return true;
+  return inner !== undefined && inner !== error && isConnectionLoss(inner);
+}

@@ -1,0 +1,31 @@
+import 'reflect-metadata';
+import { createApplication } from './application.ts';
+import { readConfiguration } from './config.ts';
+import { migrate } from './database/migrations.ts';
+import { openDatabase } from './database/database.module.ts';
+import { seedDemo } from './demo/seed.ts';
+
+/** One process: brings the database up to date, fills the demo when asked to, and serves, reads shots, or both. */
+async function main(): Promise<void> {
+  const configuration = readConfiguration(process.env);
+  const database = openDatabase(configuration.DATABASE_URL);
+  await migrate(database);
+  await database.close();
+  const app = await createApplication(configuration);
+  // Started by another process that has ended, however it ended: end as well.
+  process.on('disconnect', () => void app.close().finally(() => process.exit()));
+  if (configuration.PROCESS === 'worker') {
+    await app.init();
+    return;
+  }
+  await app.listen(configuration.PORT, configuration.HOST);
+  if (configuration.DEMO) await seedDemo(app);
+  // Said to the process that started this one, if any.
+  process.send?.({ address: await app.getUrl() });
+}
+
+main().catch((error: unknown) => {
+  console.error(error instanceof Error ? error.message : error);
+  // Whatever was started by then must not keep a process alive that can't do its work.
+  process.exit(1);
+});

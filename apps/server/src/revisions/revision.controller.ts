@@ -1,0 +1,127 @@
+import { Body, Controller, type MessageEvent, Param, Req, Res, Sse, SetMetadata, StreamableFile } from '@nestjs/common';
+import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import type { Request, Response } from 'express';
+import { createZodDto } from 'nestjs-zod';
+import { concatMap, from, interval, map, merge, type Observable, of } from 'rxjs';
+import type { Person } from '@ypsigraph/contract/people';
+import { ROUTES } from '@ypsigraph/contract/routes';
+import { RevisionSettings, SendBack, Shot, SignOff } from '@ypsigraph/contract/shots';
+import { FileStore } from '../files/file-store.ts';
+import { Current } from '../http/current-person.ts';
+import { IdPipe } from '../http/id.pipe.ts';
+import { AUDIENCE, On } from '../http/on.ts';
+import { ShotPolicy } from '../shots/shot.policy.ts';
+import { ShotService } from '../shots/shot.service.ts';
+import { receiveHandIn } from './hand-in.ts';
+import { RevisionNews } from './revision-news.ts';
+import { RevisionService } from './revision.service.ts';
+
+class RevisionSettingsDto extends createZodDto(RevisionSettings) {}
+class SendBackDto extends createZodDto(SendBack) {}
+class ShotDto extends createZodDto(Shot) {}
+class SignOffDto extends createZodDto(SignOff) {}
+
+/** Often enough that no proxy takes the stream for dead. */
+const HEARTBEAT_MS = 20_000;
+
+@ApiTags('revisions')
+@Controller()
+export class RevisionController {
+  constructor(
+    private readonly revisions: RevisionService,
+    private readonly shots: ShotService,
+    private readonly policy: ShotPolicy,
+    private readonly files: FileStore,
+    private readonly news: RevisionNews,
+  ) {}
+
+  @On(ROUTES.handIn, undefined, 201)
+  @ApiConsumes('multipart/form-data')
+  @ApiBody({
+    schema: {
+      type: 'object',
+      required: ['stage', 'file'],
+      properties: { stage: { type: 'string' }, note: { type: 'string' }, file: { type: 'string', format: 'binary' } },
+    },
+  })
+  async handIn(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Req() request: Request,
+  ): Promise<{ shot: string; revision: string }> {
+    return this.revisions.handIn(person, id, await receiveHandIn(request, this.files));
+  }
+
+  @On(ROUTES.file)
+  async file(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const revision = await this.policy.revision(person, id);
+    const name = encodeURIComponent(revision.fileName);
+    response.set({
+      'Content-Type': 'application/octet-stream',
+      'Content-Disposition': `attachment; filename*=UTF-8''${name}`,
+      'X-Content-Type-Options': 'nosniff',
+      'Cache-Control': 'private, max-age=31536000, immutable',
+    });
+    return new StreamableFile(this.files.open(revision.fileSha256));
+  }
+
+  @Sse(ROUTES.events.path)
+  @SetMetadata(AUDIENCE, ROUTES.events.audience)
+  async events(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Observable<MessageEvent>> {
+    await this.policy.revision(person, id);
+    const states = merge(of(id), this.news.of(id)).pipe(
+      concatMap(() => from(this.revisions.state(id))),
+      map((state): MessageEvent => ({ type: 'revision', data: state ?? {} })),
+    );
+    return merge(states, interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'alive', data: '' }))));
+  }
+
+  @On(ROUTES.settings, ShotDto)
+  async settings(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Body() body: RevisionSettingsDto,
+  ): Promise<Shot> {
+    await this.revisions.change(person, id, body);
+    return this.shotOf(person, id);
+  }
+
+  @On(ROUTES.readAgain, ShotDto)
+  async readAgain(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Shot> {
+    await this.revisions.readAgain(person, id);
+    return this.shotOf(person, id);
+  }
+
+  @On(ROUTES.takeOnDesk, ShotDto)
+  async takeOnDesk(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Shot> {
+    await this.revisions.takeOnDesk(person, id);
+    return this.shotOf(person, id);
+  }
+
+  @On(ROUTES.sendBack, ShotDto)
+  async sendBack(@Current() person: Person, @Param('id', IdPipe) id: string, @Body() body: SendBackDto): Promise<Shot> {
+    await this.revisions.sendBack(person, id, body);
+    return this.shotOf(person, id);
+  }
+
+  @On(ROUTES.signOff, ShotDto)
+  async signOff(@Current() person: Person, @Param('id', IdPipe) id: string, @Body() body: SignOffDto): Promise<Shot> {
+    await this.revisions.signOff(person, id, body);
+    return this.shotOf(person, id);
+  }
+
+  @On(ROUTES.withdraw, ShotDto)
+  async withdraw(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Shot> {
+    await this.revisions.withdraw(person, id);
+    return this.shotOf(person, id);
+  }
+
+  private async shotOf(person: Person, revisionId: string): Promise<Shot> {
+    const revision = await this.policy.revision(person, revisionId);
+    return this.shots.shot(person, revision.shotId);
+  }
+}

@@ -1,0 +1,30 @@
+import { Controller, Param } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { createZodDto } from 'nestjs-zod';
+import { DocketEntry } from '@ypsigraph/contract/courses';
+import type { Person } from '@ypsigraph/contract/people';
+import { ROUTES } from '@ypsigraph/contract/routes';
+import { Shot } from '@ypsigraph/contract/shots';
+import { Current } from '../http/current-person.ts';
+import { IdPipe } from '../http/id.pipe.ts';
+import { On } from '../http/on.ts';
+import { ShotService } from './shot.service.ts';
+
+class DocketEntryDto extends createZodDto(DocketEntry) {}
+class ShotDto extends createZodDto(Shot) {}
+
+@ApiTags('shots')
+@Controller()
+export class ShotController {
+  constructor(private readonly shots: ShotService) {}
+
+  @On(ROUTES.docket, [DocketEntryDto])
+  docket(@Current() person: Person): Promise<DocketEntry[]> {
+    return this.shots.docket(person);
+  }
+
+  @On(ROUTES.shot, ShotDto)
+  shot(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Shot> {
+    return this.shots.shot(person, id);
+  }
+}

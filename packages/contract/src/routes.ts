@@ -1,0 +1,52 @@
+import type { Role } from './vocabulary.ts';
+
+/** Whom a route lets in, before anything is known of the thing it is about. */
+export type Audience = 'anyone' | 'signed in' | readonly Role[];
+
+export interface Route {
+  readonly method: 'GET' | 'POST' | 'PATCH' | 'DELETE';
+  readonly path: string;
+  readonly audience: Audience;
+  /** What the address names, where access depends on it: only people of its cohort, and of students only its owner. */
+  readonly concerns?: 'cohort' | 'assignment' | 'shot' | 'revision' | 'mark';
+}
+
+const STAFF = ['instructor', 'assistant'] as const;
+const STUDENT = ['student'] as const;
+
+/** Every route of the server. The server's own test holds what it serves against this table, and walks it role by role. */
+export const ROUTES = {
+  health: { method: 'GET', path: '/api/health', audience: 'anyone' },
+  session: { method: 'GET', path: '/api/session', audience: 'anyone' },
+  signIn: { method: 'POST', path: '/api/session', audience: 'anyone' },
+  signOut: { method: 'DELETE', path: '/api/session', audience: 'anyone' },
+  docket: { method: 'GET', path: '/api/docket', audience: STAFF },
+  cohorts: { method: 'GET', path: '/api/cohorts', audience: STAFF },
+  ledger: { method: 'GET', path: '/api/cohorts/:id/ledger', audience: STAFF, concerns: 'cohort' },
+  briefs: { method: 'GET', path: '/api/briefs', audience: STAFF },
+  assign: { method: 'POST', path: '/api/assignments', audience: ['instructor'] },
+  changeAssignment: { method: 'PATCH', path: '/api/assignments/:id', audience: ['instructor'], concerns: 'assignment' },
+  assignment: { method: 'GET', path: '/api/assignments/:id', audience: 'signed in', concerns: 'assignment' },
+  worksheet: { method: 'GET', path: '/api/worksheet', audience: STUDENT },
+  handIn: { method: 'POST', path: '/api/assignments/:id/revisions', audience: STUDENT, concerns: 'assignment' },
+  shot: { method: 'GET', path: '/api/shots/:id', audience: 'signed in', concerns: 'shot' },
+  file: { method: 'GET', path: '/api/revisions/:id/file', audience: 'signed in', concerns: 'revision' },
+  events: { method: 'GET', path: '/api/revisions/:id/events', audience: 'signed in', concerns: 'revision' },
+  settings: { method: 'PATCH', path: '/api/revisions/:id', audience: 'signed in', concerns: 'revision' },
+  takeOnDesk: { method: 'POST', path: '/api/revisions/:id/desk', audience: STAFF, concerns: 'revision' },
+  sendBack: { method: 'POST', path: '/api/revisions/:id/send-back', audience: STAFF, concerns: 'revision' },
+  signOff: { method: 'POST', path: '/api/revisions/:id/sign-off', audience: ['instructor'], concerns: 'revision' },
+  withdraw: { method: 'POST', path: '/api/revisions/:id/withdraw', audience: STUDENT, concerns: 'revision' },
+  readAgain: { method: 'POST', path: '/api/revisions/:id/read-again', audience: 'signed in', concerns: 'revision' },
+  makeMark: { method: 'POST', path: '/api/revisions/:id/marks', audience: STAFF, concerns: 'revision' },
+  changeMark: { method: 'PATCH', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
+  archiveMark: { method: 'DELETE', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
+  judgeMark: { method: 'POST', path: '/api/marks/:id/verdict', audience: STAFF, concerns: 'mark' },
+  answerMark: { method: 'POST', path: '/api/marks/:id/replies', audience: 'signed in', concerns: 'mark' },
+} as const satisfies Record<string, Route>;
+
+/** Routes that exist in the demo only. */
+export const DEMO_ROUTES = {
+  demoPeople: { method: 'GET', path: '/api/demo/people', audience: 'anyone' },
+  demoSignIn: { method: 'POST', path: '/api/demo/session', audience: 'anyone' },
+} as const satisfies Record<string, Route>;
