@@ -71,8 +71,8 @@ export function courierJoints(): Joint[] {
     put(`foot.${side}`, `shin.${side}`, [0, -leg.shin, 0]);
     put(`toe.${side}`, `foot.${side}`, [0, -leg.ballDown, leg.ballForward], [[0, -1, 7]]);
   }
-  // The strap runs from the right shoulder across the chest to the bag on the left hip.
-  put('strap', 'chest', [-9, 19, 10.5]);
-  put('bag', 'strap', [30, -56, -6], [[2, -22, -2]]);
+  // The strap runs from the left shoulder across the chest to the bag on the right hip.
+  put('strap', 'chest', [9, 19, 10.5]);
+  put('bag', 'strap', [-30, -56, -6], [[-2, -22, -2]]);
   return joints;
 }

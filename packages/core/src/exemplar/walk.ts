@@ -229,7 +229,7 @@ class Walker {
     pose.strap = multiply(conjugate(chest), strap);
     pose.bag = compose(
       axisAngle([1, 0, 0], 5 * Math.cos(TAU * (phase - later))),
-      rotateZ(2.5 + 2 * Math.cos(2 * TAU * (phase - 0.125 - later))),
+      rotateZ(-2.5 - 2 * Math.cos(2 * TAU * (phase - 0.125 - later))),
     );
   }
 }

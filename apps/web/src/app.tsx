@@ -1,0 +1,116 @@
+import { Moon, Sun } from 'lucide-react';
+import { Tooltip } from 'radix-ui';
+import { lazy, type ReactNode, Suspense } from 'react';
+import { BrowserRouter, Navigate, NavLink, Route, Routes, useLocation } from 'react-router';
+import { Toaster } from 'sonner';
+import { mutate, SWRConfig } from 'swr';
+import type { Person } from '@ypsigraph/contract/people';
+import { send } from './api/client.ts';
+import { useSession } from './api/data.ts';
+import { Button } from './kit/button.tsx';
+import { Empty, Failed, Waiting } from './kit/states.tsx';
+import { setTheme, useTheme } from './kit/theme.ts';
+import { Wordmark } from './kit/wordmark.tsx';
+import { DocketPage } from './pages/docket-page.tsx';
+import { HandInPage } from './pages/hand-in-page.tsx';
+import { LedgerPage } from './pages/ledger-page.tsx';
+import { SignInPage } from './pages/sign-in-page.tsx';
+import { WorksheetPage } from './pages/worksheet-page.tsx';
+
+const DeskPage = lazy(async () => ({ default: (await import('./pages/desk-page.tsx')).DeskPage }));
+
+export function App() {
+  return (
+    <SWRConfig value={{ keepPreviousData: true, errorRetryInterval: 2_000 }}>
+      <Tooltip.Provider>
+        <BrowserRouter>
+          <Pages />
+        </BrowserRouter>
+        <Toaster position="bottom-left" toastOptions={{ className: 'font-sans' }} />
+      </Tooltip.Provider>
+    </SWRConfig>
+  );
+}
+
+function Pages() {
+  const { data: session, error, mutate: again } = useSession();
+  if (error && !session) return <Failed error={error} again={() => void again()} />;
+  if (!session) return <Waiting />;
+  if (!session.person) return <SignInPage demo={session.demo} />;
+  const { person } = session;
+  const staff = person.role !== 'student';
+  return (
+    <Shell person={person}>
+      <Suspense fallback={<Waiting />}>
+        <Routes>
+          <Route path="/desk/:id" element={<DeskPage person={person} />} />
+          {staff && <Route path="/docket" element={<DocketPage />} />}
+          {staff && <Route path="/ledger/:cohort?" element={<LedgerPage person={person} />} />}
+          {!staff && <Route path="/worksheet" element={<WorksheetPage />} />}
+          {!staff && <Route path="/hand-in/:id" element={<HandInPage />} />}
+          <Route path="/" element={<Navigate replace to={staff ? '/docket' : '/worksheet'} />} />
+          <Route path="*" element={<Empty title="There is no such page">Choose one above.</Empty>} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  );
+}
+
+/** The head of every page, and the page below it. */
+function Shell({ person, children }: { person: Person; children: ReactNode }) {
+  const desk = useLocation().pathname.startsWith('/desk/');
+  const pages =
+    person.role === 'student'
+      ? [['/worksheet', 'Worksheet']]
+      : [
+          ['/docket', 'Docket'],
+          ['/ledger', 'Ledger'],
+        ];
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex h-10 shrink-0 items-center gap-4 border-b border-edge px-3">
+        <Wordmark />
+        <nav aria-label="Pages" className="flex gap-1">
+          {pages.map(([to, text]) => (
+            <NavLink
+              key={to}
+              to={to!}
+              className={({ isActive }) =>
+                `rounded-md px-2 py-0.5 text-sm ${isActive ? 'bg-wash font-semibold' : 'hover:bg-wash'}`
+              }
+            >
+              {text}
+            </NavLink>
+          ))}
+        </nav>
+        <span className="ml-auto truncate text-sm text-graphite">
+          {person.name}, {person.role}
+        </span>
+        <ThemeButton />
+        <Button look="quiet" onClick={() => void signOut()}>
+          Sign out
+        </Button>
+      </div>
+      <div className={`min-h-0 flex-1 ${desk ? '' : 'overflow-y-auto'}`}>{children}</div>
+    </div>
+  );
+}
+
+async function signOut(): Promise<void> {
+  const session = await send('DELETE', '/api/session');
+  await mutate(() => true, undefined, { revalidate: false });
+  await mutate('/api/session', session, { revalidate: false });
+}
+
+function ThemeButton() {
+  const dim = useTheme() === 'dim';
+  return (
+    <Button
+      look="quiet"
+      aria-label={dim ? 'Light theme' : 'Dim theme, for dark rooms'}
+      onClick={() => setTheme(dim ? 'light' : 'dim')}
+    >
+      {dim ? <Sun size={15} /> : <Moon size={15} />}
+    </Button>
+  );
+}

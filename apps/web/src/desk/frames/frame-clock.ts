@@ -1,0 +1,140 @@
+import { createContext, useContext, useSyncExternalStore } from 'react';
+
+export interface ClockState {
+  /** Label of the frame that is shown. */
+  readonly frame: number;
+  readonly playing: boolean;
+  /** Share of the shot's own rate. */
+  readonly speed: 1 | 0.5 | 0.25;
+  /** Labels of the first and last frame of the axis. */
+  readonly first: number;
+  readonly last: number;
+  /** Last label that is played; one before `last` where that frame only repeats the first. */
+  readonly lastPlayed: number;
+  readonly fps: number;
+}
+
+/** How a shot lies on the axis. */
+export interface Span {
+  readonly first: number;
+  readonly frames: number;
+  readonly fps: number;
+  readonly loop: 'none' | 'repeat' | 'follow';
+}
+
+type Timer = { now(): number; request(tick: () => void): number; cancel(handle: number): void };
+
+const BROWSER: Timer = {
+  now: () => performance.now(),
+  request: (tick) => requestAnimationFrame(tick),
+  cancel: (handle) => cancelAnimationFrame(handle),
+};
+
+/**
+ * The one frame axis of the desk. Everything that shows a frame reads it from here, and everything that chooses one writes it here.
+ * Playing is steady: the frame follows from the time since playing began, so a slow picture skips frames instead of slowing down. A
+ * loop with the habit `repeat` goes from the frame before the last to the first: the last is the first again.
+ */
+export class FrameClock {
+  private state: ClockState = { frame: 1, playing: false, speed: 1, first: 1, last: 1, lastPlayed: 1, fps: 24 };
+  private readonly listeners = new Set<() => void>();
+  private handle = 0;
+  private startedAt = 0;
+  private startedFrom = 1;
+
+  constructor(private readonly timer: Timer = BROWSER) {}
+
+  get = (): ClockState => this.state;
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Lays a shot on the axis. The frame stays where it is if the shot has it. */
+  span({ first, frames, fps, loop }: Span): void {
+    const last = first + frames - 1;
+    const lastPlayed = loop === 'repeat' && frames > 1 ? last - 1 : last;
+    const frame = Math.min(Math.max(this.state.frame, first), last);
+    this.change({ first, last, lastPlayed, fps, frame });
+    this.restart();
+  }
+
+  play(): void {
+    if (this.state.playing) return;
+    this.change({ playing: true });
+    this.restart();
+  }
+
+  pause(): void {
+    if (!this.state.playing) return;
+    this.timer.cancel(this.handle);
+    this.change({ playing: false });
+  }
+
+  toggle(): void {
+    if (this.state.playing) this.pause();
+    else this.play();
+  }
+
+  setSpeed(speed: ClockState['speed']): void {
+    this.change({ speed });
+    this.restart();
+  }
+
+  /** Shows a frame and stops. Labels beyond the ends are brought back to them. */
+  seek(label: number): void {
+    this.pause();
+    const { first, last } = this.state;
+    this.change({ frame: Math.min(last, Math.max(first, Math.round(label))) });
+  }
+
+  /** Goes some frames on, round the ends of what is played. */
+  step(by: number): void {
+    this.pause();
+    const { first, lastPlayed, frame } = this.state;
+    const count = lastPlayed - first + 1;
+    const at = Math.min(frame, lastPlayed) - first + by;
+    this.change({ frame: first + (((at % count) + count) % count) });
+  }
+
+  destroy(): void {
+    this.timer.cancel(this.handle);
+    this.listeners.clear();
+  }
+
+  private restart(): void {
+    this.timer.cancel(this.handle);
+    if (!this.state.playing) return;
+    this.startedAt = this.timer.now();
+    this.startedFrom = this.state.frame;
+    const tick = (): void => {
+      const { first, lastPlayed, fps, speed } = this.state;
+      const gone = ((this.timer.now() - this.startedAt) / 1000) * fps * speed;
+      const count = lastPlayed - first + 1;
+      const frame = first + (Math.floor(gone + 1e-6 + this.startedFrom - first) % count);
+      if (frame !== this.state.frame) this.change({ frame });
+      this.handle = this.timer.request(tick);
+    };
+    this.handle = this.timer.request(tick);
+  }
+
+  private change(changes: Partial<ClockState>): void {
+    this.state = { ...this.state, ...changes };
+    for (const listener of [...this.listeners]) listener();
+  }
+}
+
+export const ClockContext = createContext<FrameClock | null>(null);
+
+export function useClock(): FrameClock {
+  const clock = useContext(ClockContext);
+  if (!clock) throw new Error('there is no frame clock above this component');
+  return clock;
+}
+
+/** One value of the clock; the component is drawn again only when that value changes. */
+export function useClockValue<T>(select: (state: ClockState) => T): T {
+  const clock = useClock();
+  return useSyncExternalStore(clock.subscribe, () => select(clock.get()));
+}

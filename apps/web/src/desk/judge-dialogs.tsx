@@ -1,0 +1,178 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
+import { RequestError, send } from '../api/client.ts';
+import { refreshShot } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
+import { Dialog } from '../kit/dialog.tsx';
+import { Field, INPUT } from '../kit/field.tsx';
+import { framesText } from './margin/mark-card.tsx';
+import { useStored } from './margin/drafts.ts';
+import { KindSign } from './margin/kinds.tsx';
+
+interface Props {
+  readonly shot: Shot;
+  readonly revision: Revision;
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
+  readonly onDone: () => void;
+}
+
+/** Marks the student will read with this revision: its own, and earlier ones that are not done with. */
+function standingMarks(shot: Shot, revision: Revision): Mark[] {
+  return shot.marks
+    .filter((mark) => mark.revision === revision.id || mark.state === 'open' || mark.state === 'answered')
+    .toSorted((a, b) => a.from - b.from);
+}
+
+function MarkList({ marks, shot }: { marks: readonly Mark[]; shot: Shot }) {
+  const number = new Map(shot.revisions.map((r) => [r.id, r.number]));
+  return (
+    <ol className="max-h-64 divide-y divide-edge overflow-y-auto border-y border-edge">
+      {marks.map((mark) => (
+        <li key={mark.id} className="flex gap-3 py-1.5 text-sm">
+          <span className="frame-number w-14 shrink-0 text-right font-medium">{framesText(mark)}</span>
+          <span className="shrink-0 pt-0.5 text-instructor">
+            <KindSign kind={mark.kind} />
+          </span>
+          <span>
+            {mark.words}
+            <span className="ml-2 text-xs text-graphite">
+              {mark.kind}
+              {mark.joint && `, ${mark.joint}`}, R{number.get(mark.revision)}, {mark.sent === null ? 'new' : mark.state}
+            </span>
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** One page with everything that goes to the student, read once more before it goes. */
+export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: Props) {
+  const [text, setText] = useStored<{ words: string; asked: string }>(`send-back:${revision.id}`);
+  const [busy, setBusy] = useState(false);
+  const { words = '', asked = '' } = text ?? {};
+  const marks = standingMarks(shot, revision);
+  const submit = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/send-back`, { words, asked }));
+      setText(undefined);
+      toast.success(`Sent back to ${shot.student.name}.`);
+      onDone();
+    } catch (error) {
+      if (error instanceof RequestError) toast.error(error.message);
+      else throw error;
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      wide
+      title={`Send revision ${revision.number} back to ${shot.student.name}`}
+      description="This is everything they will read."
+    >
+      {marks.length > 0 ? (
+        <MarkList marks={marks} shot={shot} />
+      ) : (
+        <p className="border-y border-edge py-3 text-graphite">There are no marks on it. Your words stand alone.</p>
+      )}
+      <div className="mt-4 space-y-3">
+        <Field label="Words to the student">
+          {(id) => (
+            <textarea
+              id={id}
+              className={`${INPUT} min-h-24 border-l-2 border-l-instructor-line`}
+              maxLength={8000}
+              value={words}
+              onChange={(event) => setText({ words: event.target.value, asked })}
+            />
+          )}
+        </Field>
+        <Field label="What is asked for next">
+          {(id) => (
+            <input
+              id={id}
+              className={INPUT}
+              maxLength={1000}
+              value={asked}
+              onChange={(event) => setText({ words, asked: event.target.value })}
+            />
+          )}
+        </Field>
+        <div className="flex justify-end gap-2">
+          <Button look="quiet" onClick={() => onOpenChange(false)}>
+            Not yet
+          </Button>
+          <Button
+            look="instructor"
+            disabled={busy || (marks.length === 0 && words.trim() === '' && asked.trim() === '')}
+            onClick={() => void submit()}
+          >
+            Send it back
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Props) {
+  const [words = '', setWords] = useStored<string>(`sign-off:${revision.id}`);
+  const [busy, setBusy] = useState(false);
+  const standing = shot.marks.filter((mark) => mark.state === 'open' || mark.state === 'answered');
+  const submit = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/sign-off`, { words }));
+      setWords(undefined);
+      toast.success(`${shot.brief.title} by ${shot.student.name} is signed off.`);
+      onDone();
+    } catch (error) {
+      if (error instanceof RequestError) toast.error(error.message);
+      else throw error;
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      wide
+      title={`Sign off ${shot.brief.title} by ${shot.student.name}`}
+      description={`Revision ${revision.number} is then the last one.`}
+    >
+      {standing.length > 0 ? (
+        <>
+          <p className="mb-2">These marks are not done with. Clear each, or waive it knowingly, before you sign off.</p>
+          <MarkList marks={standing} shot={shot} />
+        </>
+      ) : (
+        <Field label="Words to the student">
+          {(id) => (
+            <textarea
+              id={id}
+              className={`${INPUT} min-h-20 border-l-2 border-l-instructor-line`}
+              maxLength={8000}
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
+            />
+          )}
+        </Field>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Button look="quiet" onClick={() => onOpenChange(false)}>
+          Not yet
+        </Button>
+        <Button look="strong" disabled={busy || standing.length > 0} onClick={() => void submit()}>
+          Sign off
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,166 @@
+import { useState } from 'react';
+import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Role } from '@ypsigraph/contract/vocabulary';
+import { toast } from 'sonner';
+import { RequestError, send } from '../../api/client.ts';
+import { refreshShot } from '../../api/data.ts';
+import { Button } from '../../kit/button.tsx';
+import { INPUT } from '../../kit/field.tsx';
+import { ago } from '../../kit/when.ts';
+import { useDesk } from '../desk-store.ts';
+import { useClock } from '../frames/frame-clock.ts';
+import { type Pending, useStored } from './drafts.ts';
+import { KindSign } from './kinds.tsx';
+
+interface Props {
+  readonly mark: Mark;
+  readonly revision: Revision;
+  /** Written on the card when it is not the revision on the desk. */
+  readonly earlier: boolean;
+  readonly role: Role;
+  readonly addOutgoing: (pending: Pending) => void;
+}
+
+const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;
+
+export const framesText = ({ from, to }: Pick<Mark, 'from' | 'to'>): string =>
+  from === to ? String(from) : `${from}–${to}`;
+
+/** One mark in the margin, with its answers and what can be done with it. */
+export function MarkCard({ mark, revision, earlier, role, addOutgoing }: Props) {
+  const clock = useClock();
+  const set = useDesk((state) => state.set);
+  const lit = useDesk((state) => state.lit === mark.id);
+  const done = mark.state === 'cleared' || mark.state === 'waived';
+  const show = (): void => {
+    clock.seek(mark.from);
+    if (mark.joint) set({ joint: mark.joint, path: true });
+  };
+  return (
+    <li
+      className={`border-l-[3px] py-2 pr-2 pl-2.5 ${done ? 'border-l-edge-strong' : 'border-l-instructor-line'} ${lit ? 'bg-instructor-wash' : ''}`}
+      onPointerEnter={() => set({ lit: mark.id })}
+      onPointerLeave={() => set({ lit: null })}
+      data-testid="mark"
+      data-state={mark.state}
+    >
+      <button type="button" onClick={show} className="flex w-full flex-wrap items-center gap-x-2 text-left text-xs">
+        <span className="text-instructor">
+          <KindSign kind={mark.kind} />
+        </span>
+        <span className="frame-number font-medium">{framesText(mark)}</span>
+        <span>{mark.kind}</span>
+        {mark.joint && <span className="text-graphite">{mark.joint}</span>}
+        <span className="ml-auto inline-flex items-center gap-1 text-graphite">
+          {earlier && (
+            <span className="frame-number rounded-sm border border-edge-strong px-1 text-2xs">R{revision.number}</span>
+          )}
+          {mark.sent === null ? 'not sent' : `${STATE_SIGNS[mark.state]} ${mark.state}`}
+        </span>
+      </button>
+      <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
+      {mark.replies.map((reply) => (
+        <p
+          key={reply.id}
+          className={`mt-1.5 rounded-md px-2 py-1 text-sm whitespace-pre-wrap ${reply.author.role === 'student' ? 'bg-student-wash' : 'bg-instructor-wash'}`}
+        >
+          <span className={`block text-2xs ${reply.author.role === 'student' ? 'text-student' : 'text-instructor'}`}>
+            {reply.author.name}, {ago(reply.at)}
+          </span>
+          {reply.words}
+        </p>
+      ))}
+      {role === 'student' ? <Answer mark={mark} addOutgoing={addOutgoing} /> : <Judge mark={mark} />}
+    </li>
+  );
+}
+
+function Judge({ mark }: { mark: Mark }) {
+  const act = async (method: string, path: string, body?: unknown): Promise<void> => {
+    try {
+      await refreshShot(await send<Shot>(method, path, body));
+    } catch (error) {
+      if (error instanceof RequestError) toast.error(error.message);
+      else throw error;
+    }
+  };
+  if (mark.sent === null) {
+    return (
+      <div className="mt-1 flex justify-end">
+        <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void act('DELETE', `/api/marks/${mark.id}`)}>
+          Take away
+        </Button>
+      </div>
+    );
+  }
+  const judge = (state: 'open' | 'cleared' | 'waived') => () =>
+    void act('POST', `/api/marks/${mark.id}/verdict`, { state });
+  const closed = mark.state === 'cleared' || mark.state === 'waived';
+  return (
+    <div className="mt-1 flex justify-end gap-1">
+      {closed ? (
+        <Button look="quiet" className="!min-h-6 text-xs" onClick={judge('open')}>
+          Open again
+        </Button>
+      ) : (
+        <>
+          <Button look="quiet" className="!min-h-6 text-xs" onClick={judge('waived')} title="Let it pass, knowingly">
+            Waive
+          </Button>
+          <Button className="!min-h-6 text-xs" onClick={judge('cleared')}>
+            Clear
+          </Button>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Answer({ mark, addOutgoing }: { mark: Mark; addOutgoing: (pending: Pending) => void }) {
+  const [words, setWords] = useStored<string>(`answer:${mark.id}`);
+  const [writing, setWriting] = useState(words !== undefined);
+  if (mark.state === 'cleared' || mark.state === 'waived') return null;
+  if (!writing) {
+    return (
+      <div className="mt-1 flex justify-end">
+        <Button look="plain" className="!min-h-6 text-xs" onClick={() => setWriting(true)}>
+          Answer
+        </Button>
+      </div>
+    );
+  }
+  const send = (): void => {
+    const key = crypto.randomUUID();
+    addOutgoing({ key, path: `/api/marks/${mark.id}/replies`, body: { key, words: words!.trim() } });
+    setWords(undefined);
+    setWriting(false);
+  };
+  return (
+    <div className="mt-1.5">
+      <textarea
+        aria-label="Your answer"
+        autoFocus
+        className={`${INPUT} min-h-14 border-l-2 border-l-student`}
+        value={words ?? ''}
+        onChange={(event) => setWords(event.target.value)}
+        placeholder="What you changed, or what you would like to ask"
+        maxLength={4000}
+      />
+      <div className="mt-1 flex justify-end gap-1">
+        <Button
+          look="quiet"
+          className="!min-h-6 text-xs"
+          onClick={() => {
+            setWords(undefined);
+            setWriting(false);
+          }}
+        >
+          Discard
+        </Button>
+        <Button look="student" className="!min-h-6 text-xs" disabled={!words?.trim()} onClick={send}>
+          Send the answer
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,163 @@
+import { Group, Matrix4, Mesh, Quaternion, Vector3 } from 'three';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { Inks } from './inks.ts';
+import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
+import type { Bounds } from './view-rig.ts';
+
+/**
+ * The figure of one shot: its limbs as rounded, outlined bodies, placed from the shot's world poses. In its own space Y is up,
+ * the figure faces +Z at rest, a leg is 1 long and the ground is y = 0.
+ */
+export class Figure {
+  readonly group = new Group();
+  readonly bounds: Bounds;
+  private readonly joints: Group[];
+  private readonly toFigure: Matrix4;
+  private readonly turn: Quaternion;
+  private readonly scratch = new Vector3();
+  private readonly feet: readonly number[];
+  private readonly limbMeshes: { readonly part: string; readonly meshes: readonly Mesh[] }[] = [];
+
+  constructor(
+    readonly shot: PreparedShot,
+    inks: Inks,
+  ) {
+    const { left, up, forward } = shot.axes;
+    const L = shot.scale.legLength;
+    const basis = new Matrix4()
+      .makeBasis(new Vector3(...left), new Vector3(...up), new Vector3(...forward))
+      .transpose();
+    this.turn = new Quaternion().setFromRotationMatrix(basis);
+    const ground = findGround(shot);
+    this.toFigure = new Matrix4()
+      .makeTranslation(0, -ground / L, 0)
+      .multiply(new Matrix4().makeScale(1 / L, 1 / L, 1 / L))
+      .multiply(basis);
+    this.joints = shot.motion.joints.map(() => {
+      const joint = new Group();
+      joint.matrixAutoUpdate = true;
+      this.group.add(joint);
+      return joint;
+    });
+    this.feet = (['foot.L', 'foot.R'] as const).flatMap((role) => shot.roles[role] ?? []);
+    this.buildLimbs(inks);
+    this.bounds = this.measure();
+    this.pose(0);
+  }
+
+  /** Poses the figure at a sample of its shot. */
+  pose(sample: number): void {
+    const { world, motion } = this.shot;
+    const n = motion.joints.length;
+    for (let j = 0; j < n; j++) {
+      const group = this.joints[j]!;
+      this.place(sample, j, group.position);
+      const r = 4 * (sample * n + j);
+      group.quaternion
+        .set(world.rotations[r]!, world.rotations[r + 1]!, world.rotations[r + 2]!, world.rotations[r + 3]!)
+        .premultiply(this.turn);
+    }
+  }
+
+  /** Where a joint is at a sample, in the figure's space. */
+  place(sample: number, joint: number, target: Vector3): Vector3 {
+    const at = 3 * (sample * this.shot.motion.joints.length + joint);
+    const { positions } = this.shot.world;
+    return target.set(positions[at]!, positions[at + 1]!, positions[at + 2]!).applyMatrix4(this.toFigure);
+  }
+
+  /** Places of the feet at a sample: what the contact shadow is drawn under. */
+  footPlaces(sample: number): { x: number; y: number; z: number }[] {
+    const low = this.feet.length > 0 ? this.feet : [this.shot.roles.hips ?? 0];
+    return low.map((joint) => {
+      const { x, y, z } = this.place(sample, joint, this.scratch);
+      return { x, y, z };
+    });
+  }
+
+  /** Shows the figure without some of its parts. */
+  hideParts(hidden: ReadonlySet<string>): void {
+    for (const { part, meshes } of this.limbMeshes) for (const mesh of meshes) mesh.visible = !hidden.has(part);
+  }
+
+  dispose(): void {
+    for (const { meshes } of this.limbMeshes) for (const mesh of meshes) mesh.geometry.dispose();
+  }
+
+  private buildLimbs(inks: Inks): void {
+    const along = new Vector3(0, 1, 0);
+    // Limb ends are given in the file's axes; joint groups live in the figure's. At rest the two differ by the figure's turn.
+    const L = new Vector3();
+    for (const limb of figureLimbs(this.shot)) {
+      const from = new Vector3(...limb.from);
+      const direction = L.set(...limb.to)
+        .sub(from)
+        .clone();
+      const length = direction.length();
+      const geometry = taperedCapsule(length, limb.thick[0], limb.thick[1]);
+      if (limb.flat !== 1) geometry.scale(1, 1, limb.flat);
+      const meshes = [new Mesh(geometry, inks.fills[limb.side]), new Mesh(geometry, inks.outline)];
+      for (const mesh of meshes) {
+        mesh.position.copy(from);
+        mesh.quaternion.copy(limbTurn(direction.clone().normalize(), along, this.shot));
+        this.joints[limb.joint]!.add(mesh);
+      }
+      this.limbMeshes.push({ part: limb.part, meshes });
+    }
+  }
+
+  private measure(): Bounds {
+    const low = new Vector3(Infinity, 0, Infinity);
+    const high = new Vector3(-Infinity, -Infinity, -Infinity);
+    const p = new Vector3();
+    const { frames, joints } = this.shot.motion;
+    const every = Math.max(1, Math.floor(frames / 200));
+    for (let f = 0; f < frames; f += every) {
+      for (let j = 0; j < joints.length; j++) {
+        this.place(f, j, p);
+        low.min(p);
+        high.max(p);
+      }
+    }
+    const crown = 0.22;
+    const height = high.y - low.y + crown;
+    return {
+      centre: [(low.x + high.x) / 2, low.y + height / 2, (low.z + high.z) / 2],
+      height,
+      width: Math.max(high.x - low.x, high.z - low.z) + 0.4,
+    };
+  }
+}
+
+/** Turns +Y along a limb, and its flat side to the figure's front. */
+function limbTurn(direction: Vector3, along: Vector3, shot: PreparedShot): Quaternion {
+  const front = new Vector3(...shot.axes.forward);
+  const side = new Vector3().crossVectors(direction, front);
+  if (side.lengthSq() < 0.05) return new Quaternion().setFromUnitVectors(along, direction);
+  side.normalize();
+  const depth = new Vector3().crossVectors(side, direction);
+  return new Quaternion().setFromRotationMatrix(new Matrix4().makeBasis(side, direction, depth));
+}
+
+/**
+ * Height of the ground for drawing, in the file's units: zero when the feet come down near it, else where the lowest joint mostly
+ * comes down.
+ */
+function findGround(shot: PreparedShot): number {
+  const { motion, world, axes, scale } = shot;
+  const n = motion.joints.length;
+  const lowest: number[] = [];
+  const every = Math.max(1, Math.floor(motion.frames / 300));
+  for (let f = 0; f < motion.frames; f += every) {
+    let low = Infinity;
+    for (let j = 0; j < n; j++) {
+      const at = 3 * (f * n + j);
+      const { positions: p } = world;
+      low = Math.min(low, p[at]! * axes.up[0] + p[at + 1]! * axes.up[1] + p[at + 2]! * axes.up[2]);
+    }
+    lowest.push(low);
+  }
+  lowest.sort((a, b) => a - b);
+  const usual = lowest[Math.floor(lowest.length * 0.1)]!;
+  return Math.abs(usual) < 0.06 * scale.legLength ? 0 : usual;
+}

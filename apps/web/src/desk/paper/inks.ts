@@ -1,0 +1,116 @@
+import { BackSide, Color, ShaderMaterial } from 'three';
+import type { Side } from './limb-shapes.ts';
+
+/** Colours of the drawing, read from the page's own tokens. */
+export interface Palette {
+  readonly ink: Color;
+  readonly left: Color;
+  readonly right: Color;
+  readonly centre: Color;
+  readonly sheet: Color;
+  readonly graphite: Color;
+}
+
+export function readPalette(element: Element): Palette {
+  const style = getComputedStyle(element);
+  const token = (name: string): Color => new Color(style.getPropertyValue(name).trim());
+  return {
+    ink: token('--ink'),
+    left: token('--left'),
+    right: token('--right'),
+    centre: token('--centre-fill'),
+    sheet: token('--sheet'),
+    graphite: token('--graphite'),
+  };
+}
+
+const VERTEX = /* glsl */ `
+  varying vec3 vNormal;
+  void main() {
+    vNormal = normalize(normalMatrix * normal);
+    gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+  }
+`;
+
+/** Flat colour with one soft turn of the form; the right side's is drawn in slanting strokes, so that it differs without colour. */
+const FILL = /* glsl */ `
+  uniform vec3 colour;
+  uniform vec3 ground;
+  uniform float hatched;
+  uniform float pixel;
+  varying vec3 vNormal;
+  void main() {
+    float turn = smoothstep(-0.25, 0.75, dot(normalize(vNormal), normalize(vec3(-0.35, 0.75, 0.55))));
+    vec3 solid = mix(colour * 0.82, mix(colour, ground, 0.1), turn);
+    float stroke = fract((gl_FragCoord.x + gl_FragCoord.y) / (6.0 * pixel));
+    float on = smoothstep(0.0, 0.12, stroke) * (1.0 - smoothstep(0.58, 0.7, stroke));
+    vec3 strokes = mix(mix(colour, ground, 0.7), solid, on);
+    gl_FragColor = vec4(mix(solid, strokes, hatched), 1.0);
+    #include <colorspace_fragment>
+  }
+`;
+
+const OUTLINE_VERTEX = /* glsl */ `
+  uniform float thickness;
+  void main() {
+    vec4 view = modelViewMatrix * vec4(position, 1.0);
+    view.xyz += normalize(normalMatrix * normal) * thickness;
+    gl_Position = projectionMatrix * view;
+  }
+`;
+
+const OUTLINE = /* glsl */ `
+  uniform vec3 colour;
+  void main() {
+    gl_FragColor = vec4(colour, 1.0);
+    #include <colorspace_fragment>
+  }
+`;
+
+/** Materials of one figure: a fill a side, and the outline that all limbs share. */
+export class Inks {
+  readonly fills: Record<Side, ShaderMaterial>;
+  readonly outline: ShaderMaterial;
+
+  constructor() {
+    const fill = (hatched: boolean): ShaderMaterial =>
+      new ShaderMaterial({
+        vertexShader: VERTEX,
+        fragmentShader: FILL,
+        uniforms: {
+          colour: { value: new Color() },
+          ground: { value: new Color() },
+          hatched: { value: hatched ? 1 : 0 },
+          pixel: { value: 1 },
+        },
+      });
+    this.fills = { left: fill(false), right: fill(true), centre: fill(false) };
+    this.outline = new ShaderMaterial({
+      vertexShader: OUTLINE_VERTEX,
+      fragmentShader: OUTLINE,
+      side: BackSide,
+      uniforms: { colour: { value: new Color() }, thickness: { value: 0.01 } },
+    });
+  }
+
+  /** @param silhouette all in ink, to judge the pose by its outline alone */
+  colour(palette: Palette, silhouette: boolean): void {
+    for (const side of ['left', 'right', 'centre'] as const) {
+      const { uniforms } = this.fills[side];
+      uniforms.colour!.value.copy(silhouette ? palette.ink : palette[side]);
+      uniforms.ground!.value.copy(silhouette ? palette.ink : palette.sheet);
+      uniforms.hatched!.value = side === 'right' && !silhouette ? 1 : 0;
+    }
+    this.outline.uniforms.colour!.value.copy(palette.ink);
+  }
+
+  /** @param thickness of the outline in leg lengths; @param pixel device pixels a CSS pixel */
+  scale(thickness: number, pixel: number): void {
+    this.outline.uniforms.thickness!.value = thickness;
+    for (const material of Object.values(this.fills)) material.uniforms.pixel!.value = pixel;
+  }
+
+  dispose(): void {
+    for (const material of [...Object.values(this.fills), this.outline]) material.dispose();
+  }
+}

@@ -1,0 +1,173 @@
+import { LatheGeometry, Vector2 } from 'three';
+import { childrenOf } from '@ypsigraph/core/motion/motion';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { ancestors } from '@ypsigraph/core/motion/roles';
+import { partners } from '@ypsigraph/core/measure/mirror';
+import { jointParts } from '@ypsigraph/core/measure/parts';
+
+export type Side = 'left' | 'right' | 'centre';
+
+/** One rounded limb: it hangs from a joint and turns with it. Lengths in leg lengths. */
+export interface Limb {
+  readonly joint: number;
+  readonly from: readonly [number, number, number];
+  readonly to: readonly [number, number, number];
+  /** Radii at both ends. */
+  readonly thick: readonly [number, number];
+  /** How much flatter it is from front to back than across. */
+  readonly flat: number;
+  readonly side: Side;
+  readonly part: string;
+}
+
+/** Radii by role of the joint a limb starts at, in leg lengths: an adult's proportions, a little simplified. */
+const THICKNESS: Readonly<Record<string, readonly [number, number]>> = {
+  thigh: [0.104, 0.072],
+  shin: [0.07, 0.043],
+  foot: [0.047, 0.04],
+  toe: [0.04, 0.03],
+  clavicle: [0.055, 0.062],
+  upperArm: [0.06, 0.046],
+  foreArm: [0.046, 0.032],
+  hand: [0.04, 0.026],
+  neck: [0.062, 0.055],
+};
+
+/**
+ * The figure's limbs: one from each joint to each of its children and ends, thick by its role. What has no role is thin in
+ * proportion to its length, so that any skeleton is drawn.
+ */
+export function figureLimbs(shot: PreparedShot): Limb[] {
+  const { motion, roles, scale } = shot;
+  const L = scale.legLength;
+  const children = childrenOf(motion.joints);
+  const roleOf = new Map<number, string>(Object.entries(roles).map(([role, joint]) => [joint!, role]));
+  const parts = jointParts(shot);
+  const sides = jointSides(shot);
+  const limbs: Limb[] = [];
+  const trunk = trunkJoints(shot);
+  motion.joints.forEach((joint, j) => {
+    const role = roleOf.get(j)?.replace(/\.[LR]$/, '') ?? '';
+    if (role === 'master' || role === 'camera') return;
+    const targets = [
+      ...children[j]!.map((child) => ({ to: motion.joints[child]!.offset, child })),
+      ...joint.ends.map((to) => ({ to, child: -1 })),
+    ];
+    for (const { to, child } of targets) {
+      const length = Math.hypot(...to) / L;
+      if (length < 0.004 || length > 4) continue;
+      const inTrunk = trunk.has(j) && (child < 0 || trunk.has(child));
+      // From the trunk out to where a limb or a strap begins there is flesh of the trunk, not a stick.
+      if (trunk.has(j) && child >= 0 && !trunk.has(child)) {
+        const bridge = roleOf.get(child)?.startsWith('thigh') ? ([0.11, 0.108] as const) : undefined;
+        if (bridge)
+          limbs.push({
+            joint: j,
+            from: [0, 0, 0],
+            to: scaled(to, 1 / L),
+            thick: bridge,
+            flat: 0.9,
+            side: 'centre',
+            part: parts[j]!,
+          });
+        continue;
+      }
+      if (role === 'head') {
+        limbs.push(head(j, scaled(to, 1 / L), parts[j]!));
+        continue;
+      }
+      const chain = parts[j]!.startsWith('chain:');
+      limbs.push({
+        joint: j,
+        from: [0, 0, 0],
+        to: scaled(to, 1 / L),
+        thick: inTrunk
+          ? trunkThickness(j, shot)
+          : chain
+            ? chainThickness(child < 0)
+            : (THICKNESS[role] ?? plain(length)),
+        flat: inTrunk ? 0.72 : chain && child < 0 ? 0.5 : 1,
+        side: sides[j]!,
+        part: parts[j]!,
+      });
+    }
+  });
+  return limbs;
+}
+
+const scaled = (v: readonly [number, number, number], k: number): [number, number, number] => [
+  v[0] * k,
+  v[1] * k,
+  v[2] * k,
+];
+const plain = (length: number): [number, number] => [
+  Math.min(0.05, 0.16 * length + 0.008),
+  Math.min(0.04, 0.12 * length + 0.006),
+];
+/** A strap is thin; what hangs at its end is a bag. */
+const chainThickness = (tip: boolean): [number, number] => (tip ? [0.1, 0.135] : [0.016, 0.016]);
+
+function head(joint: number, to: [number, number, number], part: string): Limb {
+  // The skull fills the upper two thirds between the head joint and the crown.
+  const at = (u: number): [number, number, number] => [to[0] * u, to[1] * u, to[2] * u];
+  return { joint, from: at(0.42), to: at(0.6), thick: [0.108, 0.118], flat: 1.05, side: 'centre', part };
+}
+
+function trunkThickness(joint: number, { roles }: PreparedShot): [number, number] {
+  if (joint === roles.hips) return [0.135, 0.125];
+  if (joint === roles.chest) return [0.172, 0.1];
+  return [0.128, 0.165];
+}
+
+/** Hips to chest, with everything between. */
+function trunkJoints({ motion, roles }: PreparedShot): Set<number> {
+  const top = roles.neck ?? roles.head;
+  const trunk = new Set<number>();
+  if (roles.hips === undefined || top === undefined) return trunk;
+  for (const j of [top, ...ancestors(motion.joints, top)]) {
+    if (j !== top) trunk.add(j);
+    if (j === roles.hips) break;
+  }
+  trunk.add(roles.hips);
+  if (roles.neck !== undefined) trunk.add(roles.neck);
+  return trunk;
+}
+
+/** Side of every joint: what it and its partner across say, inherited by all that hangs from it. */
+export function jointSides(shot: PreparedShot): Side[] {
+  const { joints } = shot.motion;
+  const partner = partners(shot);
+  const leftRoots = new Set<number>();
+  const rightRoots = new Set<number>();
+  for (const [role, joint] of Object.entries(shot.roles)) {
+    if (role.endsWith('.L')) leftRoots.add(joint!);
+    if (role.endsWith('.R')) rightRoots.add(joint!);
+  }
+  return joints.map((_, j) => {
+    for (const k of [j, ...ancestors(joints, j)]) {
+      if (leftRoots.has(k)) return 'left';
+      if (rightRoots.has(k)) return 'right';
+      if (partner[k] !== k && partner[k]! >= 0 && (leftRoots.has(partner[k]!) || rightRoots.has(partner[k]!))) {
+        return leftRoots.has(partner[k]!) ? 'right' : 'left';
+      }
+    }
+    return 'centre';
+  });
+}
+
+/** A capsule that tapers: two spheres and the cone that touches both, along +Y from the origin. */
+export function taperedCapsule(length: number, r1: number, r2: number): LatheGeometry {
+  const points: Vector2[] = [];
+  const slope = Math.min(1, Math.max(-1, (r1 - r2) / Math.max(length, 1e-6)));
+  const tilt = Math.asin(slope);
+  const steps = 9;
+  for (let k = 0; k <= steps; k++) {
+    const a = -Math.PI / 2 + (k / steps) * (Math.PI / 2 + tilt);
+    points.push(new Vector2(Math.max(0, r1 * Math.cos(a)), r1 * Math.sin(a)));
+  }
+  for (let k = 0; k <= steps; k++) {
+    const a = tilt + (k / steps) * (Math.PI / 2 - tilt);
+    points.push(new Vector2(Math.max(0, r2 * Math.cos(a)), length + r2 * Math.sin(a)));
+  }
+  return new LatheGeometry(points, 20);
+}

@@ -1,0 +1,209 @@
+import {
+  BufferGeometry,
+  Color,
+  Float32BufferAttribute,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  OrthographicCamera,
+  Scene,
+  SphereGeometry,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { Figure } from './figure.ts';
+import { Inks, type Palette } from './inks.ts';
+import type { Bounds, ViewRig } from './view-rig.ts';
+
+/** Width of the figure's outline in pixels. */
+const OUTLINE_PIXELS = 1.5;
+/** How far the ground's line reaches to both sides, in leg lengths. */
+const GROUND_REACH = 30;
+
+/** A place on the paper in pixels from its upper left, and how near it is to the eye. */
+export interface PaperPoint {
+  x: number;
+  y: number;
+  depth: number;
+}
+
+/** One paper: a figure on its ground, seen through the desk's shared view, drawn with WebGL. */
+export class Stage {
+  figure: Figure | undefined;
+  ride = false;
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly camera = new OrthographicCamera();
+  private readonly inks = new Inks();
+  private readonly ground = new Group();
+  private readonly groundInk = new LineBasicMaterial();
+  private readonly shadows: Mesh[] = [];
+  private readonly shadowInk = new MeshBasicMaterial({ transparent: true, depthWrite: false });
+  private readonly p = new Vector3();
+  private readonly target: [number, number, number] = [0, 0.5, 0];
+  private width = 1;
+  private height = 1;
+  private sample = 0;
+  private queued = 0;
+
+  constructor(
+    canvas: HTMLCanvasElement,
+    private readonly rig: ViewRig,
+    private readonly drawn: () => void,
+  ) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.renderer.setClearColor(new Color(0, 0, 0), 0);
+    this.scene.add(this.ground);
+    this.buildGround();
+  }
+
+  show(shot: PreparedShot): void {
+    if (this.figure) {
+      this.scene.remove(this.figure.group);
+      this.figure.dispose();
+    }
+    this.figure = new Figure(shot, this.inks);
+    this.scene.add(this.figure.group);
+    this.draw();
+  }
+
+  /** Box that the view is fitted to. */
+  get bounds(): Bounds {
+    return this.figure?.bounds ?? { centre: [0, 1, 0], height: 2.1, width: 1.5 };
+  }
+
+  pose(sample: number): void {
+    this.sample = sample;
+    this.draw();
+  }
+
+  colour(palette: Palette, silhouette: boolean): void {
+    this.inks.colour(palette, silhouette);
+    this.groundInk.color.copy(palette.graphite);
+    this.shadowInk.color.copy(palette.ink);
+    this.draw();
+  }
+
+  hideParts(hidden: ReadonlySet<string>): void {
+    this.figure?.hideParts(hidden);
+    this.draw();
+  }
+
+  resize(width: number, height: number): void {
+    this.width = Math.max(1, width);
+    this.height = Math.max(1, height);
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.renderer.setSize(this.width, this.height, false);
+    this.draw();
+  }
+
+  get size(): { width: number; height: number } {
+    return { width: this.width, height: this.height };
+  }
+
+  /** Draws before the next picture is shown, however often it is asked for. */
+  draw(): void {
+    if (!this.queued) this.queued = requestAnimationFrame(() => this.drawNow());
+  }
+
+  /** Where a joint at a sample falls on the paper. Riding, every sample is seen as if the hips stayed where they are now. */
+  project(sample: number, joint: number, out: PaperPoint): PaperPoint {
+    const figure = this.figure!;
+    figure.place(sample, joint, this.p);
+    if (this.ride && sample !== this.sample) {
+      const at = new Vector3();
+      this.p.sub(figure.place(sample, this.hips, at)).add(figure.place(this.sample, this.hips, at));
+    }
+    this.p.project(this.camera);
+    out.x = ((this.p.x + 1) / 2) * this.width;
+    out.y = ((1 - this.p.y) / 2) * this.height;
+    out.depth = this.p.z;
+    return out;
+  }
+
+  /** The joint nearest to a place on the paper, within `reach` pixels. */
+  jointAt(x: number, y: number, reach = 22): number | undefined {
+    const figure = this.figure;
+    if (!figure) return undefined;
+    const out: PaperPoint = { x: 0, y: 0, depth: 0 };
+    let best: number | undefined;
+    let least = reach;
+    figure.shot.motion.joints.forEach((_, j) => {
+      this.project(this.sample, j, out);
+      // Of two that lie nearly over each other, the nearer one to the eye.
+      const distance = Math.hypot(out.x - x, out.y - y) + 2 * out.depth;
+      if (distance < least) {
+        least = distance;
+        best = j;
+      }
+    });
+    return best;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.queued);
+    this.figure?.dispose();
+    this.inks.dispose();
+    this.renderer.dispose();
+  }
+
+  private get hips(): number {
+    return this.figure?.shot.roles.hips ?? 0;
+  }
+
+  private drawNow(): void {
+    this.queued = 0;
+    const figure = this.figure;
+    const bounds = this.bounds;
+    const unit = this.rig.unitsPerPixel(bounds, this.width, this.height);
+    this.inks.scale(OUTLINE_PIXELS * unit, this.renderer.getPixelRatio());
+    if (figure) {
+      figure.pose(this.sample);
+      [this.target[0], this.target[1], this.target[2]] = bounds.centre;
+      if (this.ride) {
+        figure.place(this.sample, this.hips, this.p);
+        this.target[0] = this.p.x;
+        this.target[2] = this.p.z;
+        // Up and down belongs to the motion; only a figure that climbs or falls away is followed.
+        if (bounds.height > 3.2) this.target[1] = this.p.y;
+      }
+      this.placeShadows(figure);
+    }
+    this.rig.apply(this.camera, bounds, this.target, this.width, this.height);
+    this.ground.position.set(this.target[0], 0, this.target[2]);
+    this.renderer.render(this.scene, this.camera);
+    this.drawn();
+  }
+
+  private placeShadows(figure: Figure): void {
+    const places = figure.footPlaces(this.sample);
+    places.forEach(({ x, y, z }, k) => {
+      const shadow = (this.shadows[k] ??= this.makeShadow());
+      // The higher the foot, the fainter and wider what lies under it.
+      const lift = Math.min(1, Math.max(0, (y - 0.08) / 0.3));
+      shadow.position.set(x, -0.012, z + 0.05);
+      shadow.scale.set(0.1 * (1 + 0.5 * lift), 0.009, 0.17 * (1 + 0.5 * lift));
+      (shadow.material as MeshBasicMaterial).opacity = 0.26 * (1 - lift);
+    });
+  }
+
+  private makeShadow(): Mesh {
+    const mesh = new Mesh(new SphereGeometry(1, 24, 12), this.shadowInk.clone());
+    (mesh.material as MeshBasicMaterial).color = this.shadowInk.color;
+    mesh.renderOrder = -1;
+    this.scene.add(mesh);
+    return mesh;
+  }
+
+  private buildGround(): void {
+    const points: number[] = [-GROUND_REACH, 0, 0, GROUND_REACH, 0, 0, 0, 0, -GROUND_REACH, 0, 0, GROUND_REACH];
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new Float32BufferAttribute(points, 3));
+    const lines = new LineSegments(geometry, this.groundInk);
+    lines.position.y = -0.004;
+    this.ground.add(lines);
+  }
+}

@@ -1,0 +1,109 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { axisName } from '@ypsigraph/core/motion/axes';
+import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { RequestError, send } from '../api/client.ts';
+import { refreshShot } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
+import { Dialog } from '../kit/dialog.tsx';
+import { Field, INPUT } from '../kit/field.tsx';
+import { Select } from '../kit/select.tsx';
+import type { MotionSource } from './frames/motion-source.ts';
+
+const NONE = '—';
+type LoopChoice = Revision['loop'];
+const LOOPS: readonly { value: LoopChoice; text: string }[] = [
+  { value: 'auto', text: 'found from the motion' },
+  { value: 'none', text: 'no loop' },
+  { value: 'repeat', text: 'the last frame repeats the first' },
+  { value: 'follow', text: 'the last frame comes just before the first' },
+];
+
+interface Props {
+  readonly revision: Revision;
+  readonly source: MotionSource;
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
+}
+
+/** What the file was taken for: which joint is which part, how it loops, how its frames are counted. All of it can be put right. */
+export function TakenForDialog({ revision, source, open, onOpenChange }: Props) {
+  const { shot } = source;
+  const guessed = (role: string): string => {
+    const joint = shot.roles[role as keyof typeof shot.roles];
+    return joint === undefined ? NONE : shot.motion.joints[joint]!.name;
+  };
+  const [roles, setRoles] = useState<Record<string, string>>({});
+  const [firstFrame, setFirstFrame] = useState(revision.firstFrame);
+  const [loop, setLoop] = useState<LoopChoice>(revision.loop);
+  const save = async (): Promise<void> => {
+    const changed = Object.fromEntries(
+      Object.entries(roles).map(([role, name]) => [role, name === NONE ? null : name]),
+    );
+    try {
+      await refreshShot(
+        await send<Shot>('PATCH', `/api/revisions/${revision.id}`, { firstFrame, loop, roles: changed }),
+      );
+      toast.success('Corrected. It is being measured again.');
+      onOpenChange(false);
+    } catch (error) {
+      if (error instanceof RequestError) toast.error(error.message);
+      else throw error;
+    }
+  };
+  const joints = [{ value: NONE, text: NONE }, ...source.pointNames.map((name) => ({ value: name, text: name }))];
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      wide
+      title="What the file was taken for"
+      description={revision.fileName}
+    >
+      <p className="text-sm text-graphite">
+        Up is {axisName(shot.axes.up)}, forward is {axisName(shot.axes.forward)}
+        {shot.axes.forwardKnown ? '' : ' (assumed)'}; a leg is {shot.scale.legLength.toFixed(2)} units long.
+      </p>
+      <div className="mt-3 grid grid-cols-2 gap-4">
+        <Field label="Label of the first frame">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              className={`frame-number ${INPUT}`}
+              value={firstFrame}
+              onChange={(event) => setFirstFrame(Math.round(Number(event.target.value)))}
+            />
+          )}
+        </Field>
+        <Field label="Loop">
+          {() => <Select label="Loop" value={loop} onChange={setLoop} options={LOOPS} className="w-full" />}
+        </Field>
+      </div>
+      <h3 className="mt-4 mb-1 text-sm">Joints</h3>
+      <div className="grid max-h-72 grid-cols-2 gap-x-4 gap-y-1 overflow-y-auto">
+        {FIGURE_ROLES.map((role) => (
+          <div key={role} className="flex items-center justify-between gap-2">
+            <span className="text-sm">{role}</span>
+            <Select
+              label={role}
+              value={roles[role] ?? guessed(role)}
+              onChange={(name) => setRoles({ ...roles, [role]: name })}
+              options={joints}
+              className="w-40"
+            />
+          </div>
+        ))}
+      </div>
+      <div className="mt-4 flex justify-end gap-2">
+        <Button look="quiet" onClick={() => onOpenChange(false)}>
+          Leave it
+        </Button>
+        <Button look="strong" onClick={() => void save()}>
+          Correct and measure again
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,76 @@
+import { addDays, format } from 'date-fns';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { Assignment } from '@ypsigraph/contract/courses';
+import { RequestError, send } from '../api/client.ts';
+import { useBriefs } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
+import { Dialog } from '../kit/dialog.tsx';
+import { Field, INPUT } from '../kit/field.tsx';
+import { Select } from '../kit/select.tsx';
+
+interface Props {
+  readonly cohort: { readonly id: string; readonly name: string };
+  readonly taken: readonly Assignment[];
+  readonly onOpenChange: (open: boolean) => void;
+  readonly onDone: () => void;
+}
+
+/** Setting one exercise for one cohort. */
+export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
+  const { data: briefs = [] } = useBriefs();
+  const [brief, setBrief] = useState<string>();
+  const [due, setDue] = useState(format(addDays(new Date(), 7), "yyyy-MM-dd'T'18:00"));
+  const [error, setError] = useState<string>();
+  const free = briefs.filter(({ id }) => !taken.some((assignment) => assignment.brief.id === id));
+  const chosen = briefs.find(({ id }) => id === brief);
+  const set = async (): Promise<void> => {
+    try {
+      await send('POST', '/api/assignments', { brief, cohort: cohort.id, due: new Date(due).toISOString() });
+      toast.success(`${chosen!.title} is set for the ${cohort.name}.`);
+      onDone();
+      onOpenChange(false);
+    } catch (caught) {
+      if (caught instanceof RequestError) setError(caught.message);
+      else throw caught;
+    }
+  };
+  return (
+    <Dialog open onOpenChange={onOpenChange} title={`Set an exercise for the ${cohort.name}`}>
+      <div className="space-y-3">
+        <Field label="Exercise">
+          {() => (
+            <Select
+              label="Exercise"
+              placeholder={free.length > 0 ? 'Choose a brief' : 'Every brief is set already'}
+              value={brief}
+              onChange={setBrief}
+              options={free.map(({ id, title, kind }) => ({ value: id, text: `${title} (${kind})` }))}
+              className="w-full"
+            />
+          )}
+        </Field>
+        {chosen && <p className="border-l-2 border-edge-strong pl-3 text-sm text-graphite">{chosen.text}</p>}
+        <Field label="Due" error={error}>
+          {(id) => (
+            <input
+              id={id}
+              type="datetime-local"
+              className={INPUT}
+              value={due}
+              onChange={(event) => setDue(event.target.value)}
+            />
+          )}
+        </Field>
+        <div className="flex justify-end gap-2">
+          <Button look="quiet" onClick={() => onOpenChange(false)}>
+            Not now
+          </Button>
+          <Button look="strong" disabled={!brief || due === ''} onClick={() => void set()}>
+            Set it
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}

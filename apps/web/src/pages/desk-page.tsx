@@ -1,0 +1,199 @@
+import { ChevronLeft, ChevronRight, Keyboard, Settings2 } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Person } from '@ypsigraph/contract/people';
+import { RequestError, send } from '../api/client.ts';
+import { refreshShot, useDocket, useReadingProgress, useShot } from '../api/data.ts';
+import { Desk } from '../desk/desk.tsx';
+import { SendBackDialog, SignOffDialog } from '../desk/judge-dialogs.tsx';
+import { Button } from '../kit/button.tsx';
+import { Hint } from '../kit/hint.tsx';
+import { Failed, Waiting } from '../kit/states.tsx';
+
+/** One shot under review. The address says which revision is on the desk and which beside it. */
+export function DeskPage({ person }: { person: Person }) {
+  const { id } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const { data: shot, error, mutate } = useShot(id);
+  const [takenFor, setTakenFor] = useState(false);
+  const [help, setHelp] = useState(false);
+  const [judging, setJudging] = useState<'send back' | 'sign off'>();
+  const navigate = useNavigate();
+  const docket = useDocket(person.role !== 'student').data ?? [];
+
+  const standing = shot?.revisions.filter((r) => r.state !== 'withdrawn') ?? [];
+  const newest = standing.at(-1) ?? shot?.revisions.at(-1);
+  const pick = (name: string): Revision | undefined =>
+    shot?.revisions.find((r) => String(r.number) === search.get(name));
+  const revision = pick('r') ?? newest;
+  const beside = pick('beside');
+  useReadingProgress(shot, revision?.id);
+  useTakeOnDesk(person, revision);
+
+  if (error) return <Failed error={error} again={() => void mutate()} />;
+  if (!shot || !revision) return <Waiting />;
+
+  const at = docket.findIndex((entry) => entry.shot === shot.id);
+  const show = (number: number): void => setSearch(number === newest?.number ? {} : { r: String(number) });
+  const earlier =
+    standing.filter((r) => r.number < revision.number).at(-1) ?? standing.find((r) => r.number !== revision.number);
+  const compare = (): void => {
+    if (beside) setSearch({ r: String(revision.number) });
+    else if (earlier) setSearch({ r: String(revision.number), beside: String(earlier.number) });
+    else toast('There is only one revision so far.');
+  };
+  const next = (): void => {
+    setJudging(undefined);
+    const rest = docket.filter((entry) => entry.shot !== shot.id);
+    void navigate(rest[0] ? `/desk/${rest[Math.max(0, Math.min(at, rest.length - 1))]!.shot}` : '/docket');
+  };
+  const waits = revision.state === 'handed in' || revision.state === 'on the desk';
+
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <header className="flex items-center gap-2 border-b border-edge-strong bg-paper px-2 py-1.5">
+        {person.role !== 'student' && at >= 0 && <DocketPlace at={at} docket={docket.map((entry) => entry.shot)} />}
+        <h1 className="truncate text-lg">{shot.brief.title}</h1>
+        <span className="truncate text-graphite">
+          {shot.student.name}, {shot.cohort.name}
+        </span>
+        <Revisions shot={shot} current={revision} onShow={show} />
+        <span className="text-sm text-graphite">
+          {revision.stage}, {revision.state}
+        </span>
+        <span className="ml-auto" />
+        <Hint text="Two revisions side by side" shortcut="c">
+          <Button look="quiet" on={beside !== undefined} disabled={!earlier} onClick={compare}>
+            Compare
+          </Button>
+        </Hint>
+        <Hint text="What the file was taken for">
+          <Button look="quiet" aria-label="What the file was taken for" onClick={() => setTakenFor(true)}>
+            <Settings2 size={15} />
+          </Button>
+        </Hint>
+        <Hint text="Keys" shortcut="?">
+          <Button look="quiet" aria-label="Keys" onClick={() => setHelp(true)}>
+            <Keyboard size={15} />
+          </Button>
+        </Hint>
+        {person.role !== 'student' && waits && (
+          <>
+            <Button look="instructor" onClick={() => setJudging('send back')}>
+              Send back
+            </Button>
+            {person.role === 'instructor' && <Button onClick={() => setJudging('sign off')}>Sign off</Button>}
+          </>
+        )}
+        {person.role === 'student' && <StudentActions shot={shot} newest={newest} />}
+      </header>
+      <Desk
+        key={shot.id}
+        shot={shot}
+        revision={revision}
+        beside={beside}
+        role={person.role}
+        onCompare={compare}
+        takenFor={takenFor}
+        onTakenFor={setTakenFor}
+        help={help}
+        onHelp={setHelp}
+      />
+      {waits && (
+        <>
+          <SendBackDialog
+            shot={shot}
+            revision={revision}
+            open={judging === 'send back'}
+            onOpenChange={(open) => setJudging(open ? 'send back' : undefined)}
+            onDone={next}
+          />
+          <SignOffDialog
+            shot={shot}
+            revision={revision}
+            open={judging === 'sign off'}
+            onOpenChange={(open) => setJudging(open ? 'sign off' : undefined)}
+            onDone={next}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** A revision that its reviewer opens is on the desk from then on. */
+function useTakeOnDesk(person: Person, revision: Revision | undefined): void {
+  const id = revision?.id;
+  const fresh = revision?.state === 'handed in' && person.role !== 'student';
+  useEffect(() => {
+    if (!id || !fresh) return;
+    send<Shot>('POST', `/api/revisions/${id}/desk`)
+      .then(refreshShot)
+      .catch((error: unknown) => {
+        if (!(error instanceof RequestError)) throw error;
+      });
+  }, [id, fresh]);
+}
+
+function DocketPlace({ at, docket }: { at: number; docket: readonly string[] }) {
+  const link = (to: number, label: string, icon: React.ReactNode) => (
+    <Button look="quiet" asChild className="!px-1">
+      <Link to={`/desk/${docket[(to + docket.length) % docket.length]}`} aria-label={label}>
+        {icon}
+      </Link>
+    </Button>
+  );
+  return (
+    <span className="frame-number inline-flex items-center text-sm text-graphite">
+      {link(at - 1, 'The shot before in the docket', <ChevronLeft size={15} />)}
+      {at + 1} of {docket.length}
+      {link(at + 1, 'The next shot in the docket', <ChevronRight size={15} />)}
+    </span>
+  );
+}
+
+function Revisions({ shot, current, onShow }: { shot: Shot; current: Revision; onShow: (number: number) => void }) {
+  return (
+    <div role="group" aria-label="Revisions" className="flex gap-0.5">
+      {shot.revisions.map((r) => (
+        <button
+          key={r.id}
+          type="button"
+          aria-pressed={r.id === current.id}
+          title={`Revision ${r.number}, ${r.stage}, ${r.state}`}
+          onClick={() => onShow(r.number)}
+          className={`frame-number rounded-md border px-1.5 text-sm ${r.id === current.id ? 'border-ink bg-ink text-sheet' : 'border-edge-strong hover:bg-wash'} ${r.state === 'withdrawn' ? 'line-through' : ''}`}
+        >
+          R{r.number}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function StudentActions({ shot, newest }: { shot: Shot; newest: Revision | undefined }) {
+  if (!newest) return null;
+  if (newest.state === 'handed in') {
+    const withdraw = (): void => {
+      send<Shot>('POST', `/api/revisions/${newest.id}/withdraw`)
+        .then(async (answer) => {
+          await refreshShot(answer);
+          toast('Withdrawn. You can hand in another file.');
+        })
+        .catch((error: unknown) => toast.error(error instanceof RequestError ? error.message : String(error)));
+    };
+    return (
+      <Button look="plain" onClick={withdraw}>
+        Withdraw
+      </Button>
+    );
+  }
+  if (newest.state !== 'sent back' && newest.state !== 'withdrawn') return null;
+  return (
+    <Button look="student" asChild>
+      <Link to={`/hand-in/${shot.assignment}`}>Hand in the next revision</Link>
+    </Button>
+  );
+}

@@ -1,0 +1,168 @@
+import { FileUp } from 'lucide-react';
+import { Progress } from 'radix-ui';
+import { useRef, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { Stage } from '@ypsigraph/contract/vocabulary';
+import { RequestError } from '../api/client.ts';
+import { useAssignment } from '../api/data.ts';
+import { handIn } from '../api/hand-in.ts';
+import { useStored } from '../desk/margin/drafts.ts';
+import { Button } from '../kit/button.tsx';
+import { Field, INPUT } from '../kit/field.tsx';
+import { Select } from '../kit/select.tsx';
+import { Failed, Waiting } from '../kit/states.tsx';
+import { day } from '../kit/when.ts';
+import { FileCheck } from './file-check.tsx';
+
+type StageName = (typeof Stage.options)[number];
+
+/** Handing a file in: it is looked at here first, then sent, and what the server refuses is said in its words. */
+export function HandInPage() {
+  const { id } = useParams();
+  const { data: assignment, error } = useAssignment(id);
+  const [text, setText] = useStored<{ note: string; stage: StageName }>(`hand-in:${id ?? ''}`);
+  const { note = '', stage = 'smoothing' } = text ?? {};
+  const [file, setFile] = useState<File>();
+  const [refusal, setRefusal] = useState<RequestError>();
+  const [sent, setSent] = useState<number>();
+  const abort = useRef<AbortController>(undefined);
+  const navigate = useNavigate();
+
+  if (error) return <Failed error={error} />;
+  if (!assignment) return <Waiting />;
+
+  const submit = async (): Promise<void> => {
+    if (!file) return;
+    setRefusal(undefined);
+    setSent(0);
+    abort.current = new AbortController();
+    try {
+      const made = await handIn(assignment.id, { stage, note, file }, setSent, abort.current.signal);
+      setText(undefined);
+      toast.success('Handed in.');
+      void navigate(`/desk/${made.shot}`);
+    } catch (caught) {
+      if (!(caught instanceof RequestError)) throw caught;
+      setRefusal(caught);
+    } finally {
+      setSent(undefined);
+    }
+  };
+
+  return (
+    <main className="mx-auto max-w-2xl px-5 py-5">
+      <p className="text-sm">
+        <Link to="/worksheet" className="underline underline-offset-2">
+          Worksheet
+        </Link>
+      </p>
+      <h1 className="text-2xl">Hand in {assignment.brief.title}</h1>
+      <p className="mt-1 max-w-prose text-sm">{assignment.brief.text}</p>
+      <p className="mt-1 text-sm text-graphite">
+        {assignment.closed ? 'This exercise is closed.' : `Due ${day(assignment.due)}.`} First frame{' '}
+        {assignment.brief.firstFrame}, {assignment.brief.fps} frames a second.
+      </p>
+      <form
+        className="mt-5 space-y-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
+        <FileDrop file={file} onFile={(chosen) => (setFile(chosen), setRefusal(undefined))} />
+        {file && (
+          <FileCheck
+            file={file}
+            kind={assignment.brief.kind}
+            loop={assignment.brief.loop}
+            firstFrame={assignment.brief.firstFrame}
+          />
+        )}
+        <Field label="Stage" hint="What you would like to be judged on. Polish is not looked for in blocking.">
+          {() => (
+            <Select
+              label="Stage"
+              value={stage}
+              onChange={(value) => setText({ note, stage: value })}
+              options={Stage.options.map((value) => ({ value, text: value }))}
+              className="w-44"
+            />
+          )}
+        </Field>
+        <Field label="A note to your instructor">
+          {(fieldId) => (
+            <textarea
+              id={fieldId}
+              className={`${INPUT} min-h-20 border-l-2 border-l-student`}
+              maxLength={4000}
+              value={note}
+              onChange={(event) => setText({ note: event.target.value, stage })}
+            />
+          )}
+        </Field>
+        {refusal && (
+          <div role="alert" className="border-l-[3px] border-ink bg-wash px-3 py-2">
+            <p className="font-semibold">{refusal.problem.title}</p>
+            {refusal.problem.detail && <p className="text-sm">{refusal.problem.detail}</p>}
+          </div>
+        )}
+        {sent !== undefined ? (
+          <div className="flex items-center gap-3">
+            <Progress.Root
+              value={Math.round(sent * 100)}
+              aria-label="Sent"
+              className="h-3 flex-1 overflow-hidden rounded-sm border border-edge-strong bg-sheet"
+            >
+              <Progress.Indicator className="h-full bg-student" style={{ width: `${sent * 100}%` }} />
+            </Progress.Root>
+            <span className="frame-number text-sm">{Math.round(sent * 100)} %</span>
+            <Button onClick={() => abort.current?.abort()}>Stop</Button>
+          </div>
+        ) : (
+          <Button type="submit" look="student" disabled={!file}>
+            {refusal?.passing ? 'Try again' : 'Hand it in'}
+          </Button>
+        )}
+      </form>
+    </main>
+  );
+}
+
+function FileDrop({ file, onFile }: { file: File | undefined; onFile: (file: File) => void }) {
+  const [over, setOver] = useState(false);
+  return (
+    <label
+      className={`flex flex-col items-center gap-1 rounded-lg border-2 border-dashed px-4 py-6 text-center focus-within:outline-2 ${over ? 'border-student bg-student-wash' : 'border-edge-strong bg-sheet'}`}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        const [dropped] = event.dataTransfer.files;
+        if (dropped) onFile(dropped);
+      }}
+    >
+      <FileUp size={20} className="text-graphite" aria-hidden />
+      <span className="font-semibold">{file ? file.name : 'Drop your BVH file here, or choose it'}</span>
+      <span className="text-xs text-graphite">
+        {file
+          ? `${(file.size / 1024).toFixed(0)} kB. Choose another to replace it.`
+          : 'At most 64 MB, 2,000 joints, 100,000 frames'}
+      </span>
+      <input
+        type="file"
+        accept=".bvh,text/plain,application/octet-stream"
+        className="sr-only"
+        onChange={(event) => {
+          const [chosen] = event.target.files ?? [];
+          if (chosen) onFile(chosen);
+          event.target.value = '';
+        }}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,114 @@
+import { useForm } from 'react-hook-form';
+import { mutate } from 'swr';
+import type { DemoPerson, Session, SignIn } from '@ypsigraph/contract/people';
+import { RequestError, send } from '../api/client.ts';
+import { useDemoPeople } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
+import { Field, INPUT } from '../kit/field.tsx';
+import { Wordmark } from '../kit/wordmark.tsx';
+
+async function begin(path: string, body: unknown): Promise<void> {
+  const session = await send<Session>('POST', path, body);
+  // Nothing that another person read stays in the page.
+  await mutate(() => true, undefined, { revalidate: false });
+  await mutate('/api/session', session, { revalidate: false });
+}
+
+export function SignInPage({ demo }: { demo: boolean }) {
+  const { register, handleSubmit, formState, setError } = useForm<SignIn>();
+  const submit = handleSubmit(async (values) => {
+    try {
+      await begin('/api/session', values);
+    } catch (error) {
+      if (error instanceof RequestError) setError('root', { message: error.message });
+      else throw error;
+    }
+  });
+  return (
+    <main className="mx-auto flex min-h-full max-w-4xl flex-col justify-center px-6 py-10">
+      <Wordmark large />
+      <p className="mt-2 max-w-prose text-graphite">
+        Shots under review: what moves, how far, and when. Marks that say which frame, and what to do about it.
+      </p>
+      <div className={`mt-8 grid gap-10 ${demo ? 'md:grid-cols-[17rem_1fr]' : 'max-w-xs'}`}>
+        <form onSubmit={(event) => void submit(event)} className="space-y-3" noValidate>
+          <h2 className="text-lg">Sign in</h2>
+          <Field label="E-mail" error={formState.errors.email?.message}>
+            {(id) => (
+              <input
+                id={id}
+                type="email"
+                autoComplete="username"
+                className={INPUT}
+                {...register('email', { required: 'Your e-mail address is needed.' })}
+              />
+            )}
+          </Field>
+          <Field label="Password" error={formState.errors.password?.message ?? formState.errors.root?.message}>
+            {(id) => (
+              <input
+                id={id}
+                type="password"
+                autoComplete="current-password"
+                className={INPUT}
+                {...register('password', { required: 'Your password is needed.' })}
+              />
+            )}
+          </Field>
+          <Button type="submit" look="strong" disabled={formState.isSubmitting}>
+            Sign in
+          </Button>
+        </form>
+        {demo && <DemoPeople />}
+      </div>
+    </main>
+  );
+}
+
+function DemoPeople() {
+  const { data: people = [] } = useDemoPeople(true);
+  const staff = people.filter(({ role }) => role !== 'student');
+  const lofts = [...new Set(people.filter(({ role }) => role === 'student').flatMap(({ cohorts }) => cohorts))].sort();
+  return (
+    <section aria-label="People of the demo" className="border-l border-edge-strong pl-6">
+      <h2 className="text-lg">Saltwick Night School</h2>
+      <p className="text-graphite">A demo. Everybody here is invented; come in as any of them.</p>
+      <PeopleList title="Teaching" people={staff} />
+      <div className="grid gap-x-6 sm:grid-cols-2">
+        {lofts.map((loft) => (
+          <PeopleList
+            key={loft}
+            title={loft}
+            people={people.filter(({ role, cohorts }) => role === 'student' && cohorts.includes(loft))}
+          />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function PeopleList({ title, people }: { title: string; people: readonly DemoPerson[] }) {
+  return (
+    <div className="mt-4">
+      <h3 className="border-b border-edge-strong pb-0.5 text-sm">{title}</h3>
+      <ul className="divide-y divide-edge">
+        {people.map((person) => (
+          <li key={person.id}>
+            <button
+              type="button"
+              className="w-full px-1 py-1 text-left hover:bg-wash"
+              onClick={() => void begin('/api/demo/session', { person: person.id })}
+            >
+              <span className="font-semibold">{person.name}</span>
+              <span className="text-sm text-graphite">
+                {' '}
+                {person.role === 'student' ? '' : `${person.role}, `}
+                {person.line}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+import { isPast } from 'date-fns';
+import { Link } from 'react-router';
+import type { WorksheetEntry } from '@ypsigraph/contract/courses';
+import { useWorksheet } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
+import { Empty, Failed, Waiting } from '../kit/states.tsx';
+import { ago, day } from '../kit/when.ts';
+
+/** A student's own page: what is due, what came back, what is done. */
+export function WorksheetPage() {
+  const { data, error, mutate } = useWorksheet();
+  if (error && !data) return <Failed error={error} again={() => void mutate()} />;
+  if (!data) return <Waiting />;
+  if (data.length === 0)
+    return (
+      <Empty title="Nothing is set yet">
+        When your instructor sets an exercise, it will be here with its brief and its date.
+      </Empty>
+    );
+  return (
+    <main className="mx-auto max-w-3xl px-5 py-5">
+      <h1 className="mb-2 text-2xl">Worksheet</h1>
+      <ul className="divide-y divide-edge-strong border-y border-edge-strong">
+        {data.map((entry) => (
+          <Entry key={entry.assignment.id} entry={entry} />
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+function Entry({ entry }: { entry: WorksheetEntry }) {
+  const { assignment, revision, shot, marks } = entry;
+  const { brief, due, closed } = assignment;
+  const overdue = !revision && isPast(new Date(due));
+  const mayHandIn = !closed && (!revision || revision.state === 'sent back');
+  const toAnswer = marks.open;
+  return (
+    <li className="py-4">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <h2 className="text-xl">{brief.title}</h2>
+        <span className="text-graphite">{brief.kind}</span>
+        <span className={`ml-auto text-sm ${overdue ? 'font-semibold' : 'text-graphite'}`}>
+          {closed ? 'closed' : `${overdue ? 'overdue, was due' : 'due'} ${day(due)}`}
+        </span>
+      </div>
+      <p className="mt-1 max-w-prose text-sm">{brief.text}</p>
+      {revision && (
+        <p className="mt-2 text-sm">
+          <span className="frame-number font-medium">R{revision.number}</span> {revision.state}, handed in{' '}
+          {ago(revision.at)}
+          {(toAnswer > 0 || marks.answered > 0) && revision.state !== 'signed off' && (
+            <span className="text-instructor">
+              {' '}
+              —{' '}
+              {toAnswer > 0
+                ? `${toAnswer} ${toAnswer === 1 ? 'mark' : 'marks'} to answer`
+                : `${marks.answered} answered`}
+            </span>
+          )}
+        </p>
+      )}
+      {(entry.words ?? entry.asked) && (
+        <div className="mt-2 border-l-[3px] border-instructor-line bg-instructor-wash px-3 py-2 text-sm">
+          {entry.words && <p className="whitespace-pre-wrap">{entry.words}</p>}
+          {entry.asked && <p className="mt-1 font-semibold">Next: {entry.asked}</p>}
+        </div>
+      )}
+      <div className="mt-3 flex flex-wrap gap-2">
+        {shot && (
+          <Button asChild look={toAnswer > 0 ? 'student' : 'plain'}>
+            <Link to={`/desk/${shot}`}>{toAnswer > 0 ? 'Read the marks' : 'Look at the shot'}</Link>
+          </Button>
+        )}
+        {mayHandIn && (
+          <Button asChild look={revision && toAnswer > 0 ? 'plain' : 'student'}>
+            <Link to={`/hand-in/${assignment.id}`}>{revision ? 'Hand in the next revision' : 'Hand in'}</Link>
+          </Button>
+        )}
+      </div>
+    </li>
+  );
+}

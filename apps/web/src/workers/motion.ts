@@ -1,0 +1,18 @@
+import { type Remote, transfer, wrap } from 'comlink';
+import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import type { MotionWorker, Prepared } from './motion.worker.ts';
+
+let worker: Remote<MotionWorker> | undefined;
+
+const motionWorker = (): Remote<MotionWorker> =>
+  (worker ??= wrap<MotionWorker>(new Worker(new URL('./motion.worker.ts', import.meta.url), { type: 'module' })));
+
+/** Fetches a motion file and makes its shot ready, off the page's thread. */
+export const loadShot = (address: string, options: ShotOptions): Promise<Prepared> =>
+  motionWorker().load(address, options);
+
+/** The same for a file the person has just chosen. */
+export async function prepareFile(file: File, options: ShotOptions): Promise<Prepared> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  return motionWorker().prepare(transfer(bytes, [bytes.buffer]), options);
+}

@@ -1,0 +1,36 @@
+import { expose, transfer } from 'comlink';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+
+/** A shot made ready away from the page's own thread, or why that could not be done. */
+export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string };
+
+/** Reads and poses a motion file; the arrays are handed over, not copied. */
+function prepare(bytes: Uint8Array, options: ShotOptions): Prepared {
+  try {
+    const { motion, warnings } = readMotion(bytes);
+    const shot = prepareShot(motion, options);
+    const { rotations, translations } = shot.motion;
+    const { world } = shot;
+    const buffers = new Set(
+      [rotations, translations, world.positions, world.rotations].map((array) => array.buffer as ArrayBuffer),
+    );
+    return transfer({ shot, warnings }, [...buffers]);
+  } catch (error) {
+    return { error: error instanceof Error ? error.message : String(error) };
+  }
+}
+
+const api = {
+  /** Fetches a revision's file and makes its shot ready. */
+  async load(address: string, options: ShotOptions): Promise<Prepared> {
+    const response = await fetch(address);
+    if (!response.ok) return { error: `the file could not be fetched (${response.status})` };
+    return prepare(new Uint8Array(await response.arrayBuffer()), options);
+  },
+  prepare,
+};
+
+export type MotionWorker = typeof api;
+
+expose(api);
