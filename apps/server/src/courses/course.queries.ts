@@ -52,7 +52,7 @@ interface CellRow {
 
 /**
  * The ledger of a cohort in two statements, however many students and exercises there are: one for the exercises, one for every
- * student × exercise with the newest revision and the counts of its shot's marks.
+ * student × exercise with the newest revision (a withdrawn one only where there is no other) and the counts of its shot's marks.
  */
 export async function findLedger(database: Database, cohortId: string): Promise<Omit<Ledger, 'cohort'>> {
   const assignments = await database.select<AssignmentRow>(
@@ -63,10 +63,10 @@ export async function findLedger(database: Database, cohortId: string): Promise<
   const cells = await database.select<CellRow>(
     `WITH newest AS (
        SELECT DISTINCT ON (r.shot_id) r.shot_id, r.id, r.number, r.state, r.stage, r.handed_in_at,
-              min(r.handed_in_at) OVER (PARTITION BY r.shot_id) AS first_at
+              min(r.handed_in_at) FILTER (WHERE r.state <> 'withdrawn') OVER (PARTITION BY r.shot_id) AS first_at
          FROM revisions r JOIN shots s ON s.id = r.shot_id JOIN assignments a ON a.id = s.assignment_id
-        WHERE a.cohort_id = $1 AND r.state <> 'withdrawn'
-        ORDER BY r.shot_id, r.number DESC
+        WHERE a.cohort_id = $1
+        ORDER BY r.shot_id, r.state = 'withdrawn', r.number DESC
      ), counts AS (
        SELECT r.shot_id,
               count(*) FILTER (WHERE m.state = 'open')::int AS open,
@@ -119,7 +119,7 @@ export async function findWorksheet(database: Database, studentId: string): Prom
        JOIN cohorts c ON c.id = a.cohort_id
        LEFT JOIN shots s ON s.assignment_id = a.id AND s.student_id = $1
        LEFT JOIN LATERAL (
-         SELECT r.* FROM revisions r WHERE r.shot_id = s.id AND r.state <> 'withdrawn' ORDER BY r.number DESC LIMIT 1
+         SELECT r.* FROM revisions r WHERE r.shot_id = s.id ORDER BY r.state = 'withdrawn', r.number DESC LIMIT 1
        ) n ON true
        LEFT JOIN LATERAL (
          SELECT r.words, r.asked FROM revisions r WHERE r.shot_id = s.id AND r.judged_at IS NOT NULL ORDER BY r.number DESC LIMIT 1

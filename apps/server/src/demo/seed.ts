@@ -39,6 +39,13 @@ interface Stage {
   readonly now: number;
 }
 
+/** Six o'clock, before class, of the day a time lies in. */
+function evening(time: number): Date {
+  const date = new Date(time);
+  date.setHours(18, 0, 0, 0);
+  return date;
+}
+
 /** Fills an empty database with the world of the night school, in one transaction. A database with people in it is left as it is. */
 export async function seedDemo(app: INestApplication): Promise<void> {
   if ((await PersonModel.count()) > 0) return;
@@ -62,7 +69,7 @@ export async function seedDemo(app: INestApplication): Promise<void> {
         {
           briefId: briefs[0]!.id,
           cohortId: cohort.id,
-          dueAt: new Date(stage.now + DUE_HOURS[name]! * HOUR),
+          dueAt: evening(stage.now + DUE_HOURS[name]! * HOUR),
           createdBy: instructor.id,
         },
         { transaction },

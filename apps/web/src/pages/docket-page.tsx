@@ -52,7 +52,6 @@ export function DocketPage() {
 
 function Row({ entry }: { entry: DocketEntry }) {
   const { answers, open } = entry;
-  const marks = [answers > 0 && `${answers} answered`, open > 0 && `${open} open`].filter(Boolean).join(', ');
   return (
     <tr className="group border-b border-edge align-baseline hover:bg-wash">
       <td className="py-1.5 pr-3">
@@ -68,7 +67,10 @@ function Row({ entry }: { entry: DocketEntry }) {
         {waits(entry.handedIn)}
         {entry.late && <span className="ml-2 rounded-sm border border-ink px-1 text-2xs font-semibold">late</span>}
       </td>
-      <td className="py-1.5 pr-3 text-student">{marks}</td>
+      <td className="py-1.5 pr-3">
+        {answers > 0 && <span className="mr-2 text-student">{answers} answered</span>}
+        {open > 0 && <span className="text-instructor">{open} open</span>}
+      </td>
       <td className="py-1.5">
         {entry.state}
         {entry.readings === 'failed' && <span className="ml-2 font-semibold">can’t be measured</span>}

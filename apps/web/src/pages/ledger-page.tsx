@@ -56,7 +56,13 @@ export function LedgerPage({ person }: { person: Person }) {
 }
 
 /** A shape for each state, so that a column can be read without colour. */
-const SIGNS: Record<string, string> = { 'handed in': '◔', 'on the desk': '◑', 'sent back': '↩', 'signed off': '●' };
+const SIGNS: Record<string, string> = {
+  'handed in': '◔',
+  'on the desk': '◑',
+  'sent back': '↩',
+  'signed off': '●',
+  withdrawn: '×',
+};
 
 function Key() {
   return (

@@ -33,7 +33,7 @@ function Entry({ entry }: { entry: WorksheetEntry }) {
   const { assignment, revision, shot, marks } = entry;
   const { brief, due, closed } = assignment;
   const overdue = !revision && isPast(new Date(due));
-  const mayHandIn = !closed && (!revision || revision.state === 'sent back');
+  const mayHandIn = !closed && (!revision || revision.state === 'sent back' || revision.state === 'withdrawn');
   const toAnswer = marks.open;
   return (
     <li className="py-4">

@@ -26,6 +26,8 @@ export interface PathFaults {
   readonly arc: Float64Array;
   /** Samples that alone are out of place. */
   readonly pops: readonly number[];
+  /** Samples beside a pop that are only off because of it: put right once the popping sample is. */
+  readonly besidePops: ReadonlySet<number>;
 }
 
 /**
@@ -55,7 +57,14 @@ export function judgePath(
   for (let i = 0; i < last; i++) {
     if (Math.hypot(spacing[i]!, arc[i]!) > SPACING_DEFAULTS.pop && standsAlone(path, i, decomposition)) pops.push(i);
   }
-  return { decomposition, spacing, arc, pops };
+  const besidePops = new Set<number>();
+  for (const pop of pops) {
+    for (const k of [-2, -1, 1, 2]) {
+      const at = path.wraps ? (((pop + k) % last) + last) % last : pop + k;
+      if (!pops.includes(at)) besidePops.add(at);
+    }
+  }
+  return { decomposition, spacing, arc, pops, besidePops };
 }
 
 /** Whether replacing the sample by its prediction puts its neighbours right: their residuals move by 2/3 and 1/6 of what it moved. */

@@ -31,20 +31,28 @@ export function Composer({ draft, setDraft, onMake }: Props) {
   const asked = useDesk((state) => state.asked);
   const joint = useDesk((state) => state.joint);
   const answered = useRef(asked?.count ?? 0);
+  const wantsFocus = useRef(false);
 
   useEffect(() => {
     if (!asked || asked.count === answered.current) return;
     answered.current = asked.count;
     const { frame } = clock.get();
     setDraft(draft ? { ...draft, kind: asked.kind } : newDraft(asked.kind, frame, frame, joint));
-    words.current?.focus();
+    clock.pause();
+    wantsFocus.current = true;
   }, [asked, clock, draft, joint, setDraft]);
+  // The words' field may only come with the draft: it is focused once it is there.
+  useEffect(() => {
+    if (!wantsFocus.current || !words.current) return;
+    wantsFocus.current = false;
+    words.current.focus();
+  });
 
   const begin = (kind: Draft['kind']): void => {
     const { frame } = clock.get();
     clock.pause();
     setDraft(draft ? { ...draft, kind } : newDraft(kind, frame, frame, joint));
-    requestAnimationFrame(() => words.current?.focus());
+    wantsFocus.current = true;
   };
   const ready = draft !== undefined && draft.words.trim() !== '' && draft.from <= draft.to;
   const make = (): void => {

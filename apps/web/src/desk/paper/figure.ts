@@ -95,7 +95,7 @@ export class Figure {
         .clone();
       const length = direction.length();
       const geometry = taperedCapsule(length, limb.thick[0], limb.thick[1]);
-      if (limb.flat !== 1) geometry.scale(1, 1, limb.flat);
+      if (limb.flat !== 1 || limb.narrow) geometry.scale(limb.narrow ?? 1, 1, limb.flat);
       const meshes = [new Mesh(geometry, inks.fills[limb.side]), new Mesh(geometry, inks.outline)];
       for (const mesh of meshes) {
         mesh.position.copy(from);

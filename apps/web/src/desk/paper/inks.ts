@@ -7,6 +7,7 @@ export interface Palette {
   readonly left: Color;
   readonly right: Color;
   readonly centre: Color;
+  readonly prop: Color;
   readonly sheet: Color;
   readonly graphite: Color;
 }
@@ -19,6 +20,7 @@ export function readPalette(element: Element): Palette {
     left: token('--left'),
     right: token('--right'),
     centre: token('--centre-fill'),
+    prop: token('--prop-fill'),
     sheet: token('--sheet'),
     graphite: token('--graphite'),
   };
@@ -32,16 +34,17 @@ const VERTEX = /* glsl */ `
   }
 `;
 
-/** Flat colour with one soft turn of the form; the right side's is drawn in slanting strokes, so that it differs without colour. */
+/** Flat colour with one darker tone where the form turns away from the light; the right side's is drawn in slanting strokes, so that it differs without colour. */
 const FILL = /* glsl */ `
   uniform vec3 colour;
   uniform vec3 ground;
+  uniform vec3 ink;
   uniform float hatched;
   uniform float pixel;
   varying vec3 vNormal;
   void main() {
-    float turn = smoothstep(-0.25, 0.75, dot(normalize(vNormal), normalize(vec3(-0.35, 0.75, 0.55))));
-    vec3 solid = mix(colour * 0.82, mix(colour, ground, 0.1), turn);
+    float turn = smoothstep(0.02, 0.1, dot(normalize(vNormal), normalize(vec3(-0.45, 0.65, 0.6))));
+    vec3 solid = mix(mix(colour, ink, 0.22), mix(colour, ground, 0.08), turn);
     float stroke = fract((gl_FragCoord.x + gl_FragCoord.y) / (6.0 * pixel));
     float on = smoothstep(0.0, 0.12, stroke) * (1.0 - smoothstep(0.58, 0.7, stroke));
     vec3 strokes = mix(mix(colour, ground, 0.7), solid, on);
@@ -80,11 +83,12 @@ export class Inks {
         uniforms: {
           colour: { value: new Color() },
           ground: { value: new Color() },
+          ink: { value: new Color() },
           hatched: { value: hatched ? 1 : 0 },
           pixel: { value: 1 },
         },
       });
-    this.fills = { left: fill(false), right: fill(true), centre: fill(false) };
+    this.fills = { left: fill(false), right: fill(true), centre: fill(false), prop: fill(false) };
     this.outline = new ShaderMaterial({
       vertexShader: OUTLINE_VERTEX,
       fragmentShader: OUTLINE,
@@ -95,10 +99,11 @@ export class Inks {
 
   /** @param silhouette all in ink, to judge the pose by its outline alone */
   colour(palette: Palette, silhouette: boolean): void {
-    for (const side of ['left', 'right', 'centre'] as const) {
+    for (const side of ['left', 'right', 'centre', 'prop'] as const) {
       const { uniforms } = this.fills[side];
       uniforms.colour!.value.copy(silhouette ? palette.ink : palette[side]);
       uniforms.ground!.value.copy(silhouette ? palette.ink : palette.sheet);
+      uniforms.ink!.value.copy(palette.ink);
       uniforms.hatched!.value = side === 'right' && !silhouette ? 1 : 0;
     }
     this.outline.uniforms.colour!.value.copy(palette.ink);

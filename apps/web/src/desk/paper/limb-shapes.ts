@@ -5,7 +5,8 @@ import { ancestors } from '@ypsigraph/core/motion/roles';
 import { partners } from '@ypsigraph/core/measure/mirror';
 import { jointParts } from '@ypsigraph/core/measure/parts';
 
-export type Side = 'left' | 'right' | 'centre';
+/** `prop`: what is carried, not part of the body. */
+export type Side = 'left' | 'right' | 'centre' | 'prop';
 
 /** One rounded limb: it hangs from a joint and turns with it. Lengths in leg lengths. */
 export interface Limb {
@@ -16,6 +17,8 @@ export interface Limb {
   readonly thick: readonly [number, number];
   /** How much flatter it is from front to back than across. */
   readonly flat: number;
+  /** How much narrower it is across than from front to back. */
+  readonly narrow?: number;
   readonly side: Side;
   readonly part: string;
 }
@@ -58,7 +61,8 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
       if (length < 0.004 || length > 4) continue;
       const inTrunk = trunk.has(j) && (child < 0 || trunk.has(child));
       // From the trunk out to where a limb or a strap begins there is flesh of the trunk, not a stick.
-      if (trunk.has(j) && child >= 0 && !trunk.has(child)) {
+      const toHead = child >= 0 && (child === roles.head || child === roles.neck);
+      if (trunk.has(j) && child >= 0 && !trunk.has(child) && !toHead) {
         const bridge = roleOf.get(child)?.startsWith('thigh') ? ([0.11, 0.108] as const) : undefined;
         if (bridge)
           limbs.push({
@@ -73,7 +77,11 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
         continue;
       }
       if (role === 'head') {
-        limbs.push(head(j, scaled(to, 1 / L), parts[j]!));
+        limbs.push(...head(j, scaled(to, 1 / L), parts[j]!, shot));
+        continue;
+      }
+      if (role === 'foot' && child >= 0) {
+        limbs.push(...foot(j, scaled(to, 1 / L), parts[j]!, sides[j]!, shot));
         continue;
       }
       const chain = parts[j]!.startsWith('chain:');
@@ -86,8 +94,9 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
           : chain
             ? chainThickness(child < 0)
             : (THICKNESS[role] ?? plain(length)),
-        flat: inTrunk ? 0.72 : chain && child < 0 ? 0.5 : 1,
-        side: sides[j]!,
+        flat: inTrunk ? 0.8 : 1,
+        narrow: chain && child < 0 ? 0.45 : 1,
+        side: chain ? 'prop' : sides[j]!,
         part: parts[j]!,
       });
     }
@@ -105,18 +114,44 @@ const plain = (length: number): [number, number] => [
   Math.min(0.04, 0.12 * length + 0.006),
 ];
 /** A strap is thin; what hangs at its end is a bag. */
-const chainThickness = (tip: boolean): [number, number] => (tip ? [0.1, 0.135] : [0.016, 0.016]);
+const chainThickness = (tip: boolean): [number, number] => (tip ? [0.075, 0.095] : [0.015, 0.015]);
 
-function head(joint: number, to: [number, number, number], part: string): Limb {
-  // The skull fills the upper two thirds between the head joint and the crown.
-  const at = (u: number): [number, number, number] => [to[0] * u, to[1] * u, to[2] * u];
-  return { joint, from: at(0.42), to: at(0.6), thick: [0.108, 0.118], flat: 1.05, side: 'centre', part };
+/** Skull, jaw and nose: the figure must be seen to face somewhere. */
+function head(joint: number, crown: [number, number, number], part: string, { axes }: PreparedShot): Limb[] {
+  const up = Math.hypot(...crown);
+  const at = (high: number, ahead: number): [number, number, number] => [
+    crown[0] * high + axes.forward[0] * up * ahead,
+    crown[1] * high + axes.forward[1] * up * ahead,
+    crown[2] * high + axes.forward[2] * up * ahead,
+  ];
+  const centre = { joint, side: 'centre' as const, part };
+  return [
+    { ...centre, from: at(0.56, 0.02), to: at(0.66, -0.03), thick: [0.092, 0.103], flat: 1.14 },
+    { ...centre, from: at(0.2, 0.17), to: at(0.5, 0.1), thick: [0.05, 0.084], flat: 1 },
+    { ...centre, from: at(0.36, 0.42), to: at(0.52, 0.4), thick: [0.022, 0.013], flat: 1 },
+  ];
+}
+
+/** A foot has a heel: the sole runs from behind the ankle, at the height of the ball, to the ball. */
+function foot(joint: number, ball: [number, number, number], part: string, side: Side, { axes }: PreparedShot): Limb[] {
+  const along = (axis: readonly [number, number, number]): number =>
+    ball[0] * axis[0] + ball[1] * axis[1] + ball[2] * axis[2];
+  const down = -along(axes.up);
+  const ahead = along(axes.forward);
+  const heel: [number, number, number] = [0, 1, 2].map(
+    (k) => -axes.up[k]! * down * 0.8 - axes.forward[k]! * Math.max(0.02, ahead * 0.22),
+  ) as [number, number, number];
+  return [
+    { joint, from: [0, 0, 0], to: heel, thick: [0.044, 0.04], flat: 1, side, part },
+    { joint, from: heel, to: ball, thick: [0.04, 0.036], flat: 1, side, part },
+    { joint, from: [0, 0, 0], to: ball, thick: [0.043, 0.034], flat: 1, side, part },
+  ];
 }
 
 function trunkThickness(joint: number, { roles }: PreparedShot): [number, number] {
-  if (joint === roles.hips) return [0.135, 0.125];
-  if (joint === roles.chest) return [0.172, 0.1];
-  return [0.128, 0.165];
+  if (joint === roles.hips) return [0.138, 0.134];
+  if (joint === roles.chest) return [0.172, 0.066];
+  return [0.136, 0.168];
 }
 
 /** Hips to chest, with everything between. */

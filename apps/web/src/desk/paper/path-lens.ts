@@ -61,8 +61,9 @@ export function drawPath(
   points.forEach((point, k) => {
     const i = from + k;
     const normal = normalAt(points, k, closed);
-    const offArc = faults.arc[i]! > SPACING_DEFAULTS.off;
-    const offSpacing = faults.spacing[i]! > SPACING_DEFAULTS.off;
+    const own = !faults.besidePops.has(i);
+    const offArc = own && faults.arc[i]! > SPACING_DEFAULTS.off;
+    const offSpacing = own && faults.spacing[i]! > SPACING_DEFAULTS.off;
     if (offArc) summary.arc++;
     if (offSpacing) summary.spacing++;
     context.strokeStyle = ink;
@@ -186,7 +187,7 @@ function labels(
   const candidates = points.map((point, k) => {
     const i = from + k;
     const [nx, ny] = normalAt(points, k, closed);
-    const wrong = Math.max(faults.arc[i]!, faults.spacing[i]!) > SPACING_DEFAULTS.off;
+    const wrong = !faults.besidePops.has(i) && Math.max(faults.arc[i]!, faults.spacing[i]!) > SPACING_DEFAULTS.off;
     const text = String(source.first + i);
     return {
       text,
