@@ -9,21 +9,25 @@ interface Props {
   readonly kind: Assignment['brief']['kind'];
   readonly loop: Assignment['brief']['loop'];
   readonly firstFrame: number;
+  /** Told whether the file can be read, once that is known. */
+  readonly onChecked: (readable: boolean) => void;
 }
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
-export function FileCheck({ file, kind, loop, firstFrame }: Props) {
+export function FileCheck({ file, kind, loop, firstFrame, onChecked }: Props) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {
     let current = true;
     if (!tooLarge) {
       void prepareFile(file, { kind, loop, firstFrame }).then((result) => {
-        if (current) setChecked({ file, result });
+        if (!current) return;
+        setChecked({ file, result });
+        onChecked(!('error' in result));
       });
     }
     return () => void (current = false);
-  }, [file, kind, loop, firstFrame, tooLarge]);
+  }, [file, kind, loop, firstFrame, tooLarge, onChecked]);
 
   if (tooLarge)
     return <Refused>It has {Math.round(file.size / 1_048_576)} MB; at most 64 MB can be handed in.</Refused>;

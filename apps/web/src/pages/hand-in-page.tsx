@@ -24,6 +24,7 @@ export function HandInPage() {
   const [text, setText] = useStored<{ note: string; stage: StageName }>(`hand-in:${id ?? ''}`);
   const { note = '', stage = 'smoothing' } = text ?? {};
   const [file, setFile] = useState<File>();
+  const [readable, setReadable] = useState(false);
   const [refusal, setRefusal] = useState<RequestError>();
   const [sent, setSent] = useState<number>();
   const abort = useRef<AbortController>(undefined);
@@ -70,13 +71,14 @@ export function HandInPage() {
           void submit();
         }}
       >
-        <FileDrop file={file} onFile={(chosen) => (setFile(chosen), setRefusal(undefined))} />
+        <FileDrop file={file} onFile={(chosen) => (setFile(chosen), setReadable(false), setRefusal(undefined))} />
         {file && (
           <FileCheck
             file={file}
             kind={assignment.brief.kind}
             loop={assignment.brief.loop}
             firstFrame={assignment.brief.firstFrame}
+            onChecked={setReadable}
           />
         )}
         <Field label="Stage" hint="What you would like to be judged on. Polish is not looked for in blocking.">
@@ -120,7 +122,7 @@ export function HandInPage() {
             <Button onClick={() => abort.current?.abort()}>Stop</Button>
           </div>
         ) : (
-          <Button type="submit" look="student" disabled={!file}>
+          <Button type="submit" look="student" disabled={!file || !readable}>
             {refusal?.passing ? 'Try again' : 'Hand it in'}
           </Button>
         )}

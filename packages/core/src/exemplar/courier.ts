@@ -46,8 +46,8 @@ export function courierJoints(): Joint[] {
   put('hips', null, [0, leg.ankle + leg.shin + leg.thigh + leg.hipDown, 0]);
   put('spine', 'hips', [0, 9.5, -0.5]);
   put('chest', 'spine', [0, 15, 0]);
-  put('neck', 'chest', [0, 24, -1]);
-  put('head', 'neck', [0, 8, 2], [[0, 19, 1]]);
+  put('neck', 'chest', [0, 22.5, -1]);
+  put('head', 'neck', [0, 7, 1.5], [[0, 19.5, 1]]);
   for (const [side, k] of [
     ['L', 1],
     ['R', -1],

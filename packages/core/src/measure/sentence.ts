@@ -34,5 +34,6 @@ const PARTS: Readonly<Record<string, string>> = {
 /** A reading as a sentence without a full stop, such as “the left hand pops at frame 9”. */
 export function sayReading(reading: Reading): string {
   const part = reading.part === undefined ? 'whole body' : (PARTS[reading.part] ?? reading.part.replace(/^chain:/, ''));
-  return SAY[reading.id]?.(reading, part) ?? `${reading.id}: ${String(reading.value)} ${reading.unit}`;
+  const value = typeof reading.value === 'number' ? Number(reading.value.toFixed(2)) : reading.value;
+  return SAY[reading.id]?.({ ...reading, value }, part) ?? `${reading.id}: ${String(reading.value)} ${reading.unit}`;
 }

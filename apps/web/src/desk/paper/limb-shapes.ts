@@ -33,7 +33,7 @@ const THICKNESS: Readonly<Record<string, readonly [number, number]>> = {
   upperArm: [0.06, 0.046],
   foreArm: [0.046, 0.032],
   hand: [0.04, 0.026],
-  neck: [0.062, 0.055],
+  neck: [0.068, 0.056],
 };
 
 /**
@@ -150,7 +150,7 @@ function foot(joint: number, ball: [number, number, number], part: string, side:
 
 function trunkThickness(joint: number, { roles }: PreparedShot): [number, number] {
   if (joint === roles.hips) return [0.138, 0.134];
-  if (joint === roles.chest) return [0.172, 0.066];
+  if (joint === roles.chest) return [0.172, 0.08];
   return [0.136, 0.168];
 }
 

@@ -193,7 +193,7 @@ function labels(
       text,
       x: point.x + nx * 15,
       y: point.y + ny * 15,
-      width: context.measureText(text).width + 3,
+      width: context.measureText(text).width + 7,
       height: LABEL_HEIGHT,
       // The frame shown, then frames with something wrong, then round numbers.
       priority: i === sample ? 0 : wrong ? 1 : i % 4 === 0 ? 2 : i % 2 === 0 ? 3 : 4,

@@ -1,3 +1,4 @@
+import { max } from 'd3-array';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Mark } from '@ypsigraph/contract/shots';
 import { jointIndex } from '@ypsigraph/core/motion/motion';
@@ -98,8 +99,7 @@ export function Strip({ source, other, marks, onRange }: Props) {
         </g>
         <g transform={`translate(0 ${RULER + MARKS})`}>
           <line x2={width} y1={0.5} y2={0.5} stroke="var(--edge)" />
-          {joint !== null && other && <SpeedTrace source={other} joint={joint} x={x} faint />}
-          {joint !== null && <SpeedTrace source={source} joint={joint} x={x} />}
+          {joint !== null && <SpeedTraces source={source} other={other} joint={joint} x={x} />}
         </g>
         <Playhead x={x} perFrame={perFrame} height={height} />
       </svg>
@@ -208,38 +208,48 @@ function MarkSign({
   );
 }
 
-function SpeedTrace({
-  source,
-  joint,
-  x,
-  faint = false,
-}: {
-  source: MotionSource;
-  joint: string;
-  x: (label: number) => number;
-  faint?: boolean;
-}) {
-  const trace = useMemo(() => {
-    const index = jointIndex(source.shot.motion, joint);
-    return index < 0 ? undefined : stepTrace(source.speeds(index), source.first, x, 8, TRACE - 3);
-  }, [source, joint, x]);
-  if (!trace) return null;
+interface TracesProps {
+  readonly source: MotionSource;
+  readonly other: MotionSource | undefined;
+  readonly joint: string;
+  readonly x: (label: number) => number;
+}
+
+/** Speeds of the chosen joint, of both revisions on one scale: the one on the desk drawn full, the one beside it dashed. */
+function SpeedTraces({ source, other, joint, x }: TracesProps) {
+  const traces = useMemo(() => {
+    const speeds = [source, other].map((s) => {
+      const index = s ? jointIndex(s.shot.motion, joint) : -1;
+      return index < 0 ? undefined : s!.speeds(index);
+    });
+    const largest = Math.max(...speeds.map((values) => (values ? (max(values) ?? 0) : 0)));
+    return speeds.map(
+      (values, k) => values && stepTrace(values, (k === 0 ? source : other!).first, x, [8, TRACE - 3], largest),
+    );
+  }, [source, other, joint, x]);
+  const [own, beside] = traces;
   return (
-    <g data-testid={faint ? 'trace-other' : 'trace'}>
-      {!faint && <path d={trace.area} fill="var(--ink)" opacity={0.07} />}
-      <path
-        d={trace.line}
-        fill="none"
-        stroke="var(--ink)"
-        strokeWidth={1.25}
-        {...(faint && { strokeDasharray: '3 3', opacity: 0.7 })}
-      />
-      {!faint &&
-        trace.y.ticks(2).map((value) => (
-          <text key={value} x={3} y={trace.y(value) - 2} fontSize={9.5} className="frame-number" fill="var(--graphite)">
-            {value}
-          </text>
-        ))}
+    <g fill="none" stroke="var(--ink)">
+      {beside && <path data-testid="trace-beside" d={beside.line} strokeDasharray="3 3" opacity={0.75} />}
+      {own && (
+        <g data-testid="trace">
+          <path d={own.area} fill="var(--ink)" stroke="none" opacity={0.07} />
+          <path d={own.line} strokeWidth={1.25} />
+          {own.y.ticks(2).map((value) => (
+            <text
+              key={value}
+              x={3}
+              y={own.y(value) - 2}
+              fontSize={9.5}
+              className="frame-number"
+              fill="var(--graphite)"
+              stroke="none"
+            >
+              {value}
+            </text>
+          ))}
+        </g>
+      )}
     </g>
   );
 }

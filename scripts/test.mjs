@@ -1,0 +1,103 @@
+// npm test: sets up what is missing, then lint, types, unit and server tests, and the interface in a browser. The last line it
+// prints is “N passed, N failed”.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { build } from './lib/build.mjs';
+import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
+import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
+
+const CHROMIUM = '/usr/bin/chromium';
+const RECORDINGS = '/usr/share/assimp/models/BVH';
+const results = join(DATA, 'test-results');
+
+let passed = 0;
+let failed = 0;
+const tally = (name, p, f) => {
+  passed += p;
+  failed += f;
+  console.log(`— ${name}: ${p} passed, ${f} failed`);
+};
+
+/** A step that passes or fails as a whole. */
+async function check(name, command, args) {
+  const code = await runAsync(command, args);
+  tally(name, code === 0 ? 1 : 0, code === 0 ? 0 : 1);
+}
+
+async function jest(environment) {
+  const report = join(results, 'jest.json');
+  const args = ['jest', '--json', `--outputFile=${report}`, '--maxWorkers=2', '--silent=false'];
+  const code = await runAsync('npx', args, { env: { ...process.env, ...environment } });
+  if (!existsSync(report)) return tally('unit and server tests', 0, 1);
+  const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+  // A suite that can't even be loaded has no failed test of its own.
+  const broken = numFailedTests === 0 && code !== 0 ? Math.max(1, numFailedTestSuites) : 0;
+  tally('unit and server tests', numPassedTests, numFailedTests + broken);
+}
+
+async function playwright(environment) {
+  const report = join(results, 'playwright.json');
+  const env = { ...process.env, ...environment, PLAYWRIGHT_JSON_OUTPUT_NAME: report };
+  const code = await runAsync('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'], {
+    env,
+  });
+  if (!existsSync(report)) return tally('the interface in a browser', 0, 1);
+  const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
+  tally('the interface in a browser', expected, unexpected + flaky + (code !== 0 && unexpected + flaky === 0 ? 1 : 0));
+}
+
+function startDemoServer(environment) {
+  const server = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
+    env: { ...process.env, ...environment },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
+  const address = new Promise((resolve, reject) => {
+    server.once('message', (message) => resolve(message.address));
+    server.once('exit', (code) => reject(new Error(`the server ended with ${code}`)));
+  });
+  return { server, address };
+}
+
+ensurePackages([
+  { name: 'postgresql', present: () => postgresBinaries() !== undefined },
+  { name: 'chromium', present: () => existsSync(CHROMIUM) },
+  { name: 'assimp-testmodels', present: () => existsSync(RECORDINGS) },
+]);
+ensureModules();
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+
+let cluster;
+let demo;
+try {
+  await check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
+  await check('lint', 'npx', ['eslint', '.']);
+  await check('types', 'npx', ['tsc', '-b']);
+  build();
+  cluster = await startCluster('test', { fast: true });
+  const database = await ensureDatabase(cluster, `server_${process.pid}`);
+  await jest({ TEST_DATABASE_URL: database, RECORDINGS });
+
+  const files = join(results, 'files');
+  demo = startDemoServer({
+    DATABASE_URL: await ensureDatabase(cluster, `interface_${process.pid}`),
+    FILES_DIR: files,
+    SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+    PORT: '0',
+    WEB_DIR: join(ROOT, 'apps/web/dist'),
+    DEMO: '1',
+    LOG_LEVEL: 'error',
+  });
+  const address = await demo.address;
+  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER_URL: cluster.url('postgres') });
+} catch (error) {
+  console.error(error);
+  tally('the test run itself', 0, 1);
+} finally {
+  demo?.server.kill('SIGTERM');
+  cluster?.stop();
+  if (cluster) rmSync(cluster.folder, { recursive: true, force: true });
+}
+process.exitCode = failed > 0 ? 1 : 0;
+console.log(`${passed} passed, ${failed} failed`);
