@@ -58,4 +58,6 @@ export default ts.config(
     'The web application imports core and contract by their package names.',
   ),
   { ...hooks.configs.flat['recommended-latest'], files: ['apps/web/**/*.tsx', 'apps/web/**/*.ts'] },
+  // It warns of libraries the React compiler can't handle; the compiler is not used.
+  { files: ['apps/web/**'], rules: { 'react-hooks/incompatible-library': 'off' } },
 );

@@ -34,7 +34,7 @@ export const COURIER_LEG = Object.freeze({
   hipDown: 4,
 });
 
-/** A letter carrier with a shoulder bag: 23 joints, centimetres, Y up, facing Z, standing with arms held out to the sides. */
+/** A letter carrier with a shoulder bag: 23 joints, each followed by all that hangs from it, centimetres, Y up, facing Z, standing with arms held out to the sides, hips at the origin. */
 export function courierJoints(): Joint[] {
   const joints: Joint[] = [];
   const index = new Map<string, number>();
@@ -43,7 +43,7 @@ export function courierJoints(): Joint[] {
     joints.push({ name, parent: parent === null ? -1 : index.get(parent)!, offset, ends });
   };
   const leg = COURIER_LEG;
-  put('hips', null, [0, leg.ankle + leg.shin + leg.thigh + leg.hipDown, 0]);
+  put('hips', null, [0, 0, 0]);
   put('spine', 'hips', [0, 9.5, -0.5]);
   put('chest', 'spine', [0, 15, 0]);
   put('neck', 'chest', [0, 22.5, -1]);
@@ -62,6 +62,9 @@ export function courierJoints(): Joint[] {
       [[SHARE.hand * COURIER_HEIGHT * k, 0, 0]],
     );
   }
+  // The strap runs from the left shoulder across the chest to the bag on the right hip.
+  put('strap', 'chest', [9, 19, 10.5]);
+  put('bag', 'strap', [-30, -56, -6], [[-2, -22, -2]]);
   for (const [side, k] of [
     ['L', 1],
     ['R', -1],
@@ -71,8 +74,5 @@ export function courierJoints(): Joint[] {
     put(`foot.${side}`, `shin.${side}`, [0, -leg.shin, 0]);
     put(`toe.${side}`, `foot.${side}`, [0, -leg.ballDown, leg.ballForward], [[0, -1, 7]]);
   }
-  // The strap runs from the left shoulder across the chest to the bag on the right hip.
-  put('strap', 'chest', [9, 19, 10.5]);
-  put('bag', 'strap', [-30, -56, -6], [[-2, -22, -2]]);
   return joints;
 }

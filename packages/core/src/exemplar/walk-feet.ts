@@ -1,5 +1,5 @@
 import { COURIER_LEG } from './courier.ts';
-import { monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
+import { hermiteCurve, monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
 
 /** A foot in the plane it walks in: where its ankle is (forward, up; cm), how it is pitched and how its toes are bent (degrees). */
 export interface FootPlace {
@@ -22,6 +22,9 @@ export interface FootOptions {
 
 /** Share of the cycle after which a foot leaves the ground: about 60 % (Perry, *Gait Analysis*; from memory), and 2 % of toe contact. */
 export const TOE_OFF = 0.62;
+
+/** Share of the cycle at which the swinging ankle passes the planted one. */
+const PASSING = 0.75;
 
 /** Pitch over a foot's own cycle from its contact: heel, flat, heel rises over the ball, toe off, toes pulled up, heel. */
 const PITCH = monotoneCurve(
@@ -79,20 +82,13 @@ export function footPath(options: FootOptions): (phase: number) => FootPlace {
   const off = planted(TOE_OFF);
   const before = planted(TOE_OFF - step);
   const land = planted(0);
-  const span = 1 - TOE_OFF;
-  // Forward: a cubic that takes over the ankle's speed at toe off and lands with half the ground's.
-  const leave = ((off.forward - before.forward) / step) * span;
-  const arrive = -0.5 * options.cycleTravel * span;
-  const swingForward = (u: number): number => {
-    const u2 = u * u;
-    const u3 = u2 * u;
-    return (
-      off.forward * (2 * u3 - 3 * u2 + 1) +
-      land.forward * (3 * u2 - 2 * u3) +
-      leave * (u3 - 2 * u2 + u) +
-      arrive * (u3 - u2)
-    );
-  };
+  // Forward: the swinging ankle takes over its speed at toe off, passes the planted one in the middle of the cycle's half, and
+  // lands while drawing back with half the ground's speed.
+  const swingForward = hermiteCurve([
+    [TOE_OFF, off.forward, (off.forward - before.forward) / step],
+    [PASSING, start - options.cycleTravel * (PASSING - 0.5), 1.55 * options.cycleTravel],
+    [1, land.forward, -0.5 * options.cycleTravel],
+  ]);
   const swingUp = monotoneCurve(
     [
       [TOE_OFF, off.up],
@@ -112,6 +108,6 @@ export function footPath(options: FootOptions): (phase: number) => FootPlace {
       (phase > 0.9 ? 6 : 0) * smoothStep((phase - 0.9) / 0.1);
     if (phase <= TOE_OFF)
       return { ...planted(phase), pitch, toeBend: phase < 0.075 ? 6 * (1 - phase / 0.075) : toeBend };
-    return { forward: swingForward((phase - TOE_OFF) / span), up: swingUp(phase), pitch, toeBend };
+    return { forward: swingForward(phase), up: swingUp(phase), pitch, toeBend };
   };
 }

@@ -107,7 +107,7 @@ class Walker {
     this.poseLegs(pose, gesture, hips, frame);
     const chest = this.poseTrunk(pose, gesture, phase, turns);
     this.poseArms(pose, phase, frame);
-    this.poseBag(pose, chest, phase);
+    this.poseBag(pose, chest, phase, turns);
     return { pose, hips };
   }
 
@@ -171,10 +171,10 @@ class Walker {
 
   /** Spine, chest, neck and head; returns the chest's rotation in the world. */
   private poseTrunk(pose: Partial<Record<CourierJoint, Quat>>, gesture: Gesture, phase: number, turns: number): Quat {
-    const { options, faults } = this;
+    const { options } = this;
     const delay = options.counterDelay * this.delayUnit;
     const wave = (shift: number): number => Math.cos(TAU * (phase - shift));
-    const drift = rotateY((faults.seam ?? 0) * turns);
+    const drift = this.drift(turns);
     const nod = 0.8 * Math.cos(2 * TAU * (phase - 0.125 - delay));
     const chest = compose(
       drift,
@@ -191,6 +191,11 @@ class Walker {
     pose.neck = multiply(conjugate(chest), neck);
     pose.head = multiply(conjugate(neck), head);
     return chest;
+  }
+
+  /** How far the trunk has turned away by now, when the loop is not to close. */
+  private drift(turns: number): Quat {
+    return rotateY((this.faults.seam ?? 0) * turns);
   }
 
   private poseArms(pose: Partial<Record<CourierJoint, Quat>>, phase: number, frame: number): void {
@@ -221,11 +226,15 @@ class Walker {
   }
 
   /** The bag hangs: it keeps nearly upright, follows the chest's turn late, and swings a little with the steps. */
-  private poseBag(pose: Partial<Record<CourierJoint, Quat>>, chest: Quat, phase: number): void {
+  private poseBag(pose: Partial<Record<CourierJoint, Quat>>, chest: Quat, phase: number, turns: number): void {
     const { options } = this;
     const late = (options.counterDelay + 3) * this.delayUnit;
     const later = late + 3 * this.delayUnit;
-    const strap = compose(rotateY(0.6 * options.counter * Math.cos(TAU * (phase - late))), rotateX(0.4 * options.lean));
+    const strap = compose(
+      this.drift(turns),
+      rotateY(0.6 * options.counter * Math.cos(TAU * (phase - late))),
+      rotateX(0.4 * options.lean),
+    );
     pose.strap = multiply(conjugate(chest), strap);
     pose.bag = compose(
       axisAngle([1, 0, 0], 5 * Math.cos(TAU * (phase - later))),

@@ -1,7 +1,8 @@
-import { angleBetween, conjugate, multiply, type Quat, quatAt, rotate, slerp, unit } from '../motion/quaternion.ts';
+import { angleBetween, conjugate, multiply, type Quat, quatAt, slerp } from '../motion/quaternion.ts';
+import { meanHeading } from '../motion/heading.ts';
 import { jointWeights } from '../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { dot, normalise, reject, type Vec3 } from '../motion/vector.ts';
+import { dot, type Vec3 } from '../motion/vector.ts';
 import { restPositions } from '../motion/motion.ts';
 import { chainJoints } from '../motion/roles.ts';
 import { jointParts } from './parts.ts';
@@ -35,7 +36,7 @@ function mirrorOff(shot: PreparedShot): Measured {
   const partner = partners(shot);
   const weights = jointWeights(motion);
   const parts = jointParts(shot);
-  const heading = meanHeading(shot);
+  const heading = meanHeading(shot, T);
   const toFigure = conjugate(heading);
   const local = (f: number, j: number): Quat => {
     const q = quatAt(motion.rotations, f * n + j);
@@ -152,21 +153,4 @@ export function partners(shot: Pick<PreparedShot, 'motion' | 'roles' | 'axes' | 
 function reflect(q: Quat, across: Vec3): Quat {
   const along = 2 * (q[0] * across[0] + q[1] * across[1] + q[2] * across[2]);
   return [along * across[0] - q[0], along * across[1] - q[1], along * across[2] - q[2], q[3]];
-}
-
-/** Rotation about up by which the hips face away from the rest pose's forward, averaged over the cycle. */
-function meanHeading(shot: PreparedShot): Quat {
-  const { motion, world, axes } = shot;
-  const joint = shot.roles.hips ?? 0;
-  let sum: Vec3 = [0, 0, 0];
-  for (let f = 0; f < shot.period; f++) {
-    const facing = normalise(
-      reject(rotate(quatAt(world.rotations, f * motion.joints.length + joint), axes.forward), axes.up),
-    );
-    sum = [sum[0] + facing[0], sum[1] + facing[1], sum[2] + facing[2]];
-  }
-  const angle = Math.atan2(dot(sum, axes.left), dot(sum, axes.forward));
-  const half = angle / 2;
-  const s = Math.sin(half);
-  return unit([axes.up[0] * s, axes.up[1] * s, axes.up[2] * s, Math.cos(half)]);
 }

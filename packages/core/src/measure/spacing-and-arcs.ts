@@ -1,5 +1,6 @@
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { mean } from '../motion/vector.ts';
+import { aroundContacts } from './contacts.ts';
 import { type Decomposition, decomposePath, jointPath, pathSteps, type PointPath } from './point-path.ts';
 import { made, type Measured, type Reading, tidy, unmade } from './reading.ts';
 
@@ -95,7 +96,7 @@ export function measurePath(shot: PreparedShot, joint: number, part: string): Me
   if (path.count < 5) return unmade('spacing.steps', `a path needs 5 frames or more, the shot has ${path.count}`, part);
   const L = shot.scale.legLength;
   const steps = pathSteps(path);
-  const faults = judgePath(path, L, shot.fps);
+  const faults = judgePath(path, L, shot.fps, aroundContacts(shot, joint));
   return made(
     {
       id: 'spacing.steps',

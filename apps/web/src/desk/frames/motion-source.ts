@@ -1,3 +1,4 @@
+import { aroundContacts } from '@ypsigraph/core/measure/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing-and-arcs';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/point-path';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
@@ -28,7 +29,9 @@ export class MotionSource implements FrameSource {
   }
 
   faults(point: number): PathFaults {
-    return remember(this.judged, point, () => judgePath(this.path(point), this.shot.scale.legLength, this.fps));
+    return remember(this.judged, point, () =>
+      judgePath(this.path(point), this.shot.scale.legLength, this.fps, aroundContacts(this.shot, point)),
+    );
   }
 
   speeds(point: number): Float64Array {

@@ -68,8 +68,9 @@ export class TextScanner {
     return this.text(start, this.at);
   }
 
-  /** The next word without moving past it. */
+  /** The next word without moving past it, only up to it. */
   peek(): string {
+    this.skipSpace();
     const { at, line } = this;
     const word = this.word();
     this.at = at;

@@ -54,13 +54,17 @@ export function writeBvh(motion: Motion): string {
 }
 
 /**
- * Whether a joint's positions must be written without its offset to be read back right. A reader takes the reading that stays
- * nearer the offset; by the triangle inequality one of the two forms is always read as it was meant.
+ * Whether a joint's positions are written without its offset, as most readers expect, or with it. A reader of ours takes the
+ * reading under which the joint stays nearer its offset; where the first form would be misread, the second, by the triangle
+ * inequality, is not.
  */
 function offsetLeftOut(motion: Motion, joint: number): boolean {
+  const { offset } = motion.joints[joint]!;
   const rows = new Float64Array(3 * motion.frames);
-  for (let f = 0; f < motion.frames; f++) rows.set(translationAt(motion, f, joint), 3 * f);
-  return !offsetIncluded(motion.joints[joint]!.offset, [0, 1, 2], 0, rows, 3);
+  for (let f = 0; f < motion.frames; f++) {
+    translationAt(motion, f, joint).forEach((v, k) => (rows[3 * f + k] = v - offset[k]!));
+  }
+  return !offsetIncluded(offset, [0, 1, 2], 0, rows, 3);
 }
 
 /** Six decimals without trailing zeros. */

@@ -1,0 +1,56 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
+import { walkExemplar } from '../src/exemplar/walk.ts';
+import type { WalkFaults, WalkOptions } from '../src/exemplar/walk-options.ts';
+import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import type { Reading } from '../src/measure/reading.ts';
+import { measureShot } from '../src/measure/registry.ts';
+
+export const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+/** Recorded human motion, free to use, from Debian's package assimp-testmodels. */
+export const recording = (name: '01_03.bvh' | 'Boxing_Toes.bvh'): Buffer =>
+  readFileSync(join(process.env.RECORDINGS ?? '/usr/share/assimp/models/BVH', name));
+
+/** A walk, ready to be measured. */
+export const walkShot = (
+  faults: WalkFaults = {},
+  options: Partial<WalkOptions> = {},
+  shot: ShotOptions = {},
+): PreparedShot => prepareShot(walkExemplar(options, faults), { kind: 'walk', ...shot });
+
+export const walkText = (faults: WalkFaults = {}, options: Partial<WalkOptions> = {}): string =>
+  writeBvh(walkExemplar(options, faults));
+
+/** The one reading of an id (and part) that a shot gives. */
+export function readingOf(shot: PreparedShot, id: string, part?: string): Reading {
+  const found = measureShot(shot).readings.filter((reading) => reading.id === id && reading.part === part);
+  if (found.length !== 1) throw new Error(`${found.length} readings ${id} ${part ?? ''}`);
+  return found[0]!;
+}
+
+/** A small file: two joints, one frame row a line. */
+export const smallBvh = (rows: readonly string[], frames = rows.length, time = '0.0416667'): string =>
+  [
+    'HIERARCHY',
+    'ROOT hips',
+    '{',
+    '  OFFSET 0 0 0',
+    '  CHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation',
+    '  JOINT spine',
+    '  {',
+    '    OFFSET 0 10 0',
+    '    CHANNELS 3 Zrotation Xrotation Yrotation',
+    '    End Site',
+    '    {',
+    '      OFFSET 0 5 0',
+    '    }',
+    '  }',
+    '}',
+    'MOTION',
+    `Frames: ${frames}`,
+    `Frame Time: ${time}`,
+    ...rows,
+    '',
+  ].join('\n');
