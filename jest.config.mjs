@@ -15,7 +15,7 @@ const transform = {
 const shared = {
   transform,
   // These packages ship as ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z]+|internmap)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap)/)'],
   moduleNameMapper: {
     '^@ypsigraph/core/(.*)$': '<rootDir>/packages/core/src/$1.ts',
     '^@ypsigraph/contract/(.*)$': '<rootDir>/packages/contract/src/$1.ts',

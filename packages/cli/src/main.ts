@@ -47,5 +47,6 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
   }
 }
 
+/** An error of the file system. Told by what it carries: it may come from another realm than ours. */
 const isFileError = (error: unknown): error is NodeJS.ErrnoException =>
-  error instanceof Error && 'code' in error && 'syscall' in error;
+  typeof error === 'object' && error !== null && 'syscall' in error && 'code' in error;

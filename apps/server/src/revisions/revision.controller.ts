@@ -49,6 +49,7 @@ export class RevisionController {
     @Param('id', IdPipe) id: string,
     @Req() request: Request,
   ): Promise<{ shot: string; revision: string }> {
+    await this.revisions.openFor(person, id);
     return this.revisions.handIn(person, id, await receiveHandIn(request, this.files));
   }
 

@@ -8,6 +8,7 @@ import type { RevisionState } from '@ypsigraph/contract/vocabulary';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
 import {
+  AssignmentModel,
   BriefModel,
   FileModel,
   MarkEventModel,
@@ -35,6 +36,13 @@ export class RevisionService {
     private readonly news: RevisionNews,
   ) {}
 
+  /** Whether someone may hand in for an exercise at all: asked before their file is taken in. */
+  async openFor(person: Person, assignmentId: string): Promise<AssignmentModel> {
+    const assignment = await this.courses.assignment(person, assignmentId);
+    if (assignment.closedAt) throw conflict('This exercise is closed.', 'Ask your instructor to open it again.');
+    return assignment;
+  }
+
   /** Stores a hand-in as the next revision of the student's shot and queues its reading, all or nothing. */
   async handIn(
     person: Person,
@@ -42,8 +50,7 @@ export class RevisionService {
     { fields, file, fileName }: ReceivedHandIn,
   ): Promise<{ shot: string; revision: string }> {
     try {
-      const assignment = await this.courses.assignment(person, assignmentId);
-      if (assignment.closedAt) throw conflict('This exercise is closed.', 'Ask your instructor to open it again.');
+      const assignment = await this.openFor(person, assignmentId);
       if (file.bytes <= READ_AT_ONCE_BYTES) refuseUnreadable(await file.read());
       const brief = (await BriefModel.findByPk(assignment.briefId))!;
       return await this.database.transaction(async (transaction) => {

@@ -1,5 +1,6 @@
 import { childrenOf, type Motion, translationAt } from '../../motion/motion.ts';
 import { type Quat, quatAt } from '../../motion/quaternion.ts';
+import type { Vec3 } from '../../motion/vector.ts';
 import { offsetIncluded } from './read-bvh.ts';
 
 const DEGREES = 180 / Math.PI;
@@ -59,10 +60,13 @@ export function writeBvh(motion: Motion): string {
  * inequality, is not.
  */
 function offsetLeftOut(motion: Motion, joint: number): boolean {
-  const { offset } = motion.joints[joint]!;
+  // As a reader will see them: rounded.
+  const written = (v: number): number => Number(decimal(v));
+  const exact = motion.joints[joint]!.offset;
+  const offset: Vec3 = [written(exact[0]), written(exact[1]), written(exact[2])];
   const rows = new Float64Array(3 * motion.frames);
   for (let f = 0; f < motion.frames; f++) {
-    translationAt(motion, f, joint).forEach((v, k) => (rows[3 * f + k] = v - offset[k]!));
+    translationAt(motion, f, joint).forEach((v, k) => (rows[3 * f + k] = written(v - exact[k]!)));
   }
   return !offsetIncluded(offset, [0, 1, 2], 0, rows, 3);
 }

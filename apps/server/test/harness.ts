@@ -1,0 +1,131 @@
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import 'reflect-metadata';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import pg from 'pg';
+import request, { type Test } from 'supertest';
+import type { Response } from 'supertest';
+import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
+import type { WalkFaults } from '@ypsigraph/core/exemplar/walk-options';
+import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import type { Shot } from '@ypsigraph/contract/shots';
+import { createApplication } from '../src/application.ts';
+import { readConfiguration } from '../src/config.ts';
+import { migrate } from '../src/database/migrations.ts';
+import { openDatabase } from '../src/database/database.module.ts';
+import { seedDemo } from '../src/demo/seed.ts';
+
+export const HEADER = { 'x-ypsigraph': '1' };
+
+/** The whole server on a database of its own, filled with the world of the night school. */
+export interface School {
+  readonly app: NestExpressApplication;
+  readonly files: string;
+  readonly database: pg.Client;
+  /** A browser that someone is signed in with. */
+  as(name: string): Promise<Visitor>;
+  close(): Promise<void>;
+}
+
+export interface Visitor {
+  get(path: string): Test;
+  post(path: string, body?: object): Test;
+  patch(path: string, body: object): Test;
+  delete(path: string): Test;
+  /** Hands a file in. */
+  handIn(assignment: string, file: string | Buffer, fields?: Record<string, string>, name?: string): Promise<Response>;
+}
+
+export async function openSchool(environment: Record<string, string> = {}): Promise<School> {
+  const base = process.env.TEST_DATABASE_URL;
+  if (!base)
+    throw new Error('TEST_DATABASE_URL is needed: run npm test, or name a PostgreSQL database that may be written to');
+  const name = `school_${randomUUID().replaceAll('-', '')}`;
+  const admin = new pg.Client({ connectionString: base });
+  await admin.connect();
+  await admin.query(`CREATE DATABASE ${name}`);
+  const url = new URL(base);
+  url.pathname = `/${name}`;
+  const files = await mkdtemp(join(tmpdir(), 'ypsigraph-files-'));
+  const configuration = readConfiguration({
+    DATABASE_URL: url.href,
+    FILES_DIR: files,
+    SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+    DEMO: '1',
+    LOG_LEVEL: 'silent',
+    ...environment,
+  });
+  const sequelize = openDatabase(configuration.DATABASE_URL);
+  await migrate(sequelize);
+  await sequelize.close();
+  const app = await createApplication(configuration);
+  await app.listen(0, '127.0.0.1');
+  await seedDemo(app);
+  const database = new pg.Client({ connectionString: url.href });
+  await database.connect();
+  const server = app.getHttpServer();
+
+  return {
+    app,
+    files,
+    database,
+    as: async (person) => {
+      const agent = request.agent(server);
+      const { rows } = await database.query('SELECT id FROM people WHERE name = $1', [person]);
+      await agent.post('/api/demo/session').set(HEADER).send({ person: rows[0].id }).expect(200);
+      return {
+        get: (path) => agent.get(path),
+        post: (path, body) => agent.post(path).set(HEADER).send(body),
+        patch: (path, body) => agent.patch(path).set(HEADER).send(body),
+        delete: (path) => agent.delete(path).set(HEADER),
+        handIn: async (assignment, file, fields = {}, fileName = 'walk.bvh') => {
+          const sending = agent.post(`/api/assignments/${assignment}/revisions`).set(HEADER);
+          for (const [field, value] of Object.entries({ stage: 'smoothing', ...fields }))
+            void sending.field(field, value);
+          return sending.attach('file', Buffer.from(file), fileName);
+        },
+      };
+    },
+    close: async () => {
+      await database.end();
+      await app.close();
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await admin.end();
+      await rm(files, { recursive: true, force: true });
+    },
+  };
+}
+
+export const walk = (faults: WalkFaults = {}): string => writeBvh(walkExemplar({}, faults));
+
+/** The id of Night round as it is set for a cohort. */
+export async function nightRound(school: School, cohort: string): Promise<string> {
+  const { rows } = await school.database.query(
+    `SELECT a.id FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
+      WHERE b.title = 'Night round' AND c.name = $1`,
+    [cohort],
+  );
+  return rows[0].id as string;
+}
+
+/** The id of a student's shot. */
+export async function shotOf(school: School, student: string): Promise<string> {
+  const { rows } = await school.database.query(
+    'SELECT s.id FROM shots s JOIN people p ON p.id = s.student_id WHERE p.name = $1',
+    [student],
+  );
+  return rows[0].id as string;
+}
+
+/** Asks for a shot until its newest revision has been read, or reading has failed. */
+export async function untilRead(visitor: Visitor, shot: string): Promise<Shot> {
+  for (let i = 0; i < 100; i++) {
+    const { body } = await visitor.get(`/api/shots/${shot}`).expect(200);
+    const state = (body as Shot).revisions.at(-1)!.reading.state;
+    if (state === 'read' || state === 'failed') return body as Shot;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error('the shot was never read');
+}

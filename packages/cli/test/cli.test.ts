@@ -1,0 +1,137 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { run } from '../src/main.ts';
+
+let folder: string;
+beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'ypsigraph-cli-'))));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const file = (name: string): string => join(folder, name);
+
+async function ypsigraph(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  let out = '';
+  let err = '';
+  const code = await run(args, { out: (text) => (out += text), err: (text) => (err += text) });
+  return { code, out, err };
+}
+
+describe('ypsigraph exemplar and measure', () => {
+  test('a walk that is made is measured; --json prints one object and nothing else', async () => {
+    expect(
+      (await ypsigraph('exemplar', 'walk', '--set', 'length=32', '--set', 'loop=follow', '-o', file('walk.bvh'))).code,
+    ).toBe(0);
+    const { code, out, err } = await ypsigraph(
+      'measure',
+      file('walk.bvh'),
+      '--kind',
+      'walk',
+      '--first-frame',
+      '0',
+      '--json',
+    );
+    expect([code, err]).toEqual([0, '']);
+    const report = JSON.parse(out) as Record<string, unknown>;
+    expect(Object.keys(report)).toEqual([
+      'file',
+      'format',
+      'fps',
+      'frames',
+      'firstFrame',
+      'loop',
+      'up',
+      'forward',
+      'scale',
+      'roles',
+      'readings',
+      'unmade',
+      'warnings',
+    ]);
+    expect(report).toMatchObject({
+      format: 'bvh',
+      fps: 24,
+      frames: 32,
+      firstFrame: 0,
+      loop: 'follow',
+      up: '+Y',
+      forward: '+Z',
+      warnings: [],
+    });
+    expect(report.roles).toMatchObject({ hips: 'hips', 'hand.L': 'hand.L' });
+    expect(report.readings).toContainEqual({ id: 'cycle.length', value: 32, unit: 'frames' });
+  });
+
+  test('a fault put in comes out, by the label of its frame; without --json as sentences', async () => {
+    await ypsigraph('exemplar', 'walk', '--fault', 'pop=26', '-o', file('pop.bvh'));
+    const { out } = await ypsigraph('measure', file('pop.bvh'), '--kind', 'walk');
+    expect(out).toContain('the right hand pops at frame 9');
+    expect(out).toContain('frames 1–25 at 24 fps, loop repeat');
+  });
+
+  test('--joint adds that joint’s readings under its name', async () => {
+    await ypsigraph('exemplar', 'walk', '-o', file('plain.bvh'));
+    const { out } = await ypsigraph('measure', file('plain.bvh'), '--joint', 'toe.L', '--joint', 'nobody', '--json');
+    const report = JSON.parse(out) as {
+      readings: { id: string; part?: string }[];
+      unmade: { part?: string; why: string }[];
+    };
+    expect(report.readings.filter(({ part }) => part === 'toe.L').map(({ id }) => id)).toEqual([
+      'spacing.steps',
+      'spacing.off',
+      'arc.off',
+      'arc.pop',
+    ]);
+    expect(report.unmade.find(({ part }) => part === 'nobody')!.why).toContain('no joint called');
+  });
+
+  test('corrected roles are read from a file', async () => {
+    writeFileSync(file('roles.json'), JSON.stringify({ head: 'neck' }));
+    await ypsigraph('exemplar', 'walk', '-o', file('plain.bvh'));
+    const { out } = await ypsigraph('measure', file('plain.bvh'), '--roles', file('roles.json'), '--json');
+    expect(JSON.parse(out).roles.head).toBe('neck');
+  });
+
+  test('what the file is odd about goes to the warnings', async () => {
+    const text = readFileSync(file('plain.bvh'), 'utf8').replace('Frames: 25', 'Frames: 30');
+    writeFileSync(file('odd.bvh'), text);
+    const { out, err } = await ypsigraph('measure', file('odd.bvh'), '--json');
+    expect([err, JSON.parse(out).warnings]).toEqual(['', [expect.stringContaining('declares 30 frames and holds 25')]]);
+  });
+});
+
+describe('a file that can’t be read is one line on standard error, and exit 1', () => {
+  test.each([
+    ['not there', () => undefined, /no such file/],
+    ['not a motion', () => 'Dear Ottoline', /broken\.bvh: line 1: expected the word HIERARCHY/],
+    ['cut', () => readFileSync(file('plain.bvh'), 'utf8').slice(0, 9000), /line \d+: expected 72 numbers/],
+  ])('%s', async (_, content, message) => {
+    rmSync(file('broken.bvh'), { force: true });
+    const text = content();
+    if (text !== undefined) writeFileSync(file('broken.bvh'), text);
+    const { code, out, err } = await ypsigraph('measure', file('broken.bvh'), '--json');
+    expect([code, out]).toEqual([1, '']);
+    expect(err).toMatch(message);
+    expect(err.trim().split('\n')).toHaveLength(1);
+  });
+});
+
+test.each([
+  [['measure']],
+  [['measure', 'x.bvh', '--kind', 'somersault']],
+  [['measure', 'x.bvh', '--fps', '0']],
+  [['measure', 'x.bvh', '--first-frame', '1.5']],
+  [['exemplar', 'somersault', '-o', 'x.bvh']],
+  [['exemplar', 'walk']],
+  [['exemplar', 'walk', '--set', 'length', '-o', 'x.bvh']],
+  [['exemplar', 'walk', '--set', 'length=short', '-o', 'x.bvh']],
+  [['exemplar', 'walk', '--set', 'height=3', '-o', 'x.bvh']],
+  [['exemplar', 'walk', '--set', 'length=3', '-o', 'x.bvh']],
+  [['exemplar', 'walk', '--set', 'loop=round', '-o', 'x.bvh']],
+  [['exemplar', 'walk', '--fault', 'limp=1', '-o', 'x.bvh']],
+  [['dance']],
+])('wrong usage is exit 2, said on standard error: %j', async (args) => {
+  const { code, out, err } = await ypsigraph(...args);
+  expect(code).toBe(2);
+  expect(out).toBe('');
+  expect(err.length).toBeGreaterThan(10);
+});
