@@ -90,7 +90,7 @@ try {
     LOG_LEVEL: 'error',
   });
   const address = await demo.address;
-  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER_URL: cluster.url('postgres') });
+  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER: 'test' });
 } catch (error) {
   console.error(error);
   tally('the test run itself', 0, 1);

@@ -1,4 +1,4 @@
-import { Group, Matrix4, Mesh, Quaternion, Vector3 } from 'three';
+import { Group, Matrix4, Mesh, Quaternion, type Raycaster, Vector3 } from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { Inks } from './inks.ts';
 import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
@@ -80,6 +80,17 @@ export class Figure {
     for (const { part, meshes } of this.limbMeshes) for (const mesh of meshes) mesh.visible = !hidden.has(part);
   }
 
+  /** The joint a ray meets: of the limb it hits, the end that lies nearer the place where it is hit. */
+  jointHit(ray: Raycaster, sample: number): number | undefined {
+    const bodies = this.limbMeshes.map(({ meshes }) => meshes[0]!).filter((mesh) => mesh.visible);
+    const [hit] = ray.intersectObjects(bodies, false);
+    if (!hit) return undefined;
+    const { joint, child } = hit.object.userData as { joint: number; child: number };
+    if (child < 0) return joint;
+    const near = hit.point.distanceToSquared(this.place(sample, joint, new Vector3()));
+    return near <= hit.point.distanceToSquared(this.place(sample, child, new Vector3())) ? joint : child;
+  }
+
   dispose(): void {
     for (const { meshes } of this.limbMeshes) for (const mesh of meshes) mesh.geometry.dispose();
   }
@@ -102,6 +113,7 @@ export class Figure {
         mesh.quaternion.copy(limbTurn(direction.clone().normalize(), along, this.shot));
         this.joints[limb.joint]!.add(mesh);
       }
+      meshes[0]!.userData = { joint: limb.joint, child: limb.child };
       this.limbMeshes.push({ part: limb.part, meshes });
     }
   }

@@ -11,6 +11,8 @@ export type Side = 'left' | 'right' | 'centre' | 'prop';
 /** One rounded limb: it hangs from a joint and turns with it. Lengths in leg lengths. */
 export interface Limb {
   readonly joint: number;
+  /** The joint it leads to; −1 where it leads to none. */
+  readonly child: number;
   readonly from: readonly [number, number, number];
   readonly to: readonly [number, number, number];
   /** Radii at both ends. */
@@ -67,6 +69,7 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
         if (bridge)
           limbs.push({
             joint: j,
+            child,
             from: [0, 0, 0],
             to: scaled(to, 1 / L),
             thick: bridge,
@@ -81,12 +84,13 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
         continue;
       }
       if (role === 'foot' && child >= 0) {
-        limbs.push(...foot(j, scaled(to, 1 / L), parts[j]!, sides[j]!, shot));
+        limbs.push(...foot(j, child, scaled(to, 1 / L), parts[j]!, sides[j]!, shot));
         continue;
       }
       const chain = parts[j]!.startsWith('chain:');
       limbs.push({
         joint: j,
+        child,
         from: [0, 0, 0],
         to: scaled(to, 1 / L),
         thick: inTrunk
@@ -124,7 +128,7 @@ function head(joint: number, crown: [number, number, number], part: string, { ax
     crown[1] * high + axes.forward[1] * up * ahead,
     crown[2] * high + axes.forward[2] * up * ahead,
   ];
-  const centre = { joint, side: 'centre' as const, part };
+  const centre = { joint, child: -1, side: 'centre' as const, part };
   return [
     { ...centre, from: at(0.56, 0.02), to: at(0.66, -0.03), thick: [0.092, 0.103], flat: 1.14 },
     { ...centre, from: at(0.2, 0.17), to: at(0.5, 0.1), thick: [0.05, 0.084], flat: 1 },
@@ -133,7 +137,14 @@ function head(joint: number, crown: [number, number, number], part: string, { ax
 }
 
 /** A foot has a heel: the sole runs from behind the ankle, at the height of the ball, to the ball. */
-function foot(joint: number, ball: [number, number, number], part: string, side: Side, { axes }: PreparedShot): Limb[] {
+function foot(
+  joint: number,
+  child: number,
+  ball: [number, number, number],
+  part: string,
+  side: Side,
+  { axes }: PreparedShot,
+): Limb[] {
   const along = (axis: readonly [number, number, number]): number =>
     ball[0] * axis[0] + ball[1] * axis[1] + ball[2] * axis[2];
   const down = -along(axes.up);
@@ -142,9 +153,9 @@ function foot(joint: number, ball: [number, number, number], part: string, side:
     (k) => -axes.up[k]! * down * 0.8 - axes.forward[k]! * Math.max(0.02, ahead * 0.22),
   ) as [number, number, number];
   return [
-    { joint, from: [0, 0, 0], to: heel, thick: [0.044, 0.04], flat: 1, side, part },
-    { joint, from: heel, to: ball, thick: [0.04, 0.036], flat: 1, side, part },
-    { joint, from: [0, 0, 0], to: ball, thick: [0.043, 0.034], flat: 1, side, part },
+    { joint, child: -1, from: [0, 0, 0], to: heel, thick: [0.044, 0.04], flat: 1, side, part },
+    { joint, child, from: heel, to: ball, thick: [0.04, 0.036], flat: 1, side, part },
+    { joint, child, from: [0, 0, 0], to: ball, thick: [0.043, 0.034], flat: 1, side, part },
   ];
 }
 

@@ -8,8 +8,10 @@ import {
   Mesh,
   MeshBasicMaterial,
   OrthographicCamera,
+  Raycaster,
   Scene,
   SphereGeometry,
+  Vector2,
   Vector3,
   WebGLRenderer,
 } from 'three';
@@ -124,17 +126,20 @@ export class Stage {
     return out;
   }
 
-  /** The joint nearest to a place on the paper, within `reach` pixels. */
+  /** The joint at a place on the paper: that of the limb there, or else the nearest within `reach` pixels. */
   jointAt(x: number, y: number, reach = 22): number | undefined {
     const figure = this.figure;
     if (!figure) return undefined;
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2((2 * x) / this.width - 1, 1 - (2 * y) / this.height), this.camera);
+    const hit = figure.jointHit(ray, this.sample);
+    if (hit !== undefined) return hit;
     const out: PaperPoint = { x: 0, y: 0, depth: 0 };
     let best: number | undefined;
     let least = reach;
     figure.shot.motion.joints.forEach((_, j) => {
       this.project(this.sample, j, out);
-      // Of two that lie nearly over each other, the nearer one to the eye.
-      const distance = Math.hypot(out.x - x, out.y - y) + 2 * out.depth;
+      const distance = Math.hypot(out.x - x, out.y - y);
       if (distance < least) {
         least = distance;
         best = j;

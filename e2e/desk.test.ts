@@ -1,0 +1,105 @@
+import { expect, type Page, test } from '@playwright/test';
+import { comeInAs } from './people.ts';
+
+const frame = (page: Page): Promise<string | null> =>
+  page.getByRole('slider', { name: 'Frame' }).getAttribute('aria-valuenow');
+
+/** The instructor, at one shot, stopped at its first frame. */
+async function atDesk(page: Page, student: string): Promise<void> {
+  await page.getByRole('link', { name: student }).click();
+  await page.getByTestId('strip').waitFor();
+  await page.keyboard.press('Home');
+}
+
+test('keys: frames, marks, views, lenses; none of them while something is typed', async ({ browser }) => {
+  const page = await comeInAs(browser, 'Ottoline Farrow');
+  await atDesk(page, 'Amara Oyelaran');
+  await page.keyboard.press('ArrowLeft');
+  expect(await frame(page)).toBe('24');
+  await page.keyboard.press('ArrowRight');
+  expect(await frame(page)).toBe('1');
+  await page.keyboard.press('Shift+ArrowRight');
+  expect(await frame(page)).toBe('4');
+  await page.keyboard.press('Shift+ArrowRight');
+  expect(await frame(page)).toBe('7');
+  for (const [key, name] of [
+    ['s', 'From the front'],
+    ['d', 'From above'],
+    ['f', 'Three-quarter'],
+    ['a', 'From the side'],
+    ['e', 'Path of the chosen joint'],
+    ['x', 'Silhouette only'],
+  ] as const) {
+    await page.keyboard.press(key);
+    await expect(page.getByRole('button', { name })).toHaveAttribute('aria-pressed', 'true');
+  }
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await page.keyboard.press('c');
+  await expect(page.getByTestId('paper')).toHaveCount(2);
+  await page.keyboard.press('c');
+  await expect(page.getByTestId('paper')).toHaveCount(1);
+  await page.keyboard.press('2');
+  const words = page.getByLabel('Words of the mark');
+  await expect(words).toBeFocused();
+  await page.keyboard.type('as deaf as 1 post');
+  await expect(words).toHaveValue('as deaf as 1 post');
+  expect(await frame(page)).toBe('7');
+  await page.getByRole('button', { name: 'Discard' }).click();
+});
+
+test('the strip scrubs while it is dragged, and a range dragged with shift becomes a mark’s frames', async ({
+  browser,
+}) => {
+  const page = await comeInAs(browser, 'Ottoline Farrow');
+  await atDesk(page, 'Inês Carvalhal');
+  const strip = page.getByRole('slider', { name: 'Frame' });
+  const box = (await strip.boundingBox())!;
+  const at = (label: number): [number, number] => [box.x + ((label - 0.5) / 25) * box.width, box.y + 60];
+  await page.mouse.move(...at(5));
+  await page.mouse.down();
+  expect(await frame(page)).toBe('5');
+  await page.mouse.move(...at(18), { steps: 6 });
+  expect(await frame(page)).toBe('18');
+  await page.mouse.up();
+  await page.keyboard.down('Shift');
+  await page.mouse.move(...at(10));
+  await page.mouse.down();
+  await page.mouse.move(...at(13), { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+  await expect(page.getByRole('spinbutton', { name: 'from' })).toHaveValue('10');
+  await expect(page.getByRole('spinbutton', { name: 'to' })).toHaveValue('13');
+  await page.getByRole('button', { name: 'Discard' }).click();
+});
+
+test('a click on the figure chooses a joint, and its path is judged', async ({ browser }) => {
+  const page = await comeInAs(browser, 'Ottoline Farrow');
+  await atDesk(page, 'Farid Qasemi');
+  const paper = (await page.getByTestId('paper').boundingBox())!;
+  // The head of the figure, from the side: in the middle, a tenth down.
+  await page.mouse.click(paper.x + paper.width / 2, paper.y + paper.height * 0.12);
+  await expect(page.getByTestId('path-legend')).toContainText('head');
+  await expect(page.getByTestId('path-legend')).toContainText('keeps to its arc and spacing');
+  await page.getByRole('combobox', { name: 'Joint' }).click();
+  await page.getByRole('option', { name: 'hand.R' }).click();
+  await expect(page.getByTestId('path-legend')).toContainText('one frame out of place: 1');
+});
+
+test('what a file was taken for can be put right, and is measured again', async ({ browser }) => {
+  const page = await comeInAs(browser, 'Ottoline Farrow');
+  await atDesk(page, 'Ulugbek Saidov');
+  expect(await frame(page)).toBe('0');
+  await page.getByRole('button', { name: 'What the file was taken for' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Label of the first frame').fill('101');
+  await dialog.getByRole('combobox', { name: 'head', exact: true }).click();
+  await page.getByRole('option', { name: 'neck' }).click();
+  await dialog.getByRole('button', { name: 'Correct and measure again' }).click();
+  await expect(page.getByRole('slider', { name: 'Frame' })).toHaveAttribute('aria-valuemin', '101');
+  await expect(page.getByText(/\d+ made/)).toBeVisible();
+  await page.getByRole('button', { name: 'What the file was taken for' }).click();
+  await expect(page.getByRole('dialog').getByRole('combobox', { name: 'head', exact: true })).toContainText('neck');
+});
