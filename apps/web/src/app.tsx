@@ -83,9 +83,10 @@ function Shell({ person, children }: { person: Person; children: ReactNode }) {
             </NavLink>
           ))}
         </nav>
-        <span className="ml-auto truncate text-sm text-graphite">
+        <span className="ml-auto hidden truncate text-sm text-graphite sm:inline">
           {person.name}, {person.role}
         </span>
+        <span className="ml-auto sm:hidden" />
         <ThemeButton />
         <Button look="quiet" onClick={() => void signOut()}>
           Sign out

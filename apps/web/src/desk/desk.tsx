@@ -66,9 +66,9 @@ export function Desk({ shot, revision, beside, role, onCompare, takenFor, onTake
 
   return (
     <ClockContext.Provider value={clock}>
-      <div className="flex min-h-0 flex-1">
+      <div className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
         {source && <LensBar source={source} rig={rig} />}
-        <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex min-w-0 flex-1 flex-col max-md:h-[70vh] max-md:flex-none">
           <div className="flex min-h-0 flex-1 divide-x divide-edge-strong">
             {error && (
               <p role="alert" className="m-auto max-w-md p-6 text-center">

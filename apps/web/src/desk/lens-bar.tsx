@@ -60,7 +60,7 @@ export function LensBar({ source, rig }: { source: MotionSource; rig: ViewRig })
   return (
     <nav
       aria-label="View and lenses"
-      className="flex w-11 shrink-0 flex-col items-center gap-0.5 border-r border-edge bg-paper py-2"
+      className="flex w-11 shrink-0 flex-col items-center gap-0.5 border-r border-edge bg-paper py-2 max-md:w-full max-md:flex-row max-md:border-b max-md:px-2 max-md:py-1"
     >
       {VIEWS.map(({ view: name, key, icon, text }) => (
         <Tool

@@ -19,7 +19,7 @@ export function Transport({ source }: { source: MotionSource }) {
   const speed = useClockValue((state) => state.speed);
   const { joint, space, path, ride, set } = useDesk();
   return (
-    <div className="flex items-center gap-1.5 border-t border-edge bg-paper px-2 py-1">
+    <div className="flex flex-wrap items-center gap-1.5 border-t border-edge bg-paper px-2 py-1">
       <Hint text={playing ? 'Stop' : 'Play'} shortcut="space" side="top">
         <Button aria-label={playing ? 'Stop' : 'Play'} onClick={() => clock.toggle()} className="w-9">
           {playing ? <Pause size={15} /> : <Play size={15} />}
@@ -50,7 +50,7 @@ export function Transport({ source }: { source: MotionSource }) {
           </Hint>
         ))}
       </div>
-      <span className="frame-number ml-2 text-xs text-graphite">
+      <span className="frame-number ml-2 text-xs text-graphite max-lg:hidden">
         {Number(source.fps.toFixed(2))} fps, {source.frames} frames,{' '}
         {source.loop === 'none'
           ? 'no loop'

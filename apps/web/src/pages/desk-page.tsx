@@ -53,7 +53,7 @@ export function DeskPage({ person }: { person: Person }) {
 
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <header className="flex items-center gap-2 border-b border-edge-strong bg-paper px-2 py-1.5">
+      <header className="flex flex-wrap items-center gap-2 border-b border-edge-strong bg-paper px-2 py-1.5">
         {person.role !== 'student' && at >= 0 && <DocketPlace at={at} docket={docket.map((entry) => entry.shot)} />}
         <h1 className="truncate text-lg">{shot.brief.title}</h1>
         <span className="truncate text-graphite">

@@ -63,8 +63,8 @@ export function courierJoints(): Joint[] {
     );
   }
   // The strap runs from the left shoulder across the chest to the bag on the right hip.
-  put('strap', 'chest', [9, 19, 10.5]);
-  put('bag', 'strap', [-30, -56, -6], [[-2, -22, -2]]);
+  put('strap', 'chest', [9, 18, 12.5]);
+  put('bag', 'strap', [-30, -55, -3.5], [[-2, -22, -2]]);
   for (const [side, k] of [
     ['L', 1],
     ['R', -1],

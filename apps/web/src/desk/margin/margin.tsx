@@ -47,7 +47,7 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
   return (
     <aside
       aria-label="Margin"
-      className="flex h-full min-h-0 w-[19rem] shrink-0 flex-col border-l border-edge-strong bg-sheet"
+      className="flex h-full min-h-0 w-[19rem] shrink-0 flex-col border-l border-edge-strong bg-sheet max-md:h-auto max-md:w-full max-md:border-t max-md:border-l-0"
     >
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
         <FromStudent revision={revision} />

@@ -17,6 +17,7 @@ export interface PathLensOptions {
 
 /** At most so many frames to each side of the one shown are drawn of a long shot. */
 const REACH = 120;
+/** Half the length of a tick, at most; a path whose frames lie close has shorter ones. */
 const TICK = 5;
 const LABEL_HEIGHT = 11;
 
@@ -56,6 +57,7 @@ export function drawPath(
   context.lineWidth = 1.25;
   context.stroke();
 
+  const size = Math.min(TICK, Math.max(1.5, 0.7 * meanStep(points)));
   const pops = new Set(faults.pops);
   const summary = { arc: 0, spacing: 0, pops: pops.size };
   points.forEach((point, k) => {
@@ -68,7 +70,7 @@ export function drawPath(
     if (offSpacing) summary.spacing++;
     context.strokeStyle = ink;
     context.lineWidth = i === sample ? 2.5 : 1.25;
-    tick(context, point, normal, offSpacing ? TICK + 3 : TICK, offSpacing ? 2 : 0);
+    tick(context, point, normal, offSpacing ? size + 3 : size, offSpacing ? 2 : 0);
     if (offArc) diamond(context, point, sheet, ink);
     if (pops.has(i)) cross(context, point, normal, ink);
     if (i === sample) {
@@ -102,6 +104,13 @@ function judgeOnPaper(stage: Stage, source: MotionSource, joint: number): PathFa
   };
   const pixelsPerLeg = Math.abs(stage.size.height / (stage.bounds.height * 1.16));
   return judgePath(path, pixelsPerLeg, source.fps);
+}
+
+function meanStep(points: readonly PaperPoint[]): number {
+  let sum = 0;
+  for (let k = 1; k < points.length; k++)
+    sum += Math.hypot(points[k]!.x - points[k - 1]!.x, points[k]!.y - points[k - 1]!.y);
+  return sum / Math.max(1, points.length - 1);
 }
 
 function trace(context: CanvasRenderingContext2D, points: readonly PaperPoint[], closed: boolean): void {
