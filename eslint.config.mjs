@@ -21,7 +21,10 @@ export default ts.config(
       '@typescript-eslint/no-explicit-any': 'error',
     },
   },
-  { files: ['**/*.mjs', '**/*.js', 'e2e/**', 'packages/cli/**', 'apps/server/**'], languageOptions: { globals: globals.node } },
+  {
+    files: ['**/*.mjs', '**/*.js', 'e2e/**', 'packages/cli/**', 'apps/server/**'],
+    languageOptions: { globals: globals.node },
+  },
   forbid(
     ['packages/core/src/**'],
     ['node:*', 'react*', 'three', 'three/*', '@ypsigraph/*', '**/contract/**', '**/cli/**', '**/apps/**'],
@@ -39,7 +42,16 @@ export default ts.config(
   },
   forbid(
     ['packages/contract/src/**'],
-    ['node:*', 'react*', 'three', '@ypsigraph/cli*', '@ypsigraph/server*', '@ypsigraph/web*', '**/cli/**', '**/apps/**'],
+    [
+      'node:*',
+      'react*',
+      'three',
+      '@ypsigraph/cli*',
+      '@ypsigraph/server*',
+      '@ypsigraph/web*',
+      '**/cli/**',
+      '**/apps/**',
+    ],
     'The contract imports the core and zod, nothing above it.',
   ),
   forbid(

@@ -65,7 +65,7 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
       // From the trunk out to where a limb or a strap begins there is flesh of the trunk, not a stick.
       const toHead = child >= 0 && (child === roles.head || child === roles.neck);
       if (trunk.has(j) && child >= 0 && !trunk.has(child) && !toHead) {
-        const bridge = roleOf.get(child)?.startsWith('thigh') ? ([0.11, 0.108] as const) : undefined;
+        const bridge = roleOf.get(child)?.startsWith('thigh') ? ([0.112, 0.088] as const) : undefined;
         if (bridge)
           limbs.push({
             joint: j,
