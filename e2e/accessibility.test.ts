@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Page, test } from '@playwright/test';
-import { comeInAs } from './people.ts';
+import { expect, type Page } from '@playwright/test';
+import { test } from './people.ts';
 
 /** WCAG 2.2, level AA, as far as axe-core can tell by itself. */
 async function check(page: Page): Promise<void> {
@@ -12,10 +12,10 @@ async function check(page: Page): Promise<void> {
 }
 
 for (const theme of ['light', 'dim'] as const) {
-  test(`every page keeps to WCAG AA in the ${theme} theme`, async ({ browser }) => {
+  test(`every page keeps to WCAG AA in the ${theme} theme`, async ({ comeInAs }) => {
     const dim = (page: Page): Promise<unknown> =>
       theme === 'dim' ? page.getByRole('button', { name: /Dim theme/ }).click() : Promise.resolve();
-    const ottoline = await comeInAs(browser, 'Ottoline Farrow');
+    const ottoline = await comeInAs('Ottoline Farrow');
     await dim(ottoline);
     await ottoline.getByRole('heading', { name: 'Docket' }).waitFor();
     await check(ottoline);
@@ -30,7 +30,7 @@ for (const theme of ['light', 'dim'] as const) {
     await ottoline.getByRole('button', { name: 'Send back' }).click();
     await check(ottoline);
 
-    const emeka = await comeInAs(browser, 'Emeka Brightwater');
+    const emeka = await comeInAs('Emeka Brightwater');
     await dim(emeka);
     await emeka.getByRole('heading', { name: 'Worksheet' }).waitFor();
     await check(emeka);

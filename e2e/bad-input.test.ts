@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { expect, type Page, test } from '@playwright/test';
-import { comeInAs, walkFile } from './people.ts';
+import { expect, type Page } from '@playwright/test';
+import { test, walkFile } from './people.ts';
 
 const choose = (page: Page, name: string, content: string | Buffer) =>
   page
@@ -19,9 +19,9 @@ async function handInPage(page: Page): Promise<void> {
 }
 
 test('files that can’t be read are refused in the page, before anything is sent, with their line', async ({
-  browser,
+  comeInAs,
 }, testInfo) => {
-  const page = await comeInAs(browser, 'Kiri Tamatea');
+  const page = await comeInAs('Kiri Tamatea');
   await handInPage(page);
   await page.getByLabel('A note to your instructor').fill('I changed the one thing.');
   const walk = walkFile('w.bvh').buffer.toString();
@@ -46,8 +46,8 @@ test('files that can’t be read are refused in the page, before anything is sen
   await expect(page.getByLabel('A note to your instructor')).toHaveValue('I changed the one thing.');
 });
 
-test('what the server refuses is said in its words, and the form stays as it is', async ({ browser }) => {
-  const page = await comeInAs(browser, 'Greta Almqvist');
+test('what the server refuses is said in its words, and the form stays as it is', async ({ comeInAs }) => {
+  const page = await comeInAs('Greta Almqvist');
   await handInPage(page);
   await page.getByLabel('A note to your instructor').fill('Is this the right one?');
   await page.locator('input[type=file]').setInputFiles(walkFile('again.bvh', { doubledFrame: 1 }));
@@ -56,20 +56,20 @@ test('what the server refuses is said in its words, and the form stays as it is'
   await expect(page.getByLabel('A note to your instructor')).toHaveValue('Is this the right one?');
 });
 
-test('a student who opens another’s shot by its address is told so, and sees nothing of it', async ({ browser }) => {
-  const owner = await comeInAs(browser, 'Hoku Kealoha');
+test('a student who opens another’s shot by its address is told so, and sees nothing of it', async ({ comeInAs }) => {
+  const owner = await comeInAs('Hoku Kealoha');
   await owner.getByRole('link', { name: 'Look at the shot' }).click();
   await owner.getByTestId('paper').waitFor();
-  const other = await comeInAs(browser, 'Emeka Brightwater');
+  const other = await comeInAs('Emeka Brightwater');
   await other.goto(owner.url());
   await expect(other.getByRole('alert')).toContainText('This shot belongs to another student.');
   await expect(other.getByText('Hoku Kealoha')).toHaveCount(0);
 });
 
 test('a mark that is made while the connection is lost arrives when it is back, once, and survives a reload before', async ({
-  browser,
+  comeInAs,
 }) => {
-  const page = await comeInAs(browser, 'Ottoline Farrow');
+  const page = await comeInAs('Ottoline Farrow');
   await page.getByRole('link', { name: 'Oisín Brannagh' }).click();
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('Home');
@@ -86,9 +86,9 @@ test('a mark that is made while the connection is lost arrives when it is back, 
   await expect(page.getByText(/waits for the connection/)).toHaveCount(0);
 });
 
-test('the database may be restarted while a page is open: what is typed is kept and saved', async ({ browser }) => {
+test('the database may be restarted while a page is open: what is typed is kept and saved', async ({ comeInAs }) => {
   test.skip(!process.env.CLUSTER, 'the database is not this run’s own');
-  const page = await comeInAs(browser, 'Ottoline Farrow');
+  const page = await comeInAs('Ottoline Farrow');
   await page.getByRole('link', { name: 'Mateo Villarreal' }).click();
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('1');
@@ -103,7 +103,7 @@ test('the database may be restarted while a page is open: what is typed is kept 
   await page.reload();
   await expect(page.getByTestId('mark').filter({ hasText: 'The trunk has turned away' })).toHaveCount(1);
   // Hand-ins go on being read, too: the queue has found the database again.
-  const student = await comeInAs(browser, 'Jomo Wanyama');
+  const student = await comeInAs('Jomo Wanyama');
   await handInPage(student);
   await student.locator('input[type=file]').setInputFiles(walkFile('after.bvh', { slide: 2 }));
   await student.getByRole('button', { name: 'Hand it in' }).click();

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
-import { comeInAs } from './people.ts';
+import { expect, type Page } from '@playwright/test';
+import { test } from './people.ts';
 
 const frame = (page: Page): Promise<string | null> =>
   page.getByRole('slider', { name: 'Frame' }).getAttribute('aria-valuenow');
@@ -11,8 +11,8 @@ async function atDesk(page: Page, student: string): Promise<void> {
   await page.keyboard.press('Home');
 }
 
-test('keys: frames, marks, views, lenses; none of them while something is typed', async ({ browser }) => {
-  const page = await comeInAs(browser, 'Ottoline Farrow');
+test('keys: frames, marks, views, lenses; none of them while something is typed', async ({ comeInAs }) => {
+  const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Amara Oyelaran');
   await page.keyboard.press('ArrowLeft');
   expect(await frame(page)).toBe('24');
@@ -51,9 +51,9 @@ test('keys: frames, marks, views, lenses; none of them while something is typed'
 });
 
 test('the strip scrubs while it is dragged, and a range dragged with shift becomes a mark’s frames', async ({
-  browser,
+  comeInAs,
 }) => {
-  const page = await comeInAs(browser, 'Ottoline Farrow');
+  const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Inês Carvalhal');
   const strip = page.getByRole('slider', { name: 'Frame' });
   const box = (await strip.boundingBox())!;
@@ -75,8 +75,8 @@ test('the strip scrubs while it is dragged, and a range dragged with shift becom
   await page.getByRole('button', { name: 'Discard' }).click();
 });
 
-test('a click on the figure chooses a joint, and its path is judged', async ({ browser }) => {
-  const page = await comeInAs(browser, 'Ottoline Farrow');
+test('a click on the figure chooses a joint, and its path is judged', async ({ comeInAs }) => {
+  const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Farid Qasemi');
   const paper = (await page.getByTestId('paper').boundingBox())!;
   // The head of the figure, from the side: in the middle, a tenth down.
@@ -88,8 +88,8 @@ test('a click on the figure chooses a joint, and its path is judged', async ({ b
   await expect(page.getByTestId('path-legend')).toContainText('one frame out of place: 1');
 });
 
-test('what a file was taken for can be put right, and is measured again', async ({ browser }) => {
-  const page = await comeInAs(browser, 'Ottoline Farrow');
+test('what a file was taken for can be put right, and is measured again', async ({ comeInAs }) => {
+  const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Ulugbek Saidov');
   expect(await frame(page)).toBe('0');
   await page.getByRole('button', { name: 'What the file was taken for' }).click();

@@ -1,17 +1,27 @@
-import type { Browser, Page } from '@playwright/test';
+import { type BrowserContext, type Page, test as base } from '@playwright/test';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { WalkFaults, WalkOptions } from '@ypsigraph/core/exemplar/walk-options';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 
-/** A page of their own for someone of the night school, signed in with one click. */
-export async function comeInAs(browser: Browser, name: string): Promise<Page> {
-  const context = await browser.newContext();
-  const page = await context.newPage();
-  await page.goto('/');
-  await page.getByRole('button', { name: new RegExp(`^${name}`) }).click();
-  await page.getByText(name).first().waitFor();
-  return page;
-}
+/** Opens a page of their own for someone of the night school, signed in with one click. */
+export type ComeInAs = (name: string) => Promise<Page>;
+
+/** Tests in which people come in; their pages are closed when the test ends, so that no figure goes on walking in the background. */
+export const test = base.extend<{ comeInAs: ComeInAs }>({
+  comeInAs: async ({ browser }, use) => {
+    const contexts: BrowserContext[] = [];
+    await use(async (name) => {
+      const context = await browser.newContext();
+      contexts.push(context);
+      const page = await context.newPage();
+      await page.goto('/');
+      await page.getByRole('button', { name: new RegExp(`^${name}`) }).click();
+      await page.getByRole('button', { name: 'Sign out' }).waitFor();
+      return page;
+    });
+    for (const context of contexts) await context.close();
+  },
+});
 
 /** A file to hand in: a walk with chosen faults. */
 export const walkFile = (name: string, faults: WalkFaults = {}, options: Partial<WalkOptions> = {}) => ({

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
-import { comeInAs, walkFile } from './people.ts';
+import { expect, type Page } from '@playwright/test';
+import { test, walkFile } from './people.ts';
 
 const HAND_POPS = 'The hand jumps forward here for one frame. Take that key out.';
 
@@ -14,9 +14,9 @@ async function openDesk(page: Page, student: string): Promise<void> {
 const frameShown = async (page: Page): Promise<number> =>
   Number(await page.getByRole('slider', { name: 'Frame' }).getAttribute('aria-valuenow'));
 
-test('a walk is set, handed in, marked, sent back, answered, revised and signed off', async ({ browser }) => {
-  const ottoline = await comeInAs(browser, 'Ottoline Farrow');
-  const tomasz = await comeInAs(browser, 'Tomasz Wieczor');
+test('a walk is set, handed in, marked, sent back, answered, revised and signed off', async ({ comeInAs }) => {
+  const ottoline = await comeInAs('Ottoline Farrow');
+  const tomasz = await comeInAs('Tomasz Wieczor');
 
   await test.step('the instructor sets an exercise', async () => {
     await ottoline.getByRole('link', { name: 'Ledger' }).click();

@@ -3,7 +3,7 @@ import { Tooltip } from 'radix-ui';
 import { lazy, type ReactNode, Suspense } from 'react';
 import { BrowserRouter, Navigate, NavLink, Route, Routes, useLocation } from 'react-router';
 import { Toaster } from 'sonner';
-import { mutate, SWRConfig } from 'swr';
+import { SWRConfig } from 'swr';
 import type { Person } from '@ypsigraph/contract/people';
 import { send } from './api/client.ts';
 import { useSession } from './api/data.ts';
@@ -98,9 +98,8 @@ function Shell({ person, children }: { person: Person; children: ReactNode }) {
 }
 
 async function signOut(): Promise<void> {
-  const session = await send('DELETE', '/api/session');
-  await mutate(() => true, undefined, { revalidate: false });
-  await mutate('/api/session', session, { revalidate: false });
+  await send('DELETE', '/api/session');
+  window.location.assign('/');
 }
 
 function ThemeButton() {

@@ -13,6 +13,8 @@ interface Options {
   firstFrame: number;
   loop: NonNullable<ShotOptions['loop']>;
   joint: string[];
+  from?: number;
+  to?: number;
   metresPerUnit?: number;
   roles?: string;
   json?: boolean;
@@ -45,6 +47,8 @@ export const measureCommand = (output: Output): Command =>
       (name, list: string[]) => [...list, name],
       [],
     )
+    .option('--from <label>', 'first frame of a move, for what is measured over one', whole)
+    .option('--to <label>', 'last frame of that move', whole)
     .option('--metres-per-unit <x>', 'real scale of the file', positive)
     .option('--roles <file>', 'JSON file of corrections: role to joint name')
     .option('--json', 'print one JSON object')
@@ -52,7 +56,7 @@ export const measureCommand = (output: Output): Command =>
       const bytes = await readFile(file);
       const { motion, format, warnings } = readNamed(file, bytes);
       const shot = prepareShot(motion, { ...options, roles: options.roles ? await readRoles(options.roles) : {} });
-      const report = reportShot(shot, { file, format, warnings }, options.joint);
+      const report = reportShot(shot, { file, format, warnings }, { joints: options.joint, ...options });
       output.out(options.json ? `${JSON.stringify(report)}\n` : asText(report));
     });
 

@@ -84,6 +84,32 @@ describe('ypsigraph exemplar and measure', () => {
     expect(report.unmade.find(({ part }) => part === 'nobody')!.why).toContain('no joint called');
   });
 
+  test('--from and --to are the labels of a move, and a move beyond the shot is not made', async () => {
+    const rise = async (from: string, to: string) => {
+      const { out } = await ypsigraph(
+        'measure',
+        file('plain.bvh'),
+        '--joint',
+        'hand.L',
+        '--from',
+        from,
+        '--to',
+        to,
+        '--json',
+      );
+      const report = JSON.parse(out) as {
+        readings: { id: string; detail: object }[];
+        unmade: { id: string; why: string }[];
+      };
+      return (
+        report.readings.find(({ id }) => id === 'arc.rise')?.detail ??
+        report.unmade.find(({ id }) => id === 'arc.rise')?.why
+      );
+    };
+    expect(await rise('3', '15')).toEqual({ from: 3, to: 15, flat: false });
+    expect(await rise('3', '99')).toContain('within the shot');
+  });
+
   test('corrected roles are read from a file', async () => {
     writeFileSync(file('roles.json'), JSON.stringify({ head: 'neck' }));
     await ypsigraph('exemplar', 'walk', '-o', file('plain.bvh'));

@@ -1,17 +1,15 @@
 import { useForm } from 'react-hook-form';
-import { mutate } from 'swr';
-import type { DemoPerson, Session, SignIn } from '@ypsigraph/contract/people';
+import type { DemoPerson, SignIn } from '@ypsigraph/contract/people';
 import { RequestError, send } from '../api/client.ts';
 import { useDemoPeople } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Wordmark } from '../kit/wordmark.tsx';
 
+/** The page is loaded anew, so that nothing another person read stays in it. */
 async function begin(path: string, body: unknown): Promise<void> {
-  const session = await send<Session>('POST', path, body);
-  // Nothing that another person read stays in the page.
-  await mutate(() => true, undefined, { revalidate: false });
-  await mutate('/api/session', session, { revalidate: false });
+  await send('POST', path, body);
+  window.location.assign('/');
 }
 
 export function SignInPage({ demo }: { demo: boolean }) {

@@ -124,7 +124,8 @@ function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTra
       const p = pointAt(shot, f, joint, local);
       points[k]!.set(p, 3 * f);
       const h = dot(p, axes.up);
-      if (h < height[f]!) {
+      // Of points that are alike but for rounding the first is taken, so that units and axes make no difference.
+      if (h < height[f]! - 1e-6 * shot.scale.legLength) {
         height[f] = h;
         lowest[f] = k;
       }
@@ -163,7 +164,7 @@ function findBelt(shot: PreparedShot, tracks: readonly FootTrack[], frames: numb
   const forward = rotate(meanHeading(shot, frames), shot.axes.forward);
   const speeds: number[] = [];
   for (let f = 0; f < (wraps ? frames : frames - 1); f++) {
-    const track = tracks.reduce((a, b) => (b.height[f]! < a.height[f]! ? b : a));
+    const track = tracks.reduce((a, b) => (b.height[f]! < a.height[f]! - 1e-6 * shot.scale.legLength ? b : a));
     speeds.push(-dot(stepOf(track.points[track.lowest[f]!]!, f, (f + 1) % frames), forward));
   }
   return scale(forward, -Math.max(0, median(speeds)));

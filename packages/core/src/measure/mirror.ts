@@ -30,6 +30,9 @@ export function measureMirror(shot: PreparedShot): Measured {
 /** A chain farther from the centre line than this share of the leg length hangs at one side. */
 const OFF_CENTRE = 0.05;
 
+/** Degrees under which a cycle is its own mirror, and no frame of it is worse than another. */
+const NOTHING_OFF = 0.01;
+
 function mirrorOff(shot: PreparedShot): Measured {
   const { motion, period: T } = shot;
   const n = motion.joints.length;
@@ -69,7 +72,9 @@ function mirrorOff(shot: PreparedShot): Measured {
       id: 'mirror.off',
       value: tidy(Math.sqrt(whole / T)),
       unit: '°',
-      frames: [labelOf(shot, worst.frame), labelOf(shot, Math.floor(worst.frame + T / 2) % T)],
+      ...(whole / T > NOTHING_OFF ** 2 && {
+        frames: [worst.frame, Math.floor(worst.frame + T / 2) % T].sort((a, b) => a - b).map((f) => labelOf(shot, f)),
+      }),
       detail: { largest: tidy(Math.sqrt(worst.value)) },
     },
   ];

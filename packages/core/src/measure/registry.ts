@@ -1,13 +1,16 @@
 import type { Kind, PreparedShot } from '../motion/prepared-shot.ts';
 import { measureCycle } from './cycle.ts';
 import { measureExposure } from './exposure.ts';
+import { GAIT_BODY_IDS, measureGaitBody } from './gait-body.ts';
+import { GAIT_FEET_IDS, measureGaitFeet } from './gait-feet.ts';
+import { GAIT_TIMING_IDS, measureGaitTiming } from './gait-timing.ts';
 import { measureMirror } from './mirror.ts';
 import { tipJoints } from './parts.ts';
 import { type Measured, together, unmade } from './reading.ts';
 import { measurePath } from './spacing-and-arcs.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.1.0';
+export const CORE_VERSION = '0.2.0';
 
 /** A family of measures: what it gives, for which kinds of exercise, and the pure function that makes it. */
 export interface MeasureFamily {
@@ -19,11 +22,16 @@ export interface MeasureFamily {
 
 const LOOPING: readonly Kind[] = ['walk', 'run', 'idle', 'overlap', 'any'];
 
+const GAITS: readonly Kind[] = ['walk', 'run', 'any'];
+
 /** Every family the core knows. Adding a measure is a file, a line here, and a test. */
 export const MEASURES: readonly MeasureFamily[] = [
   { ids: ['spacing.steps', 'spacing.off', 'arc.off', 'arc.pop'], measure: measureTips },
   { ids: ['cycle.length', 'cycle.seam', 'cycle.jerk', 'cycle.cadence'], kinds: LOOPING, measure: measureCycle },
   { ids: ['mirror.off', 'mirror.height'], kinds: ['walk', 'run', 'any'], measure: measureMirror },
+  { ids: GAIT_TIMING_IDS, kinds: GAITS, measure: measureGaitTiming },
+  { ids: GAIT_FEET_IDS, kinds: GAITS, measure: measureGaitFeet },
+  { ids: GAIT_BODY_IDS, kinds: GAITS, measure: measureGaitBody },
   { ids: ['exposure.pattern'], measure: measureExposure },
 ];
 

@@ -3,7 +3,7 @@ import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { measureShot } from './registry.ts';
 import { type Reading, together, type Unmade, unmade } from './reading.ts';
-import { measurePath } from './spacing-and-arcs.ts';
+import { measurePath, measureRise } from './spacing-and-arcs.ts';
 
 /** All that is told of a shot: the object `measure --json` prints and the server stores. */
 export interface Report {
@@ -22,20 +22,34 @@ export interface Report {
   readonly warnings: readonly string[];
 }
 
-/**
- * Measures a shot and says what it was taken for.
- * @param joints names of joints whose readings are asked for besides those of the kind
- */
+/** What is asked for besides the readings of the kind. */
+export interface Asked {
+  /** Names of joints whose own readings are wanted. */
+  readonly joints?: readonly string[];
+  /** Labels of the first and last frame of a move: `arc.rise` of each joint asked for is made over it. */
+  readonly from?: number;
+  readonly to?: number;
+}
+
+/** Measures a shot and says what it was taken for. */
 export function reportShot(
   shot: PreparedShot,
   source: { file: string; format: string; warnings: readonly string[] },
-  joints: readonly string[] = [],
+  { joints = [], from, to }: Asked = {},
 ): Report {
+  const last = shot.motion.frames - 1;
+  const move = {
+    from: (from ?? shot.firstFrame) - shot.firstFrame,
+    to: to === undefined ? last : to - shot.firstFrame,
+  };
   const asked = joints.map((name) => {
     const joint = jointIndex(shot.motion, name);
     return joint < 0
       ? unmade('spacing.steps', `there is no joint called “${name}”`, name)
-      : measurePath(shot, joint, shot.motion.joints[joint]!.name);
+      : together(
+          measurePath(shot, joint, shot.motion.joints[joint]!.name),
+          measureRise(shot, joint, shot.motion.joints[joint]!.name, move),
+        );
   });
   const measured = together(measureShot(shot), ...asked);
   return {

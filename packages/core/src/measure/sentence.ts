@@ -17,7 +17,40 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'mirror.height': (r) =>
     `the hips' height differs between the halves by ${r.value} %L${r.value === 0 ? '' : ` ${at(r)}`}`,
   'exposure.pattern': ({ value }) => `poses are exposed on ${value}`,
+  'gait.contact': ({ value }, part) => `${part} lands at frame ${value}`,
+  'gait.down': ({ value }, part) => `on ${part} the hips are lowest at frame ${value}`,
+  'gait.passing': ({ value }, part) => `the free foot passes ${part} at frame ${value}`,
+  'gait.up': ({ value }, part) => `on ${part} the hips are highest at frame ${value}`,
+  'gait.step': ({ value, detail }) =>
+    `a step takes ${value} frames${Number(detail?.unevenness) > 0 ? `, ${detail!.unevenness} % more on one side` : ''}`,
+  'gait.stance': ({ value }, part) => `${part} is planted for ${value} % of the cycle`,
+  'gait.flight': ({ value }) =>
+    value === 0 ? 'one foot at least is always on the ground' : `no foot is on the ground for ${value} frames a cycle`,
+  'gait.lowAfter': ({ value }) =>
+    Number(value) <= 0 ? 'the hips are lowest on the contact' : `the hips are lowest ${value} frames after the contact`,
+  'gait.slide': (r, part) => `${part} slides ${r.value} %L${between(r)} while it is planted`,
+  'gait.even': ({ value }, part) =>
+    `the planted foot of ${part} travels ${Number(value) > 0.995 ? 'evenly' : `unevenly (R² ${value})`}`,
+  'gait.depth': (r, part) =>
+    r.value === 0 ? `${part} stays above the ground` : `${part} sinks ${r.value} %L through the ground ${at(r)}`,
+  'gait.float': ({ value }, part) =>
+    value === 0 ? `${part} comes down to the ground` : `${part} stays ${value} %L over the ground`,
+  'gait.stepLength': ({ value }) => `at contact the feet are ${value} %L apart`,
+  'gait.track': ({ value }) => `the feet land ${value} %L apart across`,
+  'gait.froude': ({ value }) => `the Froude number is ${value}`,
+  'gait.bob': ({ value }) => `the hips go up and down by ${value} %L`,
+  'gait.opposition': ({ value }, part) =>
+    `${part} swings ${Number(value) < -0.5 ? 'against' : Number(value) > 0.5 ? 'with' : 'neither with nor against'} the leg of its side (${value})`,
+  'gait.shift': ({ value, detail }) =>
+    `the hips shift ${detail?.amplitude} %L, ${Number(value) > 0.5 ? 'over the carrying foot' : 'not over the carrying foot'} (${value})`,
+  'gait.pelvis': ({ value }) => `the hips turn ${Number(value) > 0.5 ? 'with' : 'not with'} the leading leg (${value})`,
+  'gait.counter': ({ value, detail }) =>
+    `the chest turns ${Number(value) < -0.3 ? 'against' : 'not against'} the hips (${value}), ${detail?.lag} frames later`,
+  'gait.knee': (r, part) => (r.value === 0 ? `no knee pop on ${part}` : `the knee of ${part} snaps straight ${at(r)}`),
 };
+
+const between = ({ frames = [] }: Reading): string =>
+  frames.length === 2 ? ` between frames ${Math.min(...frames)} and ${Math.max(...frames)}` : '';
 
 const at = ({ frames = [] }: Reading): string => {
   const shown = frames.slice(0, 8);
@@ -29,6 +62,10 @@ const PARTS: Readonly<Record<string, string>> = {
   'hand.R': 'the right hand',
   hips: 'the hips',
   head: 'the head',
+  'leg.L': 'the left leg',
+  'leg.R': 'the right leg',
+  'arm.L': 'the left arm',
+  'arm.R': 'the right arm',
 };
 
 /** A reading as a sentence without a full stop, such as “the left hand pops at frame 9”. */

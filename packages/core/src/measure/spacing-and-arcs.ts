@@ -161,6 +161,27 @@ export function runsOver(values: Float64Array, threshold: number, period?: numbe
   return largest.sort((a, b) => a - b);
 }
 
+/** `arc.rise` of a joint's world path over a move, given by samples. */
+export function measureRise(
+  shot: PreparedShot,
+  joint: number,
+  part: string,
+  move: { from: number; to: number },
+): Measured {
+  const { from, to } = move;
+  if (!(from >= 0 && to < shot.motion.frames && to - from >= 2)) {
+    return unmade('arc.rise', 'the move must lie within the shot and last two frames or more', part);
+  }
+  const rise = arcRise(jointPath(shot, joint), from, to, shot.axes.up);
+  if (!Number.isFinite(rise)) return unmade('arc.rise', 'the move ends where it starts, so it has no chord', part);
+  const detail = {
+    from: labelOf(shot, from),
+    to: labelOf(shot, to),
+    flat: Math.abs(rise) < SPACING_DEFAULTS.flatUnder,
+  };
+  return made({ id: 'arc.rise', part, value: tidy(rise), unit: '%', detail });
+}
+
 /**
  * `arc.rise`: how far the path between two samples bows from its chord, in percent of the chord, positive on the side of `side`
  * (up, or left in the plane of view).

@@ -6,7 +6,14 @@ import type { Revision } from '@ypsigraph/contract/shots';
 import { useClock } from '../frames/frame-clock.ts';
 
 /** Readings that only say how big something is are left to the report; here stand those that can be wrong. */
-const NEUTRAL = new Set(['spacing.steps', 'cycle.length', 'cycle.cadence', 'exposure.pattern']);
+const NEUTRAL = new Set([
+  'spacing.steps',
+  'cycle.length',
+  'cycle.cadence',
+  'exposure.pattern',
+  'gait.step',
+  'gait.froude',
+]);
 
 /** What was measured, folded away: first watch, then look. */
 export function ReadingsFold({ revision }: { revision: Revision }) {

@@ -1,0 +1,205 @@
+import { restPositions } from '../motion/motion.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { quatAt, rotate } from '../motion/quaternion.ts';
+import { add, dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { type FootSide, type GaitView, type Landing, SIDES, viewGait } from './gait-view.ts';
+import { made, type Measured, type Reading, tidy, together } from './reading.ts';
+import { straightness } from './signals.ts';
+
+export const GAIT_FEET_IDS = [
+  'gait.slide',
+  'gait.even',
+  'gait.depth',
+  'gait.float',
+  'gait.stepLength',
+  'gait.track',
+  'gait.froude',
+] as const;
+
+/** Standard gravity in m/s² (BIPM, *The International System of Units*; CGPM 1901). */
+const GRAVITY = 9.80665;
+
+export const FEET_DEFAULTS = Object.freeze({
+  /** Contacts are known to a frame: so many samples at both ends are not asked whether the foot is still. */
+  trim: 1,
+  /** A contact must have this many samples left to be judged. */
+  least: 3,
+});
+
+/** What the planted feet do: slide, sink, float, and where they land. */
+export function measureGaitFeet(shot: PreparedShot): Measured {
+  const view = viewGait(shot);
+  if (typeof view === 'string') return { readings: [], unmade: GAIT_FEET_IDS.map((id) => ({ id, why: view })) };
+  return together(
+    made(...view.landings.flatMap((landing) => stillness(view, landing))),
+    made(...SIDES.map((side) => depth(view, side)), ...view.landings.map((landing) => float(view, landing))),
+    footfalls(view),
+    made(froude(view)),
+  );
+}
+
+/** Places of a foot's ankle, ball and toe end at a sample. */
+function footPoints(view: GaitView, side: FootSide, sample: number): Vec3[] {
+  const { motion, roles, world } = view.shot;
+  const index = view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
+  const foot = roles[`foot.${side}`]!;
+  const toe = roles[`toe.${side}`];
+  const at = (joint: number, local: Vec3): Vec3 => {
+    const k = index * motion.joints.length + joint;
+    const p: Vec3 = [world.positions[3 * k]!, world.positions[3 * k + 1]!, world.positions[3 * k + 2]!];
+    return add(p, rotate(quatAt(world.rotations, k), local));
+  };
+  const tip = toe ?? foot;
+  return [
+    at(foot, [0, 0, 0]),
+    ...(toe === undefined ? [] : [at(toe, [0, 0, 0])]),
+    ...motion.joints[tip]!.ends.slice(0, 1).map((end) => at(tip, end)),
+  ];
+}
+
+/** Height of the ankle over the sole at rest: how far under it the heel meets the ground. */
+function heelDepth(view: GaitView, side: FootSide): number {
+  const { motion, roles, axes } = view.shot;
+  const rest = restPositions(motion.joints);
+  const height = (j: number): number => dot([rest[3 * j]!, rest[3 * j + 1]!, rest[3 * j + 2]!], axes.up);
+  const foot = roles[`foot.${side}`]!;
+  const tip = roles[`toe.${side}`] ?? foot;
+  const soles = [height(tip), ...motion.joints[tip]!.ends.map((end) => height(tip) + dot(end, axes.up))];
+  return Math.max(0, height(foot) - Math.min(...soles));
+}
+
+/** Lowest point of a foot at a sample, heel included, over the ground. */
+function lowest(view: GaitView, side: FootSide, sample: number): number {
+  const { motion, roles, world, axes } = view.shot;
+  const index = view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
+  const points = footPoints(view, side, sample);
+  const foot = roles[`foot.${side}`]!;
+  const down = rotate(
+    quatAt(world.rotations, index * motion.joints.length + foot),
+    scale(axes.up, -heelDepth(view, side)),
+  );
+  const heel = dot(add(points[0]!, down), axes.up);
+  return Math.min(heel, ...points.map((p) => dot(p, axes.up))) - view.contacts.ground;
+}
+
+/** `gait.slide` and `gait.even` of one contact: how far its most still point goes over the ground, and how evenly with it. */
+function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
+  const { axes, scale: size } = view.shot;
+  const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * FEET_DEFAULTS.trim;
+  const from = at + (long ? FEET_DEFAULTS.trim : 0);
+  const to = until - (long ? FEET_DEFAULTS.trim : 0);
+  const samples = Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
+  if (samples.length < FEET_DEFAULTS.least) return [];
+  const tracks = samples.map((s) => footPoints(view, side, s));
+  const overGround = tracks[0]!.map((_, point) =>
+    tracks.map((points, k) => reject(subtract(points[point]!, scale(view.contacts.belt, k)), axes.up)),
+  );
+  const travels = overGround.map((path) => farthest(path));
+  const still = travels.reduce((best, { distance }, k) => (distance < travels[best]!.distance ? k : best), 0);
+  const { distance, a, b } = travels[still]!;
+  const along = tracks.map((points) => dot(points[still]!, view.forward));
+  const part = `leg.${side}`;
+  const detail = { from: view.label(from), to: view.label(from) + (to - from) };
+  const value = tidy((100 * distance) / size.legLength);
+  return [
+    {
+      id: 'gait.slide',
+      part,
+      value,
+      unit: '%L',
+      frames: [view.label(from + a), view.label(from + b)],
+      detail: { ...detail, units: tidy(distance) },
+    },
+    { id: 'gait.even', part, value: tidy(straightness(along)), unit: '0…1', detail },
+  ];
+}
+
+/** The two places of a path that lie farthest apart. */
+function farthest(path: readonly Vec3[]): { distance: number; a: number; b: number } {
+  let best = { distance: 0, a: 0, b: 0 };
+  for (let a = 0; a < path.length; a++) {
+    for (let b = a + 1; b < path.length; b++) {
+      const distance = Math.hypot(...subtract(path[b]!, path[a]!));
+      if (distance > best.distance) best = { distance, a, b };
+    }
+  }
+  return best;
+}
+
+function depth(view: GaitView, side: FootSide): Reading {
+  let deepest = 0;
+  let frame: number | undefined;
+  for (let s = 0; s < view.frames; s++) {
+    const under = -lowest(view, side, s);
+    if (under > deepest) {
+      deepest = under;
+      frame = view.label(s);
+    }
+  }
+  const value = tidy((100 * deepest) / view.shot.scale.legLength);
+  return {
+    id: 'gait.depth',
+    part: `leg.${side}`,
+    value,
+    unit: '%L',
+    ...(value > 0 && frame !== undefined && { frames: [frame] }),
+  };
+}
+
+/** `gait.float`: the least height of the planted foot's lowest point over the ground: what it never comes down from. */
+function float(view: GaitView, { side, at, until }: Landing): Reading {
+  let least = Infinity;
+  for (let s = at; s <= until; s++) least = Math.min(least, lowest(view, side, s));
+  return {
+    id: 'gait.float',
+    part: `leg.${side}`,
+    value: tidy((100 * Math.max(0, least)) / view.shot.scale.legLength),
+    unit: '%L',
+    detail: { from: view.label(at), to: view.label(at) + (until - at) },
+  };
+}
+
+/** Distances of the ankles where a foot lands: along the way and across it. */
+function footfalls(view: GaitView): Measured {
+  const { roles, scale: size } = view.shot;
+  const apart = view.landings.map(({ side, at }) => {
+    const here = view.place(roles[`foot.${side}`]!, at);
+    const other = view.place(roles[`foot.${side === 'L' ? 'R' : 'L'}`]!, at);
+    const across = (here.left - other.left) * (side === 'L' ? 1 : -1);
+    return { along: (100 * (here.forward - other.forward)) / size.legLength, across: (100 * across) / size.legLength };
+  });
+  const reading = (id: string, values: number[]): Reading => ({
+    id,
+    value: tidy(mean(values)),
+    unit: '%L',
+    detail: { each: values.map(tidy) },
+  });
+  return made(
+    reading(
+      'gait.stepLength',
+      apart.map(({ along }) => along),
+    ),
+    reading(
+      'gait.track',
+      apart.map(({ across }) => across),
+    ),
+  );
+}
+
+/** `gait.froude`: v² / (g L) of the speed over the ground. */
+function froude(view: GaitView): Reading {
+  const { roles, fps, scale: size } = view.shot;
+  const belt = Math.hypot(...view.contacts.belt);
+  const last = view.frames - 1;
+  const hips = roles.hips!;
+  const travelled = view.place(hips, last).forward - view.place(hips, 0).forward;
+  const perFrame = belt > 0 ? belt : Math.abs(travelled) / Math.max(1, last);
+  const speed = perFrame * fps * size.metresPerUnit;
+  const leg = size.legLength * size.metresPerUnit;
+  return {
+    id: 'gait.froude',
+    value: tidy(speed ** 2 / (GRAVITY * leg)),
+    unit: '–',
+    detail: { metresPerSecond: tidy(speed) },
+  };
+}

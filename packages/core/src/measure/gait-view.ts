@@ -1,0 +1,94 @@
+import { meanHeading } from '../motion/heading.ts';
+import { quatAt, rotate } from '../motion/quaternion.ts';
+import { loopPeriod } from '../motion/loop.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { cross, dot, type Vec3 } from '../motion/vector.ts';
+import { type Contacts, findContacts } from './contacts.ts';
+
+export const SIDES = ['L', 'R'] as const;
+export type FootSide = (typeof SIDES)[number];
+
+/** One landing of one foot, in order of time. Samples; of a loop within the period, its planted time may go on past it. */
+export interface Landing {
+  readonly side: FootSide;
+  readonly at: number;
+  readonly until: number;
+}
+
+/** A walk as its measures look at it: along the way the figure faces, on the ground it was found on. */
+export interface GaitView {
+  readonly shot: PreparedShot;
+  readonly frames: number;
+  readonly wraps: boolean;
+  readonly contacts: Contacts;
+  readonly landings: readonly Landing[];
+  readonly forward: Vec3;
+  readonly left: Vec3;
+  /** Place of a joint at a sample: forward, up, left; units. Samples wrap on a loop. */
+  place(joint: number, sample: number): { forward: number; up: number; left: number };
+  /** Turn of a joint about up, degrees, positive to the left, against the mean heading. */
+  turn(joint: number, sample: number): number;
+  /** Label of a sample; on a loop, of where it falls in the period. */
+  label(sample: number): number;
+}
+
+/** The walk in a shot, or why there is none to measure. */
+export function viewGait(shot: PreparedShot): GaitView | string {
+  const { roles, motion, axes, world, loop } = shot;
+  const missing = (['hips', 'foot.L', 'foot.R'] as const).filter((role) => roles[role] === undefined);
+  if (missing.length > 0) return `it needs ${missing.join(', ')}; set the roles`;
+  const frames = loopPeriod(loop, motion.frames);
+  if (frames < 6) return `it needs 6 frames or more, the shot has ${frames}`;
+  const contacts = findContacts(shot);
+  const landings = SIDES.flatMap((side) =>
+    (contacts.feet[side] ?? []).map(({ from, to }): Landing => ({ side, at: from, until: to })),
+  ).sort((a, b) => a.at - b.at);
+  if (landings.length === 0) return 'no foot is ever planted on the ground';
+  const heading = meanHeading(shot, frames);
+  const forward = rotate(heading, axes.forward);
+  const left = cross(axes.up, forward);
+  const wraps = loop !== 'none';
+  const n = motion.joints.length;
+  const index = (sample: number): number => (wraps ? ((sample % frames) + frames) % frames : sample);
+  return {
+    shot,
+    frames,
+    wraps,
+    contacts,
+    landings,
+    forward,
+    left,
+    place: (joint, sample) => {
+      const k = 3 * (index(sample) * n + joint);
+      const p: Vec3 = [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
+      return { forward: dot(p, forward), up: dot(p, axes.up), left: dot(p, left) };
+    },
+    turn: (joint, sample) => {
+      const facing = rotate(quatAt(world.rotations, index(sample) * n + joint), axes.forward);
+      return (Math.atan2(dot(facing, left), dot(facing, forward)) * 180) / Math.PI;
+    },
+    label: (sample) => shot.firstFrame + index(sample),
+  };
+}
+
+/** A sample list 0 … frames − 1 turned into a signal. */
+export const signal = (view: GaitView, value: (sample: number) => number): Float64Array =>
+  Float64Array.from({ length: view.frames }, (_, f) => value(f));
+
+/** A step: from one foot's landing to the other's. `to` may lie past a loop's period. */
+export interface Step {
+  readonly side: FootSide;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Steps in order: each landing that is followed by one of the other foot. */
+export function findSteps({ landings, wraps, frames }: GaitView): Step[] {
+  const steps: Step[] = [];
+  landings.forEach((landing, i) => {
+    const next = landings[i + 1] ?? (wraps ? { ...landings[0]!, at: landings[0]!.at + frames } : undefined);
+    if (next && next.side !== landing.side && next.at > landing.at)
+      steps.push({ side: landing.side, from: landing.at, to: next.at });
+  });
+  return steps;
+}
