@@ -1,13 +1,32 @@
+import { type ChildProcess, fork } from 'node:child_process';
 import { get } from 'node:http';
+import { join } from 'node:path';
 import type { AddressInfo } from 'node:net';
 import type { Shot } from '@ypsigraph/contract/shots';
-import { createApplication } from '../src/application.ts';
 import { CONFIGURATION, type Configuration } from '../src/config.ts';
 import { HEADER, nightRound, openSchool, type School, untilRead, walk } from './harness.ts';
 
 let school: School;
 beforeAll(async () => void (school = await openSchool({ PROCESS: 'server' })));
 afterAll(() => school.close());
+
+/** A worker process of its own, as it is run in production: the built server, reading shots only. */
+function startWorker(): { process: ChildProcess; end: () => Promise<void> } {
+  const configuration = school.app.get<Configuration>(CONFIGURATION);
+  const environment = { ...process.env, DATABASE_URL: configuration.DATABASE_URL, FILES_DIR: configuration.FILES_DIR };
+  const worker = fork(join(__dirname, '../dist/main.js'), [], {
+    env: { ...environment, SESSION_SECRET: configuration.SESSION_SECRET, PROCESS: 'worker', LOG_LEVEL: 'silent' },
+    stdio: 'inherit',
+  });
+  const ended = new Promise<void>((resolve) => worker.once('exit', () => resolve()));
+  return {
+    process: worker,
+    end: () => {
+      worker.kill('SIGTERM');
+      return ended;
+    },
+  };
+}
 
 /** The data of the stream's events, as they come, until the server ends it or the test does. */
 async function listen(path: string, personId: string): Promise<{ events: { reading: string }[]; close: () => void }> {
@@ -36,9 +55,7 @@ test('a server process queues, a worker process reads, and the page that waits a
 
   const { rows } = await school.database.query(`SELECT id FROM people WHERE name = 'Jomo Wanyama'`);
   const stream = await listen(`/api/revisions/${body.revision}/events`, rows[0].id as string);
-  const configuration = school.app.get<Configuration>(CONFIGURATION);
-  const worker = await createApplication({ ...configuration, PROCESS: 'worker' });
-  await worker.init();
+  const worker = startWorker();
   try {
     await untilRead(jomo, body.shot);
     for (let i = 0; i < 50 && stream.events.at(-1)?.reading !== 'read'; i++)
@@ -46,7 +63,7 @@ test('a server process queues, a worker process reads, and the page that waits a
     expect(stream.events.map(({ reading }) => reading)).toEqual(expect.arrayContaining(['queued', 'read']));
   } finally {
     stream.close();
-    await worker.close();
+    await worker.end();
   }
 });
 
@@ -56,18 +73,15 @@ test('a worker that starts with another version of the core makes the readings a
     `SELECT s.id FROM shots s JOIN people p ON p.id = s.student_id WHERE p.name = 'Sunniva Dahlby'`,
   );
   const shot = rows[0].id as string;
-  const start = async () => {
-    const worker = await createApplication({ ...school.app.get<Configuration>(CONFIGURATION), PROCESS: 'worker' });
-    await worker.init();
-    return worker;
-  };
-  const first = await start();
+  const first = startWorker();
   await untilRead(sunniva, shot);
-  await first.close();
+  await first.end();
   await school.database.query(`UPDATE readings SET core_version = '0.0.1'`);
   expect((await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].report).toBeNull();
-  const second = await start();
-  await untilRead(sunniva, shot);
-  await second.close();
-  expect((await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].report.readings.length).toBeGreaterThan(10);
+  const second = startWorker();
+  const report = async () =>
+    (await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].report as { readings: unknown[] } | null;
+  for (let i = 0; i < 100 && (await report()) === null; i++) await new Promise((done) => setTimeout(done, 100));
+  await second.end();
+  expect((await report())!.readings.length).toBeGreaterThan(10);
 });
