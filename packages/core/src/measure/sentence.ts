@@ -22,7 +22,7 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'gait.passing': ({ value }, part) => `the free foot passes ${part} at frame ${value}`,
   'gait.up': ({ value }, part) => `on ${part} the hips are highest at frame ${value}`,
   'gait.step': ({ value, detail }) =>
-    `a step takes ${value} frames${Number(detail?.unevenness) > 0 ? `, ${detail!.unevenness} % more on one side` : ''}`,
+    `a step takes ${value} frames${Number(detail?.unevenness) > 0 ? `, ${Number(detail!.unevenness).toFixed(0)} % more on one side` : ''}`,
   'gait.stance': ({ value }, part) => `${part} is planted for ${value} % of the cycle`,
   'gait.flight': ({ value }) =>
     value === 0 ? 'one foot at least is always on the ground' : `no foot is on the ground for ${value} frames a cycle`,
@@ -60,7 +60,7 @@ const at = ({ frames = [] }: Reading): string => {
 const PARTS: Readonly<Record<string, string>> = {
   'hand.L': 'the left hand',
   'hand.R': 'the right hand',
-  hips: 'the hips',
+  hips: 'the middle of the hips',
   head: 'the head',
   'leg.L': 'the left leg',
   'leg.R': 'the right leg',
