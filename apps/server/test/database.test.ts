@@ -1,0 +1,152 @@
+import { randomUUID } from 'node:crypto';
+import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import type { StoredReport } from '@ypsigraph/contract/shots';
+import { openDatabase } from '../src/database/database.module.ts';
+import { migrate } from '../src/database/migrations.ts';
+import { PEOPLE } from '../src/demo/people.ts';
+import { STORIES } from '../src/demo/stories.ts';
+import { seedDemo } from '../src/demo/seed.ts';
+import { openSchool, type School, shotOf, untilRead } from './harness.ts';
+
+let school: School;
+beforeAll(async () => void (school = await openSchool()));
+afterAll(() => school.close());
+
+const rows = async <T>(sql: string, values: unknown[] = []): Promise<T[]> =>
+  (await school.database.query(sql, values)).rows as T[];
+const failsWith = async (sql: string, values: unknown[], code: string): Promise<void> => {
+  await expect(school.database.query(sql, values)).rejects.toMatchObject({ code });
+};
+
+describe('migrations', () => {
+  test('are carried out once, also by processes that start together', async () => {
+    const { host, port, user, password, database } = school.database;
+    const url = `postgres://${user}:${password}@${host}:${port}/${database}`;
+    const connections = [1, 2, 3].map(() => openDatabase(url));
+    const done = await Promise.all(connections.map((connection) => migrate(connection)));
+    expect(done).toEqual([[], [], []]);
+    expect(await rows('SELECT name FROM migrations')).toEqual([{ name: '0001-initial' }]);
+    // The models are bound to the connection that was opened last: give them back to the school's before closing.
+    const { Database } = await import('../src/database/database.module.ts');
+    const { defineModels } = await import('../src/database/models.ts');
+    defineModels(school.app.get(Database).sequelize);
+    for (const connection of connections) await connection.close();
+  });
+});
+
+// Codes: PostgreSQL documentation, appendix A: 23505 unique violation, 23514 check violation, 23503 foreign key violation.
+describe('the database itself refuses', () => {
+  const anyRevision = async (): Promise<{ id: string; shot_id: string; file_sha256: string }> =>
+    (
+      await rows<{ id: string; shot_id: string; file_sha256: string }>(
+        `SELECT * FROM revisions WHERE state = 'handed in' LIMIT 1`,
+      )
+    )[0]!;
+  const someone = async (): Promise<string> => (await rows<{ id: string }>('SELECT id FROM people LIMIT 1'))[0]!.id;
+  const INSERT_REVISION = `INSERT INTO revisions (shot_id, number, stage, state, file_sha256, file_name) VALUES ($1, $2, 'polish', $3, $4, 'x')`;
+
+  test('a second revision that waits, the same number twice, and a file that is not there', async () => {
+    const { shot_id: shot, file_sha256: file } = await anyRevision();
+    const [other] = await rows<{ sha256: string }>('SELECT sha256 FROM files WHERE sha256 <> $1 LIMIT 1', [file]);
+    await failsWith(INSERT_REVISION, [shot, 99, 'handed in', other!.sha256], '23505');
+    await failsWith(INSERT_REVISION, [shot, 1, 'withdrawn', other!.sha256], '23505');
+    await failsWith(INSERT_REVISION, [shot, 99, 'withdrawn', 'a'.repeat(64)], '23503');
+  });
+
+  test('a judged revision without its time, and a failed reading without its reason', async () => {
+    const { id } = await anyRevision();
+    await failsWith(`UPDATE revisions SET state = 'sent back' WHERE id = $1`, [id], '23514');
+    await failsWith(`UPDATE revisions SET reading_state = 'failed' WHERE id = $1`, [id], '23514');
+    await failsWith(`UPDATE revisions SET state = 'lost' WHERE id = $1`, [id], '23514');
+  });
+
+  test('a mark that ends before it begins, or says nothing', async () => {
+    const { id } = await anyRevision();
+    const INSERT = `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words) VALUES ($1, $2, $3, 'arc', $4, $5, $6)`;
+    await failsWith(INSERT, [randomUUID(), id, await someone(), 9, 3, 'x'], '23514');
+    await failsWith(INSERT, [randomUUID(), id, await someone(), 3, 9, ''], '23514');
+    await failsWith(INSERT, [randomUUID(), randomUUID(), await someone(), 3, 9, 'x'], '23503');
+  });
+
+  test('two people with one address, in whatever case', async () => {
+    await failsWith(
+      `INSERT INTO people (name, email, role, password_hash) VALUES ('x', 'OTTOLINE.farrow@saltwick.example', 'student', 'x')`,
+      [],
+      '23505',
+    );
+  });
+});
+
+describe('the demo', () => {
+  test('has both lofts, 12 and 9 students, an instructor and an assistant', async () => {
+    const found = await rows<{ name: string; n: number }>(
+      `SELECT c.name, count(*)::int AS n FROM enrolments e JOIN cohorts c ON c.id = e.cohort_id WHERE e.role = 'student' GROUP BY c.name ORDER BY c.name`,
+    );
+    expect(found).toEqual([
+      { name: 'Monday loft', n: 12 },
+      { name: 'Thursday loft', n: 9 },
+    ]);
+    expect(PEOPLE.filter(({ role }) => role !== 'student').map(({ role }) => role)).toEqual([
+      'instructor',
+      'assistant',
+    ]);
+  });
+
+  test('has shots in all states, up to three revisions, marks and answers', async () => {
+    const states = await rows<{ state: string }>('SELECT DISTINCT state FROM revisions');
+    expect(states.map(({ state }) => state).sort()).toEqual([
+      'handed in',
+      'on the desk',
+      'sent back',
+      'signed off',
+      'withdrawn',
+    ]);
+    const [{ shots, most }] = (await rows<{ shots: number; most: number }>(
+      'SELECT count(DISTINCT shot_id)::int AS shots, max(number) AS most FROM revisions',
+    )) as [{ shots: number; most: number }];
+    expect(shots).toBeGreaterThanOrEqual(12);
+    expect(most).toBe(3);
+    const marks = await rows<{ state: string }>('SELECT DISTINCT state FROM marks');
+    expect(marks.map(({ state }) => state).sort()).toEqual(['answered', 'cleared', 'open', 'waived']);
+    expect((await rows('SELECT 1 FROM replies')).length).toBeGreaterThan(5);
+  });
+
+  test('is filled once: what people did in it stays', async () => {
+    const before = await rows('SELECT id FROM revisions ORDER BY id');
+    await seedDemo(school.app);
+    expect(await rows('SELECT id FROM revisions ORDER BY id')).toEqual(before);
+  });
+
+  test('every student in a story is enrolled, and every mark lies within its walk', () => {
+    for (const [name, story] of Object.entries(STORIES)) {
+      expect(PEOPLE.find((person) => person.name === name)?.role).toBe('student');
+      for (const { marks = [], walk } of story)
+        for (const { frames } of marks) expect(frames[1]).toBeLessThanOrEqual((walk?.length ?? 24) + 2);
+    }
+  });
+
+  test.each<[string, (report: StoredReport) => unknown, unknown]>([
+    ['Farid Qasemi', (r) => r.readings.find(({ id, part }) => id === 'arc.pop' && part === 'hand.R')?.frames, [9]],
+    ['Hoku Kealoha', (r) => Math.round(r.readings.find(({ id }) => id === 'mirror.height')!.value as number), 4],
+    [
+      'Ulugbek Saidov',
+      (r) => r.readings.find(({ id }) => id === 'cycle.seam')?.note,
+      'a doubled frame: the loop hitches',
+    ],
+    [
+      'Oisín Brannagh',
+      (r) => Math.round(r.readings.find(({ id, part }) => id === 'gait.depth' && part === 'leg.L')!.value as number),
+      4,
+    ],
+    ['Sunniva Dahlby', (r) => r.readings.find(({ id }) => id === 'exposure.pattern')?.value, 'threes'],
+    ['Amara Oyelaran', (r) => r.readings.find(({ id, part }) => id === 'gait.knee' && part === 'leg.L')?.frames, [23]],
+  ])('what is wrong with %s’s walk is found by the readings', async (student, look, wanted) => {
+    const instructor = await school.as('Ottoline Farrow');
+    const { revisions } = await untilRead(instructor, await shotOf(school, student));
+    expect(look(revisions.at(-1)!.report!)).toEqual(wanted);
+    const [stored] = await rows<{ core_version: string }>('SELECT core_version FROM readings WHERE revision_id = $1', [
+      revisions.at(-1)!.id,
+    ]);
+    expect(stored!.core_version).toBe(CORE_VERSION);
+  });
+});

@@ -1,0 +1,71 @@
+import { createHash } from 'node:crypto';
+import { mkdtemp, readdir, rm, utimes, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import type { Configuration } from '../src/config.ts';
+import { FileStore, TooLargeError } from '../src/files/file-store.ts';
+
+let folder: string;
+let store: FileStore;
+
+beforeEach(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'ypsigraph-store-'));
+  store = new FileStore({ FILES_DIR: folder } as Configuration);
+  await store.onModuleInit();
+});
+afterEach(() => rm(folder, { recursive: true, force: true }));
+
+const files = async (): Promise<string[]> =>
+  (await readdir(folder, { recursive: true, withFileTypes: true }))
+    .filter((entry) => entry.isFile())
+    .map(({ name }) => name);
+const stream = (...parts: (string | Error)[]): Readable =>
+  Readable.from(
+    (async function* () {
+      for (const part of parts) {
+        if (part instanceof Error) throw part;
+        yield Buffer.from(part);
+      }
+    })(),
+  );
+
+describe('the file store', () => {
+  test('keeps a file under the SHA-256 of its content, whatever pieces it came in', async () => {
+    const received = await store.receive(stream('night ', 'round'), 100);
+    const sha256 = createHash('sha256').update('night round').digest('hex');
+    expect(received).toMatchObject({ sha256, bytes: 11 });
+    expect((await received.read()).toString()).toBe('night round');
+    await received.keep();
+    expect((await store.read(sha256)).toString()).toBe('night round');
+    expect(await files()).toEqual([sha256]);
+  });
+
+  test('keeps the same content once', async () => {
+    const a = await store.put(Buffer.from('again'));
+    const b = await store.put(Buffer.from('again'));
+    expect(b.sha256).toBe(a.sha256);
+    expect(await files()).toHaveLength(1);
+  });
+
+  test('takes no more than it was told to, and leaves nothing of what is too large', async () => {
+    await expect(store.receive(stream('x'.repeat(60), 'x'.repeat(60)), 100)).rejects.toBeInstanceOf(TooLargeError);
+    expect(await files()).toEqual([]);
+    expect((await store.receive(stream('x'.repeat(100)), 100)).bytes).toBe(100);
+  });
+
+  test('leaves nothing of what breaks off, or is discarded', async () => {
+    await expect(store.receive(stream('half', new Error('cut')), 100)).rejects.toThrow('cut');
+    await (await store.receive(stream('unwanted'), 100)).discard();
+    expect(await files()).toEqual([]);
+  });
+
+  test('clears away what a process left that ended within an upload, and nothing that is still coming in', async () => {
+    const old = join(folder, 'incoming', 'old');
+    await writeFile(old, 'half');
+    await utimes(old, new Date(0), new Date(0));
+    await writeFile(join(folder, 'incoming', 'fresh'), 'coming in');
+    await store.onModuleInit();
+    expect(await files()).toEqual(['fresh']);
+  });
+});
