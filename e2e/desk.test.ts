@@ -103,3 +103,24 @@ test('what a file was taken for can be put right, and is measured again', async 
   await page.getByRole('button', { name: 'What the file was taken for' }).click();
   await expect(page.getByRole('dialog').getByRole('combobox', { name: 'head', exact: true })).toContainText('neck');
 });
+
+test('findings are folded, name the fault first, and become a mark only by being taken; a student is shown none', async ({
+  comeInAs,
+}) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await atDesk(page, 'Oisín Brannagh');
+  await expect(page.getByTestId('findings')).toBeHidden();
+  await page.getByRole('button', { name: /^Findings/ }).click();
+  const first = page.getByTestId('findings').getByRole('listitem').first();
+  await expect(first).toContainText('sinks');
+  await first.getByRole('button', { name: 'Take' }).click();
+  await expect(page.getByLabel('Words of the mark')).toHaveValue(
+    /sinks [\d.]+ %L through the ground at frame \d+\. A foot stays on the ground/,
+  );
+  await expect(page.getByRole('combobox', { name: 'Joint' })).toContainText('foot.');
+  await page.getByRole('button', { name: 'Discard' }).click();
+  const student = await comeInAs('Oisín Brannagh');
+  await student.getByRole('link', { name: 'Look at the shot' }).click();
+  await student.getByTestId('strip').waitFor();
+  await expect(student.getByRole('button', { name: /^Findings/ })).toHaveCount(0);
+});

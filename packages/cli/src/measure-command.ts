@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
@@ -57,7 +59,7 @@ export const measureCommand = (output: Output): Command =>
       const { motion, format, warnings } = readNamed(file, bytes);
       const shot = prepareShot(motion, { ...options, roles: options.roles ? await readRoles(options.roles) : {} });
       const report = reportShot(shot, { file, format, warnings }, { joints: options.joint, ...options });
-      output.out(options.json ? `${JSON.stringify(report)}\n` : asText(report));
+      output.out(options.json ? `${JSON.stringify(report)}\n` : asText(report, options.kind));
     });
 
 function readNamed(file: string, bytes: Uint8Array): ReturnType<typeof readMotion> {
@@ -86,14 +88,28 @@ async function readRoles(file: string): Promise<Record<string, string | null>> {
   return roles as Record<string, string | null>;
 }
 
+/** What lies outside the kind's usual bands, the heaviest first. */
+function findingLines(report: Report, kind: Options['kind']): string[] {
+  const gauges = DEFAULT_GAUGES[kind];
+  if (!gauges) return [];
+  const found = findings(verdicts(gauges, report, 'polish'));
+  if (found.length === 0) return ['nothing lies outside the usual bands', ''];
+  const lines = found.map(({ reading, gauge, judgement }, k) => {
+    const band = gauge.band ? `usual: ${gauge.band[0]} to ${gauge.band[1]}` : `usual: ${gauge.allowed!.join(' or ')}`;
+    return `${k + 1}. ${sayReading(reading!)} (${gauge.reading} ${String(reading!.value)}, ${judgement}, ${band})`;
+  });
+  return [...lines, ''];
+}
+
 /** The report for a terminal: what the file is, then a line a reading. */
-function asText(report: Report): string {
+function asText(report: Report, kind: Options['kind']): string {
   const { scale } = report;
   const last = report.firstFrame + report.frames - 1;
   const lines = [
     `${report.file}: ${report.format}, frames ${report.firstFrame}–${last} at ${Number(report.fps.toFixed(3))} fps, loop ${report.loop}`,
     `up ${report.up}, forward ${report.forward}, leg ${scale.legLength.toFixed(2)} units (${(scale.legLength * scale.metresPerUnit).toFixed(2)} m)`,
     '',
+    ...findingLines(report, kind),
   ];
   const width = Math.max(...report.readings.map(({ id }) => id.length), 0);
   for (const reading of report.readings) lines.push(`${reading.id.padEnd(width)}  ${sayReading(reading)}`);

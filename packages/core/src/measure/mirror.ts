@@ -155,7 +155,7 @@ export function partners(shot: Pick<PreparedShot, 'motion' | 'roles' | 'axes' | 
 }
 
 /** A rotation mirrored in the plane square to `across`: an axis of rotation keeps its part along it and turns the rest round. */
-function reflect(q: Quat, across: Vec3): Quat {
+export function reflect(q: Quat, across: Vec3): Quat {
   const along = 2 * (q[0] * across[0] + q[1] * across[1] + q[2] * across[2]);
   return [along * across[0] - q[0], along * across[1] - q[1], along * across[2] - q[2], q[3]];
 }

@@ -44,4 +44,4 @@ export const together = (...results: Measured[]): Measured => ({
 });
 
 /** A number with at most four decimals: readings are written into files and compared. */
-export const tidy = (value: number): number => Math.round(value * 1e4) / 1e4;
+export const tidy = (value: number): number => Math.round(value * 1e4) / 1e4 + 0; // + 0: no minus zero

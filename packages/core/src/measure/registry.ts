@@ -4,13 +4,15 @@ import { measureExposure } from './exposure.ts';
 import { GAIT_BODY_IDS, measureGaitBody } from './gait-body.ts';
 import { GAIT_FEET_IDS, measureGaitFeet } from './gait-feet.ts';
 import { GAIT_TIMING_IDS, measureGaitTiming } from './gait-timing.ts';
+import { LAG_IDS, measureLag } from './lag.ts';
 import { measureMirror } from './mirror.ts';
 import { tipJoints } from './parts.ts';
 import { type Measured, together, unmade } from './reading.ts';
 import { measurePath } from './spacing-and-arcs.ts';
+import { measureTwinArms } from './twin-arms.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.2.0';
+export const CORE_VERSION = '0.3.0';
 
 /** A family of measures: what it gives, for which kinds of exercise, and the pure function that makes it. */
 export interface MeasureFamily {
@@ -32,6 +34,8 @@ export const MEASURES: readonly MeasureFamily[] = [
   { ids: GAIT_TIMING_IDS, kinds: GAITS, measure: measureGaitTiming },
   { ids: GAIT_FEET_IDS, kinds: GAITS, measure: measureGaitFeet },
   { ids: GAIT_BODY_IDS, kinds: GAITS, measure: measureGaitBody },
+  { ids: LAG_IDS, measure: measureLag },
+  { ids: ['twin.arms'], measure: measureTwinArms },
   { ids: ['exposure.pattern'], measure: measureExposure },
 ];
 

@@ -17,6 +17,10 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'mirror.height': (r) =>
     `the hips' height differs between the halves by ${r.value} %L${r.value === 0 ? '' : ` ${at(r)}`}`,
   'exposure.pattern': ({ value }) => `poses are exposed on ${value}`,
+  'lag.frames': ({ value }, part) => `along ${part} each joint is ${value} frames behind the one before, on average`,
+  'lag.together': ({ value }, part) =>
+    value ? `${part} moves as one piece: no joint is later than another` : `${part} does not move as one piece`,
+  'twin.arms': ({ value }) => `the arms are each other's mirror in ${value} % of the frames they move in`,
   'gait.contact': ({ value }, part) => `${part} lands at frame ${value}`,
   'gait.down': ({ value }, part) => `on ${part} the hips are lowest at frame ${value}`,
   'gait.passing': ({ value }, part) => `the free foot passes ${part} at frame ${value}`,

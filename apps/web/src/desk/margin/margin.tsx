@@ -7,6 +7,7 @@ import { Button } from '../../kit/button.tsx';
 import { Composer } from './composer.tsx';
 import { type Draft, type Pending, useOutgoing } from './drafts.ts';
 import { MarkCard } from './mark-card.tsx';
+import { FindingsFold } from './findings-fold.tsx';
 import { ReadingsFold } from './readings-fold.tsx';
 
 interface Props {
@@ -52,6 +53,7 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
         <FromStudent revision={revision} />
         <FromInstructor revision={revision} />
+        {staff && <FindingsFold shot={shot} revision={revision} onTake={canMark ? setDraft : undefined} />}
         <ReadingsFold revision={revision} />
         {shown.length === 0 && (
           <p className="px-3 py-6 text-center text-graphite">
