@@ -27,7 +27,12 @@ const shared = {
 /** @type {import('jest').Config} */
 export default {
   projects: [
-    { ...shared, displayName: 'core', testMatch: ['<rootDir>/packages/*/test/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'core',
+      testMatch: ['<rootDir>/packages/*/test/**/*.test.ts'],
+      setupFiles: ['<rootDir>/packages/core/test/setup.ts'],
+    },
     { ...shared, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'] },
     { ...shared, displayName: 'server', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
   ],

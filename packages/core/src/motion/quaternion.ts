@@ -73,28 +73,6 @@ export const quatAt = (array: Float64Array, k: number): Quat => [
 /** The point at position `k` (counted in points) of a flat array. */
 export const vec3At = (array: Float64Array, k: number): Vec3 => [array[3 * k]!, array[3 * k + 1]!, array[3 * k + 2]!];
 
-/** Shortest rotation that carries the unit vector `from` onto the unit vector `to`. */
-export function between(from: Vec3, to: Vec3): Quat {
-  const d = from[0] * to[0] + from[1] * to[1] + from[2] * to[2];
-  if (d < -0.999999) {
-    // Opposite: half a turn about any axis square to them.
-    const other: Vec3 = Math.abs(from[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
-    const axis: Vec3 = [
-      from[1] * other[2] - from[2] * other[1],
-      from[2] * other[0] - from[0] * other[2],
-      from[0] * other[1] - from[1] * other[0],
-    ];
-    const n = Math.hypot(...axis);
-    return [axis[0] / n, axis[1] / n, axis[2] / n, 0];
-  }
-  return unit([
-    from[1] * to[2] - from[2] * to[1],
-    from[2] * to[0] - from[0] * to[2],
-    from[0] * to[1] - from[1] * to[0],
-    1 + d,
-  ]);
-}
-
 /** The rotation that carries the coordinate axes onto three unit vectors square to each other (right-handed). */
 export function fromBasis(x: Vec3, y: Vec3, z: Vec3): Quat {
   const trace = x[0] + y[1] + z[2];
