@@ -15,12 +15,14 @@ export function writeBvh(motion: Motion): string {
   const lines: string[] = ['HIERARCHY'];
   const children = childrenOf(motion.joints);
   const order: number[] = [];
+  const forms = new Map(motion.moving.map((joint) => [joint, positionForm(motion, joint)]));
   const write = (joint: number, indent: string): void => {
     const { name, offset, ends, parent } = motion.joints[joint]!;
     order.push(joint);
     lines.push(`${indent}${parent < 0 ? 'ROOT' : 'JOINT'} ${name}`, `${indent}{`);
     const inner = `${indent}\t`;
-    lines.push(`${inner}OFFSET ${offset.map(decimal).join(' ')}`);
+    const digits = forms.get(joint)?.digits;
+    lines.push(`${inner}OFFSET ${offset.map((v) => decimal(v, digits)).join(' ')}`);
     const rotation = 'Zrotation Xrotation Yrotation';
     lines.push(
       motion.moving.includes(joint)
@@ -29,7 +31,12 @@ export function writeBvh(motion: Motion): string {
     );
     for (const child of children[joint]!) write(child, inner);
     for (const end of ends) {
-      lines.push(`${inner}End Site`, `${inner}{`, `${inner}\tOFFSET ${end.map(decimal).join(' ')}`, `${inner}}`);
+      lines.push(
+        `${inner}End Site`,
+        `${inner}{`,
+        `${inner}\tOFFSET ${end.map((v) => decimal(v)).join(' ')}`,
+        `${inner}}`,
+      );
     }
     lines.push(`${indent}}`);
   };
@@ -38,42 +45,53 @@ export function writeBvh(motion: Motion): string {
   });
 
   lines.push('MOTION', `Frames: ${motion.frames}`, `Frame Time: ${(1 / motion.fps).toFixed(8)}`);
-  const added = new Map(motion.moving.map((joint) => [joint, offsetLeftOut(motion, joint)]));
   for (let f = 0; f < motion.frames; f++) {
     const row: string[] = [];
     for (const joint of order) {
-      if (motion.moving.includes(joint)) {
+      const form = forms.get(joint);
+      if (form) {
         const { offset } = motion.joints[joint]!;
-        const leftOut = added.get(joint)!;
-        translationAt(motion, f, joint).forEach((v, k) => row.push(decimal(leftOut ? v - offset[k]! : v)));
+        translationAt(motion, f, joint).forEach((v, k) =>
+          row.push(decimal(form.leftOut ? v - offset[k]! : v, form.digits)),
+        );
       }
-      row.push(...eulerZXY(quatAt(motion.rotations, f * motion.joints.length + joint)).map(decimal));
+      row.push(...eulerZXY(quatAt(motion.rotations, f * motion.joints.length + joint)).map((v) => decimal(v)));
     }
     lines.push(row.join(' '));
   }
   return `${lines.join('\n')}\n`;
 }
 
-/**
- * Whether a joint's positions are written without its offset, as most readers expect, or with it. A reader of ours takes the
- * reading under which the joint stays nearer its offset; where the first form would be misread, the second, by the triangle
- * inequality, is not.
- */
-function offsetLeftOut(motion: Motion, joint: number): boolean {
-  // As a reader will see them: rounded.
-  const written = (v: number): number => Number(decimal(v));
-  const exact = motion.joints[joint]!.offset;
-  const offset: Vec3 = [written(exact[0]), written(exact[1]), written(exact[2])];
-  const rows = new Float64Array(3 * motion.frames);
-  for (let f = 0; f < motion.frames; f++) {
-    translationAt(motion, f, joint).forEach((v, k) => (rows[3 * f + k] = written(v - exact[k]!)));
-  }
-  return !offsetIncluded(offset, [0, 1, 2], 0, rows, 3);
+/** How a moving joint's positions are written: with or without its offset, and with how many decimals. */
+interface PositionForm {
+  readonly leftOut: boolean;
+  readonly digits: number;
 }
 
-/** Six decimals without trailing zeros. */
-const decimal = (value: number): string => {
-  const text = value.toFixed(6);
+/**
+ * Positions are written without the joint's offset, as most readers expect, unless our own reader would then misread them: it takes
+ * the reading under which the joint stays nearer its offset. Where the first form is misread the second, by the triangle inequality,
+ * is not, but for rounding: then more decimals are written.
+ */
+function positionForm(motion: Motion, joint: number): PositionForm {
+  const exact = motion.joints[joint]!.offset;
+  for (const digits of [6, 9, 12]) {
+    const rounded = (v: number): number => Number(decimal(v, digits));
+    const offset: Vec3 = [rounded(exact[0]), rounded(exact[1]), rounded(exact[2])];
+    for (const leftOut of [true, false]) {
+      const rows = new Float64Array(3 * motion.frames);
+      for (let f = 0; f < motion.frames; f++) {
+        translationAt(motion, f, joint).forEach((v, k) => (rows[3 * f + k] = rounded(leftOut ? v - exact[k]! : v)));
+      }
+      if (offsetIncluded(offset, [0, 1, 2], 0, rows, 3) !== leftOut) return { leftOut, digits };
+    }
+  }
+  return { leftOut: true, digits: 12 };
+}
+
+/** At most so many decimals, without trailing zeros. */
+const decimal = (value: number, digits = 6): string => {
+  const text = value.toFixed(digits);
   const short = text.replace(/\.?0+$/, '');
   return short === '-0' ? '0' : short;
 };
