@@ -2,7 +2,8 @@ import { writeFile } from 'node:fs/promises';
 import { Command } from 'commander';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
-import { type Output, UsageError } from './main.ts';
+import type { Output } from './output.ts';
+import { UsageError } from './usage-error.ts';
 
 interface Options {
   set: string[];

@@ -1,21 +1,15 @@
 import { Command, CommanderError } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { chartCommand, favourCommand } from './breakdown-commands.ts';
 import { exemplarCommand } from './exemplar-command.ts';
 import { measureCommand } from './measure-command.ts';
-
-/** Where a command writes. */
-export interface Output {
-  out(text: string): void;
-  err(text: string): void;
-}
+import type { Output } from './output.ts';
+import { UsageError } from './usage-error.ts';
 
 const STANDARD: Output = {
   out: (text) => void process.stdout.write(text),
   err: (text) => void process.stderr.write(text),
 };
-
-/** Wrong usage that only shows once the arguments are read together. */
-export class UsageError extends Error {}
 
 /**
  * Runs the command line.
@@ -27,7 +21,12 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
     .description('Measures animated motion, and makes motions to measure.')
     .exitOverride()
     .configureOutput({ writeOut: output.out, writeErr: output.err });
-  for (const command of [measureCommand(output), exemplarCommand(output)]) {
+  for (const command of [
+    measureCommand(output),
+    favourCommand(output),
+    chartCommand(output),
+    exemplarCommand(output),
+  ]) {
     program.addCommand(command.exitOverride().configureOutput({ writeOut: output.out, writeErr: output.err }));
   }
   try {

@@ -1,13 +1,11 @@
-import { readFile } from 'node:fs/promises';
-import { Command, InvalidArgumentError, Option } from 'commander';
-import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { Command, Option } from 'commander';
 import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
 import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
-import { type Output, UsageError } from './main.ts';
+import { openMotion, positive, readRoles, whole } from './open-shot.ts';
+import type { Output } from './output.ts';
 
 interface Options {
   kind: NonNullable<ShotOptions['kind']>;
@@ -15,24 +13,13 @@ interface Options {
   firstFrame: number;
   loop: NonNullable<ShotOptions['loop']>;
   joint: string[];
+  chain: string[][];
   from?: number;
   to?: number;
   metresPerUnit?: number;
   roles?: string;
   json?: boolean;
 }
-
-const positive = (text: string): number => {
-  const value = Number(text);
-  if (!(value > 0) || !Number.isFinite(value)) throw new InvalidArgumentError('expected a number above 0');
-  return value;
-};
-
-const whole = (text: string): number => {
-  const value = Number(text);
-  if (!Number.isInteger(value)) throw new InvalidArgumentError('expected a whole number');
-  return value;
-};
 
 /** `ypsigraph measure FILE`. */
 export const measureCommand = (output: Output): Command =>
@@ -49,44 +36,27 @@ export const measureCommand = (output: Output): Command =>
       (name, list: string[]) => [...list, name],
       [],
     )
+    .option(
+      '--chain <names>',
+      'measure the lags along these joints, A,B,C (may be given again)',
+      (names, list: string[][]) => [...list, names.split(',')],
+      [],
+    )
     .option('--from <label>', 'first frame of a move, for what is measured over one', whole)
     .option('--to <label>', 'last frame of that move', whole)
     .option('--metres-per-unit <x>', 'real scale of the file', positive)
     .option('--roles <file>', 'JSON file of corrections: role to joint name')
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
-      const bytes = await readFile(file);
-      const { motion, format, warnings } = readNamed(file, bytes);
+      const { motion, format, warnings } = await openMotion(file);
       const shot = prepareShot(motion, { ...options, roles: options.roles ? await readRoles(options.roles) : {} });
-      const report = reportShot(shot, { file, format, warnings }, { joints: options.joint, ...options });
+      const report = reportShot(
+        shot,
+        { file, format, warnings },
+        { joints: options.joint, chains: options.chain, ...options },
+      );
       output.out(options.json ? `${JSON.stringify(report)}\n` : asText(report, options.kind));
     });
-
-function readNamed(file: string, bytes: Uint8Array): ReturnType<typeof readMotion> {
-  try {
-    return readMotion(bytes);
-  } catch (error) {
-    if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
-    throw error;
-  }
-}
-
-async function readRoles(file: string): Promise<Record<string, string | null>> {
-  const text = await readFile(file, 'utf8');
-  let roles: unknown;
-  try {
-    roles = JSON.parse(text);
-  } catch {
-    throw new UsageError(`${file} is not JSON`);
-  }
-  if (typeof roles !== 'object' || roles === null || Array.isArray(roles))
-    throw new UsageError(`${file}: expected an object role → joint name`);
-  for (const [role, name] of Object.entries(roles)) {
-    if (name !== null && typeof name !== 'string')
-      throw new UsageError(`${file}: role ${role}: expected a joint's name or null`);
-  }
-  return roles as Record<string, string | null>;
-}
 
 /** What lies outside the kind's usual bands, the heaviest first. */
 function findingLines(report: Report, kind: Options['kind']): string[] {

@@ -80,6 +80,7 @@ describe('ypsigraph exemplar and measure', () => {
       'spacing.off',
       'arc.off',
       'arc.pop',
+      'cause.share',
     ]);
     expect(report.unmade.find(({ part }) => part === 'nobody')!.why).toContain('no joint called');
   });
@@ -141,7 +142,64 @@ describe('a file that can’t be read is one line on standard error, and exit 1'
   });
 });
 
+describe('ypsigraph favour, chart and --chain', () => {
+  test('a breakdown is told whole and per part', async () => {
+    const { out, code } = await ypsigraph('favour', file('plain.bvh'), '--a', '1', '--at', '7', '--b', '13', '--json');
+    expect(code).toBe(0);
+    const { readings } = JSON.parse(out) as { readings: { id: string; part?: string; value: number }[] };
+    expect(readings.filter(({ id }) => id === 'breakdown.favour').map(({ part }) => part)).toEqual(
+      expect.arrayContaining([undefined, 'hips', 'arm.L', 'leg.R']),
+    );
+    expect((await ypsigraph('favour', file('plain.bvh'), '--a', '1', '--at', '7', '--b', '13')).out).toContain(
+      'favours the pose at 1 by',
+    );
+  });
+
+  test('a chart has a fraction a frame', async () => {
+    const { out } = await ypsigraph(
+      'chart',
+      file('plain.bvh'),
+      '--a',
+      '1',
+      '--b',
+      '13',
+      '--joint',
+      'foreArm.L',
+      '--json',
+    );
+    const [reading] = JSON.parse(out).readings;
+    expect(reading).toMatchObject({ id: 'chart.fractions', part: 'foreArm.L' });
+    expect(reading.detail.fractions).toHaveLength(13);
+    expect([reading.detail.fractions[0], reading.detail.fractions[12]]).toEqual([0, 1]);
+  });
+
+  test('the lags of a chain are asked for by name', async () => {
+    const { out } = await ypsigraph(
+      'measure',
+      file('plain.bvh'),
+      '--chain',
+      'upperArm.L,foreArm.L,hand.L',
+      '--chain',
+      'a,b',
+      '--json',
+    );
+    const report = JSON.parse(out);
+    const found = report.readings.find(
+      ({ part, id }: { part: string; id: string }) => id === 'lag.frames' && part === 'upperArm.L,foreArm.L,hand.L',
+    );
+    expect(found.detail.links.map(({ child }: { child: string }) => child)).toEqual(['foreArm.L', 'hand.L']);
+    expect(report.unmade.find(({ part }: { part: string }) => part === 'a,b').why).toContain('no joint called');
+  });
+
+  test('frames that are not in the shot are said so', async () => {
+    const { out } = await ypsigraph('favour', file('plain.bvh'), '--a', '1', '--at', '7', '--b', '99');
+    expect(out).toContain('frame 99 is not in the shot, which has 1 to 25');
+  });
+});
+
 test.each([
+  [['favour', 'x.bvh', '--a', '1', '--b', '3']],
+  [['chart', 'x.bvh', '--a', 'one', '--b', '3']],
   [['measure']],
   [['measure', 'x.bvh', '--kind', 'somersault']],
   [['measure', 'x.bvh', '--fps', '0']],

@@ -4,6 +4,7 @@ import { measureExposure } from './exposure.ts';
 import { GAIT_BODY_IDS, measureGaitBody } from './gait-body.ts';
 import { GAIT_FEET_IDS, measureGaitFeet } from './gait-feet.ts';
 import { GAIT_TIMING_IDS, measureGaitTiming } from './gait-timing.ts';
+import { measureHead } from './head.ts';
 import { LAG_IDS, measureLag } from './lag.ts';
 import { measureMirror } from './mirror.ts';
 import { tipJoints } from './parts.ts';
@@ -36,6 +37,7 @@ export const MEASURES: readonly MeasureFamily[] = [
   { ids: GAIT_BODY_IDS, kinds: GAITS, measure: measureGaitBody },
   { ids: LAG_IDS, measure: measureLag },
   { ids: ['twin.arms'], measure: measureTwinArms },
+  { ids: ['head.steady', 'head.counter'], measure: measureHead },
   { ids: ['exposure.pattern'], measure: measureExposure },
 ];
 

@@ -1,7 +1,9 @@
 import { axisName } from '../motion/axes.ts';
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { measureCause } from './cause.ts';
 import { measureShot } from './registry.ts';
+import { measureChain } from './lag.ts';
 import { type Reading, together, type Unmade, unmade } from './reading.ts';
 import { measurePath, measureRise } from './spacing-and-arcs.ts';
 
@@ -26,16 +28,18 @@ export interface Report {
 export interface Asked {
   /** Names of joints whose own readings are wanted. */
   readonly joints?: readonly string[];
-  /** Labels of the first and last frame of a move: `arc.rise` of each joint asked for is made over it. */
+  /** Labels of the first and last frame of a move: `arc.rise` and `cause.share` of each joint asked for are made over it. */
   readonly from?: number;
   readonly to?: number;
+  /** Chains of joint names whose lags are wanted. */
+  readonly chains?: readonly (readonly string[])[];
 }
 
 /** Measures a shot and says what it was taken for. */
 export function reportShot(
   shot: PreparedShot,
   source: { file: string; format: string; warnings: readonly string[] },
-  { joints = [], from, to }: Asked = {},
+  { joints = [], chains = [], from, to }: Asked = {},
 ): Report {
   const last = shot.motion.frames - 1;
   const move = {
@@ -49,9 +53,18 @@ export function reportShot(
       : together(
           measurePath(shot, joint, shot.motion.joints[joint]!.name),
           measureRise(shot, joint, shot.motion.joints[joint]!.name, move),
+          measureCause(shot, joint, move.from, move.to),
         );
   });
-  const measured = together(measureShot(shot), ...asked);
+  const asChains = chains.map((names) => {
+    const list = names.map((name) => jointIndex(shot.motion, name));
+    const missing = names.filter((_, k) => list[k]! < 0);
+    const part = names.join(',');
+    return missing.length > 0
+      ? unmade('lag.frames', `there is no joint called “${missing.join('”, “')}”`, part)
+      : measureChain(shot, list, part);
+  });
+  const measured = together(measureShot(shot), ...asked, ...asChains);
   return {
     file: source.file,
     format: source.format,

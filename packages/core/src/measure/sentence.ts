@@ -21,6 +21,17 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'lag.together': ({ value }, part) =>
     value ? `${part} moves as one piece: no joint is later than another` : `${part} does not move as one piece`,
   'twin.arms': ({ value }) => `the arms are each other's mirror in ${value} % of the frames they move in`,
+  'breakdown.favour': ({ value, frames = [] }, part) =>
+    `at ${frames[1]} ${part} favours the pose at ${frames[0]} by ${value} %`,
+  'breakdown.departure': ({ value }, part) =>
+    Number(value) < 5
+      ? `${part} is only an inbetween (departs by ${value} %)`
+      : `${part} departs from the straight way by ${value} %`,
+  'chart.fractions': ({ value, frames = [] }) => `from ${frames[0]} to ${frames[1]} the spacing is ${value}`,
+  'cause.share': ({ value, detail }, part) =>
+    `${detail?.largest === part ? 'itself' : String(detail?.largest)} makes ${(100 * Number(value)).toFixed(0)} % of the turning of ${part}`,
+  'head.steady': ({ value }) => `the head turns ${value} times as fast as the chest`,
+  'head.counter': ({ value }) => `the head undoes ${(100 * Number(value)).toFixed(0)} % of the chest's turning`,
   'gait.contact': ({ value }, part) => `${part} lands at frame ${value}`,
   'gait.down': ({ value }, part) => `on ${part} the hips are lowest at frame ${value}`,
   'gait.passing': ({ value }, part) => `the free foot passes ${part} at frame ${value}`,

@@ -1,0 +1,72 @@
+import { Command } from 'commander';
+import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdown';
+import type { Measured } from '@ypsigraph/core/measure/reading';
+import { sayReading } from '@ypsigraph/core/measure/sentence';
+import { jointIndex } from '@ypsigraph/core/motion/motion';
+import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { openMotion, whole } from './open-shot.ts';
+import type { Output } from './output.ts';
+import { UsageError } from './usage-error.ts';
+
+interface Options {
+  a: number;
+  at: number;
+  b: number;
+  firstFrame: number;
+  joint?: string;
+  json?: boolean;
+}
+
+/** Options that both commands have. */
+const command = (name: string, description: string): Command =>
+  new Command(name)
+    .description(description)
+    .argument('<file>', 'a BVH file')
+    .requiredOption('--a <label>', 'frame of the first pose', whole)
+    .requiredOption('--b <label>', 'frame of the second pose', whole)
+    .option('--first-frame <n>', 'label of the first frame', whole, 1)
+    .option('--json', 'print one JSON object');
+
+async function print(
+  output: Output,
+  file: string,
+  options: Options,
+  measure: (shot: PreparedShot) => Measured,
+): Promise<void> {
+  const { motion, warnings } = await openMotion(file);
+  const shot = prepareShot(motion, { firstFrame: options.firstFrame, loop: 'none' });
+  const { readings, unmade } = measure(shot);
+  if (options.json) {
+    output.out(`${JSON.stringify({ file, readings, unmade, warnings: [...warnings, ...shot.warnings] })}\n`);
+    return;
+  }
+  const lines = [
+    ...readings.map(sayReading),
+    ...unmade.map(({ id, part, why }) => `${id}: not made${part ? ` for ${part}` : ''}: ${why}`),
+  ];
+  output.out(`${lines.join('\n')}\n`);
+}
+
+/** `ypsigraph favour FILE`. */
+export const favourCommand = (output: Output): Command =>
+  command(
+    'favour',
+    'how much the pose at a frame is one of two poses, and what the straight way between them leaves out',
+  )
+    .requiredOption('--at <label>', 'frame of the pose between', whole)
+    .action((file: string, options: Options) =>
+      print(output, file, options, (shot) => measureBreakdown(shot, options)),
+    );
+
+/** `ypsigraph chart FILE`. */
+export const chartCommand = (output: Output): Command =>
+  command('chart', 'how far every frame is on the way from one pose to another')
+    .option('--joint <name>', "one joint's rotation instead of the whole pose")
+    .action((file: string, options: Options) =>
+      print(output, file, options, (shot) => {
+        if (options.joint === undefined) return measureChart(shot, options);
+        const joint = jointIndex(shot.motion, options.joint);
+        if (joint < 0) throw new UsageError(`there is no joint called “${options.joint}”`);
+        return measureChart(shot, options, joint);
+      }),
+    );

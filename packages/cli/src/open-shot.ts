@@ -1,0 +1,53 @@
+import { readFile } from 'node:fs/promises';
+import { InvalidArgumentError } from 'commander';
+import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { type ReadFile, readMotion } from '@ypsigraph/core/formats/read-motion';
+import { UsageError } from './usage-error.ts';
+
+/**
+ * Reads a motion file.
+ * @throws FormatError that names the file, or the file system's own error
+ */
+export async function openMotion(file: string): Promise<ReadFile> {
+  const bytes = await readFile(file);
+  try {
+    return readMotion(bytes);
+  } catch (error) {
+    if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
+    throw error;
+  }
+}
+
+/** Corrections of roles from a JSON file: role to joint name, or null for none. */
+export async function readRoles(file: string): Promise<Record<string, string | null>> {
+  const text = await readFile(file, 'utf8');
+  let roles: unknown;
+  try {
+    roles = JSON.parse(text);
+  } catch {
+    throw new UsageError(`${file} is not JSON`);
+  }
+  if (typeof roles !== 'object' || roles === null || Array.isArray(roles)) {
+    throw new UsageError(`${file}: expected an object role → joint name`);
+  }
+  for (const [role, name] of Object.entries(roles)) {
+    if (name !== null && typeof name !== 'string') {
+      throw new UsageError(`${file}: role ${role}: expected a joint's name or null`);
+    }
+  }
+  return roles as Record<string, string | null>;
+}
+
+/** An option's value as a number above 0. */
+export const positive = (text: string): number => {
+  const value = Number(text);
+  if (!(value > 0) || !Number.isFinite(value)) throw new InvalidArgumentError('expected a number above 0');
+  return value;
+};
+
+/** An option's value as a whole number. */
+export const whole = (text: string): number => {
+  const value = Number(text);
+  if (text.trim() === '' || !Number.isInteger(value)) throw new InvalidArgumentError('expected a whole number');
+  return value;
+};
