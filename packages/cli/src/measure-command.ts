@@ -14,6 +14,7 @@ interface Options {
   loop: NonNullable<ShotOptions['loop']>;
   joint: string[];
   chain: string[][];
+  space: 'local' | 'world';
   from?: number;
   to?: number;
   metresPerUnit?: number;
@@ -41,6 +42,9 @@ export const measureCommand = (output: Output): Command =>
       'measure the lags along these joints, A,B,C (may be given again)',
       (names, list: string[][]) => [...list, names.split(',')],
       [],
+    )
+    .addOption(
+      new Option('--space <space>', 'rotation of joints asked for').choices(['local', 'world']).default('local'),
     )
     .option('--from <label>', 'first frame of a move, for what is measured over one', whole)
     .option('--to <label>', 'last frame of that move', whole)

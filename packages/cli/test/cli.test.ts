@@ -75,13 +75,9 @@ describe('ypsigraph exemplar and measure', () => {
       readings: { id: string; part?: string }[];
       unmade: { part?: string; why: string }[];
     };
-    expect(report.readings.filter(({ part }) => part === 'toe.L').map(({ id }) => id)).toEqual([
-      'spacing.steps',
-      'spacing.off',
-      'arc.off',
-      'arc.pop',
-      'cause.share',
-    ]);
+    const ids = new Set(report.readings.filter(({ part }) => part === 'toe.L').map(({ id }) => id));
+    for (const id of ['spacing.steps', 'spacing.off', 'arc.off', 'arc.pop', 'move.frames', 'ease.out', 'cause.share'])
+      expect(ids).toContain(id);
     expect(report.unmade.find(({ part }) => part === 'nobody')!.why).toContain('no joint called');
   });
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { logarithm, measureChain, measureLag, usualChains } from '../src/measure/lag.ts';
+import { logarithm } from '../src/measure/joint-turn.ts';
+import { measureChain, measureLag, usualChains } from '../src/measure/lag.ts';
 import { measureTwinArms } from '../src/measure/twin-arms.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';

@@ -1,7 +1,7 @@
 import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
 import { jointWeights } from '../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { logarithm } from './lag.ts';
+import { logarithm } from './joint-turn.ts';
 import { jointParts } from './parts.ts';
 import { made, type Measured, type Reading, tidy, unmade } from './reading.ts';
 

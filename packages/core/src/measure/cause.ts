@@ -3,7 +3,7 @@ import { translationAt } from '../motion/motion.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { ancestors } from '../motion/roles.ts';
 import { add, cross, dot, scale, subtract, type Vec3 } from '../motion/vector.ts';
-import { logarithm } from './lag.ts';
+import { logarithm } from './joint-turn.ts';
 import { made, type Measured, tidy, unmade } from './reading.ts';
 
 /** How much of a joint's motion one joint makes. */

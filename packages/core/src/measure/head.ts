@@ -1,7 +1,7 @@
 import { angleBetween, conjugate, multiply, quatAt } from '../motion/quaternion.ts';
 import { loopPeriod } from '../motion/loop.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { logarithm } from './lag.ts';
+import { logarithm } from './joint-turn.ts';
 import { made, type Measured, tidy, together, unmade } from './reading.ts';
 
 /** A chest that turns by less than this, degrees RMS, has nothing the head could steady. */

@@ -1,6 +1,6 @@
 import { childrenOf } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
+import { mainAxis, rotationVectors } from './joint-turn.ts';
 import { type Measured, type Reading, tidy, type Unmade } from './reading.ts';
 import { lagBehind } from './signals.ts';
 
@@ -128,47 +128,4 @@ export function usualChains({ motion, roles }: PreparedShot): (readonly [part: s
     ),
     ...hanging,
   ];
-}
-
-/** Rotation vectors (degrees) of a joint's local rotation against its mean, 3 numbers a frame. */
-function rotationVectors({ motion }: PreparedShot, joint: number, frames: number): Float64Array {
-  const n = motion.joints.length;
-  const first = quatAt(motion.rotations, joint);
-  const vectors = new Float64Array(3 * frames);
-  for (let f = 0; f < frames; f++)
-    vectors.set(logarithm(multiply(conjugate(first), quatAt(motion.rotations, f * n + joint))), 3 * f);
-  for (let k = 0; k < 3; k++) {
-    let mean = 0;
-    for (let f = 0; f < frames; f++) mean += vectors[3 * f + k]! / frames;
-    for (let f = 0; f < frames; f++) vectors[3 * f + k]! -= mean;
-  }
-  return vectors;
-}
-
-/** Axis times angle (degrees) of a rotation, along the shorter way. */
-export function logarithm(q: Quat): [number, number, number] {
-  const sign = q[3] < 0 ? -1 : 1;
-  const s = Math.hypot(q[0], q[1], q[2]);
-  if (s < 1e-12) return [0, 0, 0];
-  const angle = (2 * Math.atan2(s, Math.abs(q[3])) * 180) / Math.PI;
-  const k = (sign * angle) / s;
-  return [q[0] * k, q[1] * k, q[2] * k];
-}
-
-/** First principal axis of several lists of vectors about zero: the eigenvector of the largest eigenvalue, by power iteration. */
-function mainAxis(lists: readonly Float64Array[]): [number, number, number] {
-  const c = new Float64Array(9);
-  for (const list of lists) {
-    for (let f = 0; f < list.length; f += 3)
-      for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) c[3 * i + j]! += list[f + i]! * list[f + j]!;
-  }
-  const column = [0, 1, 2].reduce((best, k) => (c[4 * k]! > c[4 * best]! ? k : best), 0);
-  let v = [0, 1, 2].map((i) => c[3 * i + column]!);
-  for (let round = 0; round < 100; round++) {
-    const next = [0, 1, 2].map((i) => c[3 * i]! * v[0]! + c[3 * i + 1]! * v[1]! + c[3 * i + 2]! * v[2]!);
-    const size = Math.hypot(...next);
-    if (size === 0) return [1, 0, 0];
-    v = next.map((value) => value / size);
-  }
-  return v as [number, number, number];
 }

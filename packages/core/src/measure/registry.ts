@@ -7,13 +7,14 @@ import { GAIT_TIMING_IDS, measureGaitTiming } from './gait-timing.ts';
 import { measureHead } from './head.ts';
 import { LAG_IDS, measureLag } from './lag.ts';
 import { measureMirror } from './mirror.ts';
+import { MOVE_IDS, measureMoves, poseSignal } from './moves-and-holds.ts';
 import { tipJoints } from './parts.ts';
 import { type Measured, together, unmade } from './reading.ts';
 import { measurePath } from './spacing-and-arcs.ts';
 import { measureTwinArms } from './twin-arms.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.3.0';
+export const CORE_VERSION = '0.4.0';
 
 /** A family of measures: what it gives, for which kinds of exercise, and the pure function that makes it. */
 export interface MeasureFamily {
@@ -27,6 +28,9 @@ const LOOPING: readonly Kind[] = ['walk', 'run', 'idle', 'overlap', 'any'];
 
 const GAITS: readonly Kind[] = ['walk', 'run', 'any'];
 
+/** Kinds that move and rest; a walk never rests. */
+const HOLDING: readonly Kind[] = ['jump', 'take', 'turn', 'overlap', 'idle', 'any'];
+
 /** Every family the core knows. Adding a measure is a file, a line here, and a test. */
 export const MEASURES: readonly MeasureFamily[] = [
   { ids: ['spacing.steps', 'spacing.off', 'arc.off', 'arc.pop'], measure: measureTips },
@@ -38,6 +42,7 @@ export const MEASURES: readonly MeasureFamily[] = [
   { ids: LAG_IDS, measure: measureLag },
   { ids: ['twin.arms'], measure: measureTwinArms },
   { ids: ['head.steady', 'head.counter'], measure: measureHead },
+  { ids: MOVE_IDS, kinds: HOLDING, measure: (shot) => measureMoves(shot, poseSignal(shot)) },
   { ids: ['exposure.pattern'], measure: measureExposure },
 ];
 

@@ -2,6 +2,9 @@ import { axisName } from '../motion/axes.ts';
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { measureCause } from './cause.ts';
+import { jointTurn } from './joint-turn.ts';
+import { measureMoveEnds } from './move-ends.ts';
+import { measureMoves, scalarSignal } from './moves-and-holds.ts';
 import { measureShot } from './registry.ts';
 import { measureChain } from './lag.ts';
 import { type Reading, together, type Unmade, unmade } from './reading.ts';
@@ -31,6 +34,8 @@ export interface Asked {
   /** Labels of the first and last frame of a move: `arc.rise` and `cause.share` of each joint asked for are made over it. */
   readonly from?: number;
   readonly to?: number;
+  /** Whether a joint's moves are of its rotation against its parent or in the world. */
+  readonly space?: 'local' | 'world';
   /** Chains of joint names whose lags are wanted. */
   readonly chains?: readonly (readonly string[])[];
 }
@@ -39,7 +44,7 @@ export interface Asked {
 export function reportShot(
   shot: PreparedShot,
   source: { file: string; format: string; warnings: readonly string[] },
-  { joints = [], chains = [], from, to }: Asked = {},
+  { joints = [], chains = [], space = 'local', from, to }: Asked = {},
 ): Report {
   const last = shot.motion.frames - 1;
   const move = {
@@ -53,6 +58,8 @@ export function reportShot(
       : together(
           measurePath(shot, joint, shot.motion.joints[joint]!.name),
           measureRise(shot, joint, shot.motion.joints[joint]!.name, move),
+          measureMoves(shot, scalarSignal(jointTurn(shot, joint, space)), shot.motion.joints[joint]!.name),
+          measureMoveEnds(shot, jointTurn(shot, joint, space), shot.motion.joints[joint]!.name),
           measureCause(shot, joint, move.from, move.to),
         );
   });

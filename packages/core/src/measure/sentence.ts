@@ -32,6 +32,24 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
     `${detail?.largest === part ? 'itself' : String(detail?.largest)} makes ${(100 * Number(value)).toFixed(0)} % of the turning of ${part}`,
   'head.steady': ({ value }) => `the head turns ${value} times as fast as the chest`,
   'head.counter': ({ value }) => `the head undoes ${(100 * Number(value)).toFixed(0)} % of the chest's turning`,
+  'move.frames': ({ value, detail }, part) => `${part} moves for ${value} frames, ${detail?.from} to ${detail?.to}`,
+  'hold.frames': ({ value, detail }, part) => `${part} holds for ${value} frames, ${detail?.from} to ${detail?.to}`,
+  'hold.drift': ({ value, detail }, part) =>
+    `in the hold from ${detail?.from} to ${detail?.to} ${part} drifts by ${value} % of the move before`,
+  'hold.kind': ({ value, detail }, part) =>
+    `the hold of ${part} from ${detail?.from} to ${detail?.to} is ${value === 'moving' ? 'a moving hold' : value}`,
+  'anticipation.depth': ({ value }, part) =>
+    value === 0 ? `${part} starts without anticipation` : `${part} first goes ${value} % the other way`,
+  'anticipation.frames': ({ value }, part) => `${part} anticipates for ${value} frames`,
+  'overshoot.depth': ({ value }, part) =>
+    value === 0 ? `${part} does not overshoot` : `${part} overshoots by ${value} %`,
+  'overshoot.frames': ({ value }, part) => `${part} is past its end for ${value} frames`,
+  'settle.frames': ({ value }, part) => `${part} settles in ${value} frames`,
+  'settle.swings': ({ value }, part) => `${part} swings ${value} times before it rests`,
+  'settle.damping': ({ value }, part) => `the damping of ${part} is ${value}`,
+  'ease.out': ({ value }, part) =>
+    `${part} starts ${Number(value) < 0.85 ? 'eased' : 'without ease'} (${value} of even)`,
+  'ease.in': ({ value }, part) => `${part} stops ${Number(value) < 0.85 ? 'eased' : 'without ease'} (${value} of even)`,
   'gait.contact': ({ value }, part) => `${part} lands at frame ${value}`,
   'gait.down': ({ value }, part) => `on ${part} the hips are lowest at frame ${value}`,
   'gait.passing': ({ value }, part) => `the free foot passes ${part} at frame ${value}`,

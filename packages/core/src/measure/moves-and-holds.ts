@@ -1,0 +1,118 @@
+import { jointWeights, poseDistance, poseSteps } from '../motion/pose-distance.ts';
+import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
+import { type Measured, type Reading, tidy, unmade } from './reading.ts';
+
+/** Thresholds of section 2, shares of V. */
+export const HOLD_DEFAULTS = Object.freeze({
+  /** A hold begins where the speed falls under this share of V … */
+  begins: 0.08,
+  /** … and ends where it passes this one. */
+  ends: 0.15,
+  /** Shorter rests are part of the move, frames at 24 fps. */
+  shortest: 4,
+  /** V is the 95th percentile of the speeds over this share of the largest, so that a short move in a long rest counts. */
+  counts: 1 / 20,
+  percentile: 0.95,
+  /** A hold that drifts less, in percent of the move before it, is dead. */
+  dead: 0.5,
+  /** One that drifts more creeps. */
+  creeping: 8,
+});
+
+/** Something that moves and rests over samples. */
+export interface MovingSignal {
+  /** Step from each sample to the next, not negative. */
+  readonly steps: Float64Array;
+  /** How far apart two samples are. */
+  distance(a: number, b: number): number;
+}
+
+/** A stretch of samples, both ends included. */
+export interface Stretch {
+  readonly kind: 'move' | 'hold';
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A scalar signal as one that moves and rests. */
+export const scalarSignal = (values: Float64Array): MovingSignal => ({
+  steps: Float64Array.from({ length: Math.max(0, values.length - 1) }, (_, i) => Math.abs(values[i + 1]! - values[i]!)),
+  distance: (a, b) => Math.abs(values[b]! - values[a]!),
+});
+
+/** The whole pose as one that moves and rests: degrees of pose distance. */
+export function poseSignal({ motion }: PreparedShot): MovingSignal {
+  const weights = jointWeights(motion);
+  return { steps: poseSteps(motion, weights), distance: (a, b) => poseDistance(motion, a, b, weights) };
+}
+
+/**
+ * Cuts a signal into moves and holds, with hysteresis: a hold begins where the speed falls under 0.08 V and ends where it passes
+ * 0.15 V. Rests that are too short belong to the move they lie in.
+ *
+ * @returns stretches in order, each beginning where the one before ends; empty where nothing moves
+ */
+export function movesAndHolds({ steps }: MovingSignal, fps: number): Stretch[] {
+  const n = steps.length;
+  const largest = Math.max(0, ...steps);
+  if (!(largest > 1e-9)) return [];
+  const counted = Float64Array.from(steps.filter((step) => step > HOLD_DEFAULTS.counts * largest)).sort();
+  const V = counted[Math.floor(HOLD_DEFAULTS.percentile * (counted.length - 1))]!;
+  const shortest = Math.max(2, Math.round(HOLD_DEFAULTS.shortest * (fps / 24)));
+  const holds: { from: number; to: number }[] = [];
+  let start = -1;
+  for (let i = 0; i < n; i++) {
+    if (start < 0 && steps[i]! < HOLD_DEFAULTS.begins * V) start = i;
+    else if (start >= 0 && steps[i]! > HOLD_DEFAULTS.ends * V) {
+      holds.push({ from: start, to: i });
+      start = -1;
+    }
+  }
+  if (start >= 0) holds.push({ from: start, to: n });
+  const stretches: Stretch[] = [];
+  let at = 0;
+  for (const { from, to } of holds.filter((hold) => hold.to - hold.from >= shortest)) {
+    if (from > at) stretches.push({ kind: 'move', from: at, to: from });
+    stretches.push({ kind: 'hold', from, to });
+    at = to;
+  }
+  if (at < n) stretches.push({ kind: 'move', from: at, to: n });
+  return stretches;
+}
+
+export const MOVE_IDS = ['move.frames', 'hold.frames', 'hold.drift', 'hold.kind'] as const;
+
+/** `move.frames`, `hold.frames`, `hold.drift` and `hold.kind` of a signal: one reading an occurrence. */
+export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: string): Measured {
+  const where = part === undefined ? {} : { part };
+  if (shot.motion.frames < 6)
+    return unmade('move.frames', `it needs 6 frames or more, the shot has ${shot.motion.frames}`, part);
+  const stretches = movesAndHolds(moving, shot.fps);
+  if (stretches.length === 0) return unmade('move.frames', 'nothing moves', part);
+  const readings: Reading[] = [];
+  stretches.forEach(({ kind, from, to }, k) => {
+    const span = { from: labelOf(shot, from), to: labelOf(shot, to) };
+    const frames = [span.from, span.to];
+    if (kind === 'move') {
+      readings.push({
+        id: 'move.frames',
+        ...where,
+        value: to - from,
+        unit: 'frames',
+        frames,
+        detail: { ...span, travel: tidy(moving.distance(from, to)) },
+      });
+      return;
+    }
+    readings.push({ id: 'hold.frames', ...where, value: to - from, unit: 'frames', frames, detail: span });
+    const before = stretches[k - 1];
+    if (!before) return;
+    let farthest = 0;
+    for (let s = from + 1; s <= to; s++) farthest = Math.max(farthest, moving.distance(from, s));
+    const drift = (100 * farthest) / Math.max(moving.distance(before.from, before.to), 1e-9);
+    const name = drift < HOLD_DEFAULTS.dead ? 'dead' : drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving';
+    readings.push({ id: 'hold.drift', ...where, value: tidy(drift), unit: '%', frames, detail: span });
+    readings.push({ id: 'hold.kind', ...where, value: name, unit: '–', frames, detail: span });
+  });
+  return { readings, unmade: [] };
+}
