@@ -101,7 +101,7 @@ export function Strip({ source, other, marks, onRange }: Props) {
           <line x2={width} y1={0.5} y2={0.5} stroke="var(--edge)" />
           {joint !== null && <SpeedTraces source={source} other={other} joint={joint} x={x} />}
         </g>
-        <Playhead x={x} perFrame={perFrame} height={height} />
+        <Playhead x={x} perFrame={perFrame} width={width} height={height} />
       </svg>
     </div>
   );
@@ -150,16 +150,25 @@ function Ruler({ labels, first, last, x, perFrame, width }: RulerProps) {
   );
 }
 
-function Playhead({ x, perFrame, height }: { x: (label: number) => number; perFrame: number; height: number }) {
+interface PlayheadProps {
+  readonly x: (label: number) => number;
+  readonly perFrame: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+function Playhead({ x, perFrame, width, height }: PlayheadProps) {
   const frame = useClockValue((state) => state.frame);
   const at = x(frame);
+  // The label stays on the strip at its ends.
+  const label = Math.min(width - 16, Math.max(16, at));
   return (
     <g pointerEvents="none">
       <rect x={at - perFrame / 2} width={perFrame} y={RULER} height={height - RULER} fill="var(--ink)" opacity={0.07} />
       <line x1={at} x2={at} y1={RULER - 5} y2={height} stroke="var(--ink)" strokeWidth={1.25} />
-      <rect x={at - 16} width={32} height={16} rx={2} fill="var(--ink)" />
+      <rect x={label - 16} width={32} height={16} rx={2} fill="var(--ink)" />
       <text
-        x={at}
+        x={label}
         y={12}
         textAnchor="middle"
         fontSize={11}
