@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
-import { RequestError, send } from '../api/client.ts';
+import { attempt } from '../api/attempt.ts';
+import { send } from '../api/client.ts';
 import { refreshShot } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -56,17 +57,14 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
   const marks = standingMarks(shot, revision);
   const submit = async (): Promise<void> => {
     setBusy(true);
-    try {
-      await refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/send-back`, { words, asked }));
-      setText(undefined);
-      toast.success(`Sent back to ${shot.student.name}.`);
-      onDone();
-    } catch (error) {
-      if (error instanceof RequestError) toast.error(error.message);
-      else throw error;
-    } finally {
-      setBusy(false);
-    }
+    const done = await attempt(async () =>
+      refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/send-back`, { words, asked })),
+    );
+    setBusy(false);
+    if (!done) return;
+    setText(undefined);
+    toast.success(`Sent back to ${shot.student.name}.`);
+    onDone();
   };
   return (
     <Dialog
@@ -127,17 +125,14 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
   const standing = shot.marks.filter((mark) => mark.state === 'open' || mark.state === 'answered');
   const submit = async (): Promise<void> => {
     setBusy(true);
-    try {
-      await refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/sign-off`, { words }));
-      setWords(undefined);
-      toast.success(`${shot.brief.title} by ${shot.student.name} is signed off.`);
-      onDone();
-    } catch (error) {
-      if (error instanceof RequestError) toast.error(error.message);
-      else throw error;
-    } finally {
-      setBusy(false);
-    }
+    const done = await attempt(async () =>
+      refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/sign-off`, { words })),
+    );
+    setBusy(false);
+    if (!done) return;
+    setWords(undefined);
+    toast.success(`${shot.brief.title} by ${shot.student.name} is signed off.`);
+    onDone();
   };
   return (
     <Dialog

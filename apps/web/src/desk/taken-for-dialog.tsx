@@ -3,7 +3,8 @@ import { toast } from 'sonner';
 import { axisName } from '@ypsigraph/core/motion/axes';
 import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
-import { RequestError, send } from '../api/client.ts';
+import { attempt } from '../api/attempt.ts';
+import { send } from '../api/client.ts';
 import { refreshShot } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -41,15 +42,10 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
     const changed = Object.fromEntries(
       Object.entries(roles).map(([role, name]) => [role, name === NONE ? null : name]),
     );
-    try {
-      await refreshShot(
-        await send<Shot>('PATCH', `/api/revisions/${revision.id}`, { firstFrame, loop, roles: changed }),
-      );
+    const settings = { firstFrame, loop, roles: changed };
+    if (await attempt(async () => refreshShot(await send<Shot>('PATCH', `/api/revisions/${revision.id}`, settings)))) {
       toast.success('Corrected. It is being measured again.');
       onOpenChange(false);
-    } catch (error) {
-      if (error instanceof RequestError) toast.error(error.message);
-      else throw error;
     }
   };
   const joints = [{ value: NONE, text: NONE }, ...source.pointNames.map((name) => ({ value: name, text: name }))];

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Person } from '@ypsigraph/contract/people';
+import { attempt } from '../api/attempt.ts';
 import { RequestError, send } from '../api/client.ts';
 import { refreshShot, useDocket, useReadingProgress, useShot } from '../api/data.ts';
 import { Desk } from '../desk/desk.tsx';
@@ -176,16 +177,13 @@ function Revisions({ shot, current, onShow }: { shot: Shot; current: Revision; o
 function StudentActions({ shot, newest }: { shot: Shot; newest: Revision | undefined }) {
   if (!newest) return null;
   if (newest.state === 'handed in') {
-    const withdraw = (): void => {
-      send<Shot>('POST', `/api/revisions/${newest.id}/withdraw`)
-        .then(async (answer) => {
-          await refreshShot(answer);
-          toast('Withdrawn. You can hand in another file.');
-        })
-        .catch((error: unknown) => toast.error(error instanceof RequestError ? error.message : String(error)));
+    const withdraw = async (): Promise<void> => {
+      if (await attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${newest.id}/withdraw`)))) {
+        toast('Withdrawn. You can hand in another file.');
+      }
     };
     return (
-      <Button look="plain" onClick={withdraw}>
+      <Button look="plain" onClick={() => void withdraw()}>
         Withdraw
       </Button>
     );

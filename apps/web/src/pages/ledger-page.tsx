@@ -1,11 +1,11 @@
 import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
 import { mutate } from 'swr';
 import type { Assignment, Ledger, LedgerCell } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
-import { RequestError, send } from '../api/client.ts';
+import { attempt } from '../api/attempt.ts';
+import { send } from '../api/client.ts';
 import { useCohorts, useLedger } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Select } from '../kit/select.tsx';
@@ -133,15 +133,11 @@ function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) 
 }
 
 function Heading({ assignment, instructor, cohort }: { assignment: Assignment; instructor: boolean; cohort: string }) {
-  const toggle = async (): Promise<void> => {
-    try {
+  const toggle = (): Promise<boolean> =>
+    attempt(async () => {
       await send('PATCH', `/api/assignments/${assignment.id}`, { closed: assignment.closed === null });
       await mutate(`/api/cohorts/${cohort}/ledger`);
-    } catch (error) {
-      if (error instanceof RequestError) toast.error(error.message);
-      else throw error;
-    }
-  };
+    });
   return (
     <span className="block">
       <span className="block font-semibold">{assignment.brief.title}</span>

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
-import { toast } from 'sonner';
-import { RequestError, send } from '../../api/client.ts';
+import { attempt } from '../../api/attempt.ts';
+import { send } from '../../api/client.ts';
 import { refreshShot } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
@@ -76,14 +76,8 @@ export function MarkCard({ mark, revision, earlier, role, addOutgoing }: Props) 
 }
 
 function Judge({ mark }: { mark: Mark }) {
-  const act = async (method: string, path: string, body?: unknown): Promise<void> => {
-    try {
-      await refreshShot(await send<Shot>(method, path, body));
-    } catch (error) {
-      if (error instanceof RequestError) toast.error(error.message);
-      else throw error;
-    }
-  };
+  const act = (method: string, path: string, body?: unknown): Promise<boolean> =>
+    attempt(async () => refreshShot(await send<Shot>(method, path, body)));
   if (mark.sent === null) {
     return (
       <div className="mt-1 flex justify-end">

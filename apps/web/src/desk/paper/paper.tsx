@@ -143,31 +143,22 @@ function Legend({ joint, summary, space }: { joint: string; summary: PathSummary
       <span className="font-semibold">{joint}</span>
       <span className="text-graphite">{space === 'world' ? 'in space' : 'as seen'}</span>
       {clean && <span>keeps to its arc and spacing</span>}
-      {summary.arc > 0 && (
-        <span className="inline-flex items-center gap-1">
-          <svg width="14" height="14" aria-hidden>
-            <path d="M7 1.5L12.5 7L7 12.5L1.5 7Z" fill="none" stroke="currentColor" strokeWidth="1.5" />
-          </svg>
-          off its arc: {summary.arc}
-        </span>
-      )}
-      {summary.spacing > 0 && (
-        <span className="inline-flex items-center gap-1">
-          <svg width="12" height="14" aria-hidden>
-            <path d="M4 2V12M8 2V12" stroke="currentColor" strokeWidth="1.5" />
-          </svg>
-          off its spacing: {summary.spacing}
-        </span>
-      )}
-      {summary.pops > 0 && (
-        <span className="inline-flex items-center gap-1">
-          <svg width="12" height="14" aria-hidden>
-            <path d="M2 3L10 11M10 3L2 11" stroke="currentColor" strokeWidth="1.5" />
-          </svg>
-          one frame out of place: {summary.pops}
-        </span>
-      )}
+      <Sign count={summary.arc} text="off its arc" path="M7 1.5L12.5 7L7 12.5L1.5 7Z" />
+      <Sign count={summary.spacing} text="off its spacing" path="M4 2V12M8 2V12" />
+      <Sign count={summary.pops} text="one frame out of place" path="M2 3L10 11M10 3L2 11" />
     </div>
+  );
+}
+
+function Sign({ count, text, path }: { count: number; text: string; path: string }) {
+  if (count === 0) return null;
+  return (
+    <span className="inline-flex items-center gap-1">
+      <svg width="14" height="14" aria-hidden>
+        <path d={path} fill="none" stroke="currentColor" strokeWidth="1.5" />
+      </svg>
+      {text}: {count}
+    </span>
   );
 }
 

@@ -1,0 +1,17 @@
+import { toast } from 'sonner';
+import { RequestError } from './client.ts';
+
+/**
+ * Carries out something a person asked for; what the server refuses is said at the edge of the page, in its words.
+ * @returns whether it went through
+ */
+export async function attempt(work: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await work();
+    return true;
+  } catch (error) {
+    if (!(error instanceof RequestError)) throw error;
+    toast.error(error.message);
+    return false;
+  }
+}
