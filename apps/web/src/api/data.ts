@@ -29,6 +29,12 @@ export async function refreshShot(shot: Shot): Promise<void> {
   await mutate((key) => typeof key === 'string' && /docket|ledger|worksheet/.test(key));
 }
 
+/** Drops what the page knows of a shot that has changed on the server, so that it is asked for anew. */
+export async function forgetShot(id: string): Promise<void> {
+  await mutate(`/api/shots/${id}`, undefined);
+  await mutate((key) => typeof key === 'string' && /docket|ledger|worksheet/.test(key));
+}
+
 /** Follows the reading of a revision's file until it is done, and looks at the shot again at each step. */
 export function useReadingProgress(shot: Shot | undefined, revisionId: string | undefined): void {
   const state = shot?.revisions.find(({ id }) => id === revisionId)?.reading.state;

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { Stage } from '@ypsigraph/contract/vocabulary';
 import { RequestError } from '../api/client.ts';
-import { useAssignment } from '../api/data.ts';
+import { forgetShot, useAssignment } from '../api/data.ts';
 import { handIn } from '../api/hand-in.ts';
 import { useStored } from '../desk/margin/drafts.ts';
 import { Button } from '../kit/button.tsx';
@@ -41,6 +41,7 @@ export function HandInPage() {
     try {
       const made = await handIn(assignment.id, { stage, note, file }, setSent, abort.current.signal);
       setText(undefined);
+      await forgetShot(made.shot);
       toast.success('Handed in.');
       void navigate(`/desk/${made.shot}`);
     } catch (caught) {
