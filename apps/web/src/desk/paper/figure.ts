@@ -35,7 +35,6 @@ export class Figure {
       .multiply(basis);
     this.joints = shot.motion.joints.map(() => {
       const joint = new Group();
-      joint.matrixAutoUpdate = true;
       this.group.add(joint);
       return joint;
     });
@@ -97,13 +96,10 @@ export class Figure {
 
   private buildLimbs(inks: Inks): void {
     const along = new Vector3(0, 1, 0);
-    // Limb ends are given in the file's axes; joint groups live in the figure's. At rest the two differ by the figure's turn.
-    const L = new Vector3();
     for (const limb of figureLimbs(this.shot)) {
+      // Limb ends are given in the file's axes; joint groups turn them into the figure's.
       const from = new Vector3(...limb.from);
-      const direction = L.set(...limb.to)
-        .sub(from)
-        .clone();
+      const direction = new Vector3(...limb.to).sub(from);
       const length = direction.length();
       const geometry = taperedCapsule(length, limb.thick[0], limb.thick[1]);
       if (limb.flat !== 1 || limb.narrow) geometry.scale(limb.narrow ?? 1, 1, limb.flat);
