@@ -26,6 +26,8 @@ const shared = {
 
 /** @type {import('jest').Config} */
 export default {
+  // A loaded machine may be slow; nothing here is told by how long it takes.
+  testTimeout: 120_000,
   projects: [
     {
       ...shared,

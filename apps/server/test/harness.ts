@@ -121,7 +121,7 @@ export async function shotOf(school: School, student: string): Promise<string> {
 
 /** Asks for a shot until its newest revision has been read, or reading has failed. */
 export async function untilRead(visitor: Visitor, shot: string): Promise<Shot> {
-  for (let i = 0; i < 100; i++) {
+  for (let i = 0; i < 300; i++) {
     const { body } = await visitor.get(`/api/shots/${shot}`).expect(200);
     const state = (body as Shot).revisions.at(-1)!.reading.state;
     if (state === 'read' || state === 'failed') return body as Shot;

@@ -58,7 +58,7 @@ test('a server process queues, a worker process reads, and the page that waits a
   const worker = startWorker();
   try {
     await untilRead(jomo, body.shot);
-    for (let i = 0; i < 50 && stream.events.at(-1)?.reading !== 'read'; i++)
+    for (let i = 0; i < 400 && stream.events.at(-1)?.reading !== 'read'; i++)
       await new Promise((done) => setTimeout(done, 100));
     expect(stream.events.map(({ reading }) => reading)).toEqual(expect.arrayContaining(['queued', 'read']));
   } finally {
@@ -81,7 +81,7 @@ test('a worker that starts with another version of the core makes the readings a
   const second = startWorker();
   const report = async () =>
     (await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].report as { readings: unknown[] } | null;
-  for (let i = 0; i < 100 && (await report()) === null; i++) await new Promise((done) => setTimeout(done, 100));
+  for (let i = 0; i < 400 && (await report()) === null; i++) await new Promise((done) => setTimeout(done, 100));
   await second.end();
   expect((await report())!.readings.length).toBeGreaterThan(10);
 });

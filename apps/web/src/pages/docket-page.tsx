@@ -26,7 +26,7 @@ export function DocketPage() {
       <h1 className="text-2xl">Docket</h1>
       <p className="mb-3 text-graphite">
         {data.length} {data.length === 1 ? 'shot waits' : 'shots wait'}
-        {late > 0 && `, ${late} of them handed in late`}. The longest-waiting first.
+        {late > 0 && `, ${late} of them handed in late`}. Late ones first, then the longest-waiting.
       </p>
       <table className="w-full border-collapse text-left">
         <thead className="border-b border-edge-strong text-xs text-graphite">
