@@ -11,7 +11,8 @@ export const test = base.extend<{ comeInAs: ComeInAs }>({
   comeInAs: async ({ browser }, use) => {
     const contexts: BrowserContext[] = [];
     await use(async (name) => {
-      const context = await browser.newContext();
+      // Figures stand still unless a test lets them walk: software-drawn pages of several people share two cores.
+      const context = await browser.newContext({ reducedMotion: 'reduce' });
       contexts.push(context);
       const page = await context.newPage();
       await page.goto('/');

@@ -43,10 +43,12 @@ test('a walk is set, handed in, marked, sent back, answered, revised and signed 
   });
 
   await test.step('the instructor sees it move, steps through it, and sees one joint’s path', async () => {
+    await ottoline.emulateMedia({ reducedMotion: 'no-preference' });
     await openDesk(ottoline, 'Tomasz Wieczor');
     const before = await frameShown(ottoline);
     await expect.poll(() => frameShown(ottoline)).not.toBe(before);
     await ottoline.keyboard.press('Home');
+    await ottoline.emulateMedia({ reducedMotion: 'reduce' });
     expect(await frameShown(ottoline)).toBe(1);
     for (let i = 0; i < 8; i++) await ottoline.keyboard.press('ArrowRight');
     expect(await frameShown(ottoline)).toBe(9);
