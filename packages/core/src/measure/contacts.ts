@@ -1,10 +1,10 @@
 import { meanHeading } from '../motion/heading.ts';
-import { restPositions } from '../motion/motion.ts';
 import { loopPeriod } from '../motion/loop.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { quatAt, rotate } from '../motion/quaternion.ts';
+import { rotate } from '../motion/quaternion.ts';
 import { ancestors } from '../motion/roles.ts';
-import { add, dot, length, median, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { dot, length, median, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { footPoints, pointAt } from './foot-points.ts';
 
 /** Thresholds of contact detection, in percent of leg length, and per frame at 24 fps. */
 export const CONTACT_DEFAULTS = Object.freeze({
@@ -101,27 +101,16 @@ export function aroundContacts(shot: PreparedShot, joint: number): ReadonlySet<n
 }
 
 function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTrack | undefined {
-  const { motion, roles, axes } = shot;
-  const foot = roles[`foot.${side}`];
-  if (foot === undefined) return undefined;
-  const toe = roles[`toe.${side}`];
-  const rest = restPositions(motion.joints);
-  const at = (j: number): Vec3 => [rest[3 * j]!, rest[3 * j + 1]!, rest[3 * j + 2]!];
-  const tip = toe ?? foot;
-  const ends = motion.joints[tip]!.ends.slice(0, 1);
-  const soles = [...(toe === undefined ? [] : [at(toe)]), ...ends.map((end) => add(at(tip), end))];
-  const depth = Math.max(0, ...soles.map((p) => dot(subtract(at(foot), p), axes.up)));
-  const places: { joint: number; local: Vec3 }[] = [
-    { joint: foot, local: scale(axes.up, -depth) },
-    ...(toe === undefined ? [] : [{ joint: toe, local: [0, 0, 0] as const }]),
-    ...ends.map((local) => ({ joint: tip, local })),
-  ];
+  const { axes } = shot;
+  const foot = footPoints(shot, side);
+  if (!foot) return undefined;
+  const places = [foot.heel, ...foot.front];
   const points = places.map(() => new Float64Array(3 * frames));
   const lowest = new Uint8Array(frames);
   const height = new Float64Array(frames).fill(Infinity);
   for (let f = 0; f < frames; f++) {
-    places.forEach(({ joint, local }, k) => {
-      const p = pointAt(shot, f, joint, local);
+    places.forEach((place, k) => {
+      const p = pointAt(shot, f, place);
       points[k]!.set(p, 3 * f);
       const h = dot(p, axes.up);
       // Of points that are alike but for rounding the first is taken, so that units and axes make no difference.
@@ -132,12 +121,6 @@ function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTra
     });
   }
   return { side, points, lowest, height };
-}
-
-function pointAt({ motion, world }: PreparedShot, f: number, joint: number, local: Vec3): Vec3 {
-  const k = f * motion.joints.length + joint;
-  const p: Vec3 = [world.positions[3 * k]!, world.positions[3 * k + 1]!, world.positions[3 * k + 2]!];
-  return add(p, rotate(quatAt(world.rotations, k), local));
 }
 
 /** Step of a point from a sample to the next. */

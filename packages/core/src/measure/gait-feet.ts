@@ -1,7 +1,6 @@
-import { restPositions } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { quatAt, rotate } from '../motion/quaternion.ts';
-import { add, dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
 import { type FootSide, type GaitView, type Landing, SIDES, viewGait } from './gait-view.ts';
 import { made, type Measured, type Reading, tidy, together } from './reading.ts';
 import { straightness } from './signals.ts';
@@ -38,48 +37,16 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
   );
 }
 
-/** Places of a foot's ankle, ball and toe end at a sample. */
-function footPoints(view: GaitView, side: FootSide, sample: number): Vec3[] {
-  const { motion, roles, world } = view.shot;
-  const index = view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
-  const foot = roles[`foot.${side}`]!;
-  const toe = roles[`toe.${side}`];
-  const at = (joint: number, local: Vec3): Vec3 => {
-    const k = index * motion.joints.length + joint;
-    const p: Vec3 = [world.positions[3 * k]!, world.positions[3 * k + 1]!, world.positions[3 * k + 2]!];
-    return add(p, rotate(quatAt(world.rotations, k), local));
-  };
-  const tip = toe ?? foot;
-  return [
-    at(foot, [0, 0, 0]),
-    ...(toe === undefined ? [] : [at(toe, [0, 0, 0])]),
-    ...motion.joints[tip]!.ends.slice(0, 1).map((end) => at(tip, end)),
-  ];
-}
+const indexOf = (view: GaitView, sample: number): number =>
+  view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
 
-/** Height of the ankle over the sole at rest: how far under it the heel meets the ground. */
-function heelDepth(view: GaitView, side: FootSide): number {
-  const { motion, roles, axes } = view.shot;
-  const rest = restPositions(motion.joints);
-  const height = (j: number): number => dot([rest[3 * j]!, rest[3 * j + 1]!, rest[3 * j + 2]!], axes.up);
-  const foot = roles[`foot.${side}`]!;
-  const tip = roles[`toe.${side}`] ?? foot;
-  const soles = [height(tip), ...motion.joints[tip]!.ends.map((end) => height(tip) + dot(end, axes.up))];
-  return Math.max(0, height(foot) - Math.min(...soles));
-}
-
-/** Lowest point of a foot at a sample, heel included, over the ground. */
-function lowest(view: GaitView, side: FootSide, sample: number): number {
-  const { motion, roles, world, axes } = view.shot;
-  const index = view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
-  const points = footPoints(view, side, sample);
-  const foot = roles[`foot.${side}`]!;
-  const down = rotate(
-    quatAt(world.rotations, index * motion.joints.length + foot),
-    scale(axes.up, -heelDepth(view, side)),
+/** Lowest point of a foot at a sample, over the ground. */
+function lowest(view: GaitView, foot: FootPoints, sample: number): number {
+  const index = indexOf(view, sample);
+  const heights = [foot.ankle, foot.heel, ...foot.front].map((point) =>
+    dot(pointAt(view.shot, index, point), view.shot.axes.up),
   );
-  const heel = dot(add(points[0]!, down), axes.up);
-  return Math.min(heel, ...points.map((p) => dot(p, axes.up))) - view.contacts.ground;
+  return Math.min(...heights) - view.contacts.ground;
 }
 
 /** `gait.slide` and `gait.even` of one contact: how far its most still point goes over the ground, and how evenly with it. */
@@ -90,7 +57,10 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const to = until - (long ? FEET_DEFAULTS.trim : 0);
   const samples = Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
   if (samples.length < FEET_DEFAULTS.least) return [];
-  const tracks = samples.map((s) => footPoints(view, side, s));
+  const foot = footPoints(view.shot, side)!;
+  const tracks = samples.map((s) =>
+    [foot.ankle, ...foot.front].map((point) => pointAt(view.shot, indexOf(view, s), point)),
+  );
   const overGround = tracks[0]!.map((_, point) =>
     tracks.map((points, k) => reject(subtract(points[point]!, scale(view.contacts.belt, k)), axes.up)),
   );
@@ -127,10 +97,11 @@ function farthest(path: readonly Vec3[]): { distance: number; a: number; b: numb
 }
 
 function depth(view: GaitView, side: FootSide): Reading {
+  const foot = footPoints(view.shot, side)!;
   let deepest = 0;
   let frame: number | undefined;
   for (let s = 0; s < view.frames; s++) {
-    const under = -lowest(view, side, s);
+    const under = -lowest(view, foot, s);
     if (under > deepest) {
       deepest = under;
       frame = view.label(s);
@@ -148,8 +119,9 @@ function depth(view: GaitView, side: FootSide): Reading {
 
 /** `gait.float`: the least height of the planted foot's lowest point over the ground: what it never comes down from. */
 function float(view: GaitView, { side, at, until }: Landing): Reading {
+  const foot = footPoints(view.shot, side)!;
   let least = Infinity;
-  for (let s = at; s <= until; s++) least = Math.min(least, lowest(view, side, s));
+  for (let s = at; s <= until; s++) least = Math.min(least, lowest(view, foot, s));
   return {
     id: 'gait.float',
     part: `leg.${side}`,

@@ -1,5 +1,5 @@
-import { childrenOf } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { chainJoints } from '../motion/roles.ts';
 import { mainAxis, rotationVectors } from './joint-turn.ts';
 import { type Measured, type Reading, tidy, type Unmade } from './reading.ts';
 import { lagBehind } from './signals.ts';
@@ -109,12 +109,8 @@ export function usualChains({ motion, roles }: PreparedShot): (readonly [part: s
     const chain = joints.filter((joint) => joint !== undefined);
     return chain.length >= 2 ? [[part, chain]] : [];
   };
-  const children = childrenOf(motion.joints);
   const hanging = Object.entries(roles).flatMap(([role, first]) => {
-    if (!role.startsWith('chain:')) return [];
-    const chain = [first!];
-    while (children[chain.at(-1)!]!.length === 1) chain.push(children[chain.at(-1)!]![0]!);
-    return named(role, chain);
+    return role.startsWith('chain:') ? named(role, chainJoints(motion.joints, first!)) : [];
   });
   return [
     ...named('spine', [roles.hips, roles.spine, roles.chest, roles.head]),

@@ -1,6 +1,6 @@
 import { childrenOf } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { ancestors, type Role } from '../motion/roles.ts';
+import { ancestors, chainJoints, type Role } from '../motion/roles.ts';
 
 const PART_ROOTS: readonly (readonly [part: string, roles: readonly Role[]])[] = [
   ['leg.L', ['thigh.L', 'shin.L', 'foot.L']],
@@ -42,9 +42,7 @@ export function tipJoints(shot: Pick<PreparedShot, 'motion' | 'roles'>): { joint
   const children = childrenOf(motion.joints);
   for (const [role, first] of Object.entries(roles)) {
     if (!role.startsWith('chain:')) continue;
-    let tip = first!;
-    while (children[tip]!.length === 1) tip = children[tip]![0]!;
-    tips.push({ joint: tip, part: role });
+    tips.push({ joint: chainJoints(motion.joints, first!).at(-1)!, part: role });
   }
   if (tips.length === 0)
     motion.joints.forEach((joint, j) => children[j]!.length === 0 && tips.push({ joint: j, part: joint.name }));
