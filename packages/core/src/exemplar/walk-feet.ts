@@ -1,5 +1,6 @@
 import { COURIER_LEG } from './courier.ts';
-import { hermiteCurve, monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
+import { rollFoot } from './courier-pose.ts';
+import { hermiteCurve, type Key, monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
 
 /** A foot in the plane it walks in: where its ankle is (forward, up; cm), how it is pitched and how its toes are bent (degrees). */
 export interface FootPlace {
@@ -12,7 +13,7 @@ export interface FootPlace {
 }
 
 export interface FootOptions {
-  /** Distance walked in a cycle, cm. */
+  /** Distance gone in a cycle, cm. */
   readonly cycleTravel: number;
   /** Slip forward of the planted foot, cm. */
   readonly slide: number;
@@ -20,94 +21,144 @@ export interface FootOptions {
   readonly depth: number;
 }
 
-/** Share of the cycle after which a foot leaves the ground: about 60 % (Perry, *Gait Analysis*; from memory), and 2 % of toe contact. */
-export const TOE_OFF = 0.62;
+/** How a foot goes through its own cycle, in shares of the cycle from its contact. */
+export interface FootStyle {
+  /** It leaves the ground. */
+  readonly toeOff: number;
+  /** Where it lands and stands ahead of the hips: its flat ankle at contact, as a share of what the ground travels in a cycle, and cm. */
+  readonly reach: number;
+  readonly behind: number;
+  /** Pitch over the cycle, with its slopes at both ends. */
+  readonly pitch: readonly Key[];
+  readonly pitchSlopes: readonly [number, number];
+  /** The foot is flat from here on, and the toes it lands on come down until then. */
+  readonly flatFrom: number;
+  /** Heights of the ankle in the air: share of the cycle, cm over where it left the ground (`over`) or over the ground. */
+  readonly swing: readonly { readonly at: number; readonly up: number; readonly over?: 'toeOff' }[];
+  readonly landing: number;
+  /** The swinging ankle passes the planted one at this share, so many times as fast as the ground. */
+  readonly passing: number;
+  readonly passingSpeed: number;
+}
 
-/** Share of the cycle at which the swinging ankle passes the planted one. */
-const PASSING = 0.75;
-
-/** Pitch over a foot's own cycle from its contact: heel, flat, heel rises over the ball, toe off, toes pulled up, heel. */
-const PITCH = monotoneCurve(
-  [
+/**
+ * A walking foot: heel, flat, heel rises over the ball, toe off, toes pulled up, heel. It leaves the ground after about 60 % of the
+ * cycle (Perry, *Gait Analysis*; from memory), and 2 % of toe contact.
+ */
+export const WALKING_FOOT: FootStyle = Object.freeze<FootStyle>({
+  toeOff: 0.62,
+  // A planted foot passes under the hips at a quarter of the cycle, its middle rather than its ankle.
+  reach: 0.25,
+  behind: 3.5,
+  pitch: [
     [0, 20],
     [0.075, 0],
     [0.3, 0],
     [0.375, -9],
     [0.5, -30],
-    [TOE_OFF, -60],
+    [0.62, -60],
     [0.68, -64],
     [0.8, -22],
     [0.92, 16],
     [1, 20],
   ],
-  [-420, 0],
-);
+  pitchSlopes: [-420, 0],
+  flatFrom: 0.075,
+  swing: [
+    { at: 0.7, up: 4, over: 'toeOff' },
+    { at: 0.82, up: 14.5 },
+    { at: 0.92, up: 11 },
+  ],
+  landing: -20,
+  passing: 0.75,
+  passingSpeed: 1.55,
+});
 
-/** Toes lie flat on the ground while the heel rises, and straighten in the air. */
-const TOES_DOWN = monotoneCurve([
-  [0, 0],
-  [TOE_OFF, 1],
-  [0.8, 0],
-  [1, 0],
-]);
-
-const RADIANS = Math.PI / 180;
+/**
+ * A running foot: it lands on its whole sole with the toes just up, carries for a third of the cycle, kicks up behind, and comes
+ * through high (share of stance in running: about a third; Novacheck, *The biomechanics of running*, 1998; from memory).
+ */
+export const RUNNING_FOOT: FootStyle = Object.freeze<FootStyle>({
+  toeOff: 0.35,
+  reach: 0.165,
+  behind: 3.5,
+  pitch: [
+    [0, 8],
+    [0.06, 0],
+    [0.16, 0],
+    [0.22, -12],
+    [0.35, -62],
+    [0.45, -88],
+    [0.62, -70],
+    [0.82, -12],
+    [0.93, 7],
+    [1, 8],
+  ],
+  pitchSlopes: [-150, 0],
+  flatFrom: 0.06,
+  swing: [
+    { at: 0.5, up: 27, over: 'toeOff' },
+    { at: 0.65, up: 40 },
+    { at: 0.82, up: 27 },
+    { at: 0.93, up: 14 },
+  ],
+  landing: -60,
+  passing: 0.66,
+  passingSpeed: 1.05,
+});
 
 /**
  * The path of one foot over its own cycle, 0 at its contact. While it is planted the point it stands on (heel, sole, ball) travels
  * back at the speed of the ground; in the air the ankle follows a smooth curve that joins on to both ends.
  */
-export function footPath(options: FootOptions): (phase: number) => FootPlace {
-  const { ankle, ballDown, ballForward, heelBack } = COURIER_LEG;
-  const ballHeight = ankle - ballDown;
-  // A planted foot passes under the hips at a quarter of the cycle, its middle rather than its ankle.
-  const start = options.cycleTravel * 0.25 - 3.5;
+export function footPath(options: FootOptions, style: FootStyle): (phase: number) => FootPlace {
+  const { cycleTravel } = options;
+  const { toeOff, flatFrom } = style;
+  const start = cycleTravel * style.reach - style.behind;
+  const pitchAt = monotoneCurve(style.pitch, style.pitchSlopes);
+  // Toes lie flat on the ground while the heel rises, and straighten in the air.
+  const toesDown = monotoneCurve([
+    [0, 0],
+    [toeOff, 1],
+    [toeOff + 0.18, 0],
+    [1, 0],
+  ]);
+  const flatTo = style.pitch.findLast(([, value]) => value === 0)![0];
 
   const planted = (phase: number): { forward: number; up: number } => {
-    const pitch = PITCH(phase) * RADIANS;
-    const sole = start - options.cycleTravel * phase + options.slide * smoothStep((phase - 0.13) / 0.16);
-    const sink = options.depth * smoothStep(phase / 0.1) * (1 - smoothStep((phase - 0.18) / 0.1));
-    const s = Math.sin(pitch);
-    const c = Math.cos(pitch);
-    if (pitch >= 0) {
-      return { forward: sole - heelBack + heelBack * c - ankle * s, up: ankle * c + heelBack * s - sink };
-    }
+    const slip = options.slide * smoothStep((phase - flatFrom - 0.055) / (flatTo - flatFrom - 0.065));
+    const sink = options.depth * smoothStep(phase / 0.1) * (1 - smoothStep((phase - 0.6 * flatTo) / 0.1));
+    const roll = rollFoot(pitchAt(phase));
     return {
-      forward: sole + ballForward - ballForward * c - ballDown * s,
-      up: ballHeight + ballDown * c - ballForward * s - sink,
+      forward: start - cycleTravel * phase + slip + roll.forward,
+      up: COURIER_LEG.ankle + roll.up - sink,
     };
   };
 
   const step = 1e-4;
-  const off = planted(TOE_OFF);
-  const before = planted(TOE_OFF - step);
+  const off = planted(toeOff);
+  const before = planted(toeOff - step);
   const land = planted(0);
-  // Forward: the swinging ankle takes over its speed at toe off, passes the planted one in the middle of the cycle's half, and
-  // lands while drawing back with half the ground's speed.
+  // Forward: the swinging ankle takes over its speed at toe off, passes the planted one, and lands while drawing back with half
+  // the ground's speed.
   const swingForward = hermiteCurve([
-    [TOE_OFF, off.forward, (off.forward - before.forward) / step],
-    [PASSING, start - options.cycleTravel * (PASSING - 0.5), 1.55 * options.cycleTravel],
-    [1, land.forward, -0.5 * options.cycleTravel],
+    [toeOff, off.forward, (off.forward - before.forward) / step],
+    [style.passing, start - cycleTravel * (style.passing - 0.5), style.passingSpeed * cycleTravel],
+    [1, land.forward, -0.5 * cycleTravel],
   ]);
   const swingUp = monotoneCurve(
-    [
-      [TOE_OFF, off.up],
-      [0.7, off.up + 4],
-      [0.82, 14.5],
-      [0.92, 11],
-      [1, land.up],
-    ],
-    [(off.up - before.up) / step, -20],
+    [[toeOff, off.up], ...style.swing.map(({ at, up, over }): Key => [at, up + (over ? off.up : 0)]), [1, land.up]],
+    [(off.up - before.up) / step, style.landing],
   );
 
   return (cyclePhase) => {
     const phase = wrapUnit(cyclePhase);
-    const pitch = PITCH(phase);
+    const pitch = pitchAt(phase);
     const toeBend =
-      Math.max(0, -pitch) * (phase <= TOE_OFF ? 1 : TOES_DOWN(phase)) +
+      Math.max(0, -pitch) * (phase <= toeOff ? 1 : toesDown(phase)) +
       (phase > 0.9 ? 6 : 0) * smoothStep((phase - 0.9) / 0.1);
-    if (phase <= TOE_OFF)
-      return { ...planted(phase), pitch, toeBend: phase < 0.075 ? 6 * (1 - phase / 0.075) : toeBend };
+    if (phase <= toeOff)
+      return { ...planted(phase), pitch, toeBend: phase < flatFrom ? 6 * (1 - phase / flatFrom) : toeBend };
     return { forward: swingForward(phase), up: swingUp(phase), pitch, toeBend };
   };
 }

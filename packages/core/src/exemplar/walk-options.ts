@@ -34,6 +34,12 @@ export interface WalkOptions {
   readonly steady: number;
   /** Lean of the trunk forward. */
   readonly lean: number;
+  /** Bend of the elbow about which the forearm swings. */
+  readonly elbow: number;
+  /** How many times the cycle is there. */
+  readonly cycles: number;
+  /** 0: on the spot; 1: it travels as fast as its planted foot goes back. */
+  readonly travel: number;
 }
 
 /** A natural walk: contact 1, down 4, passing 7, up 10, contact 13, then mirrored, 25 = 1 (common practice of the trade). */
@@ -56,6 +62,27 @@ export const WALK_DEFAULTS: WalkOptions = Object.freeze({
   arm: 24,
   steady: 0.85,
   lean: 4,
+  elbow: 17,
+  cycles: 1,
+  travel: 0,
+});
+
+/** A run: a cycle in 20, lowest just after the foot takes the weight, highest in the air, bent arms, more lean (common practice). */
+export const RUN_DEFAULTS: WalkOptions = Object.freeze({
+  ...WALK_DEFAULTS,
+  length: 20,
+  stride: 118,
+  bob: 8,
+  bobDelay: 4,
+  shift: 1.2,
+  turn: 9,
+  tilt: 3,
+  counter: 11,
+  arm: 34,
+  armDelay: 0.5,
+  steady: 0.85,
+  lean: 11,
+  elbow: 74,
 });
 
 /** What can be wrong with a walk, each with its size. 0, or left out, is not wrong at all. */
@@ -84,6 +111,8 @@ export interface WalkFaults {
   readonly pop?: number;
   /** So many %L more up and down. */
   readonly bigBob?: number;
+  /** Of a run. 1: each foot stays on the ground until the other lands, so that there is no pose in the air. */
+  readonly noFlight?: number;
 }
 
 export const WALK_FAULTS = [
@@ -100,3 +129,8 @@ export const WALK_FAULTS = [
   'pop',
   'bigBob',
 ] as const satisfies readonly (keyof WalkFaults)[];
+
+export const RUN_FAULTS = [
+  'noFlight',
+  ...WALK_FAULTS.filter((fault) => fault !== 'lowOnContact' && fault !== 'kneePop'),
+] as const;

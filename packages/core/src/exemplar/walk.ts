@@ -1,35 +1,26 @@
 import type { Motion } from '../motion/motion.ts';
+import { compose, type Quat, rotate, rotateX, rotateY, rotateZ, slerp } from '../motion/quaternion.ts';
+import type { Vec3 } from '../motion/vector.ts';
+import { COURIER_LEG } from './courier.ts';
 import {
-  axisAngle,
-  compose,
-  conjugate,
-  mirrorX,
-  multiply,
-  type Quat,
-  rotate,
-  rotateX,
-  rotateY,
-  rotateZ,
-  slerp,
-} from '../motion/quaternion.ts';
-import { add, type Vec3 } from '../motion/vector.ts';
-import { COURIER_LEG, type CourierJoint, courierJoints } from './courier.ts';
+  type CourierPose,
+  courierMotion,
+  LEG,
+  poseArm,
+  poseBag,
+  poseLeg,
+  poseTrunk,
+  SIDES,
+  TRACK,
+} from './courier-pose.ts';
 import { wrapUnit } from './curve.ts';
-import { reachAtKnee, twoBoneLeg } from './two-bone-leg.ts';
-import { footPath, type FootPlace } from './walk-feet.ts';
-import { WALK_DEFAULTS, type WalkFaults, type WalkOptions } from './walk-options.ts';
+import { reachAtKnee } from './two-bone-leg.ts';
+import { footPath, type FootPlace, type FootStyle, RUNNING_FOOT, WALKING_FOOT } from './walk-feet.ts';
+import { RUN_DEFAULTS, WALK_DEFAULTS, type WalkFaults, type WalkOptions } from './walk-options.ts';
 
-const LEG = COURIER_LEG.thigh + COURIER_LEG.shin;
 /** The knees are never straighter than this, so that they do not snap. */
 const STRAIGHTEST_KNEE = 167;
-/** Half the distance of the feet across. */
-const TRACK = 5.2;
-const TOE_OUT = 6;
 const TAU = 2 * Math.PI;
-const SIDES = [
-  ['L', 1, 0],
-  ['R', -1, 0.5],
-] as const;
 
 /** Everything about one instant that does not depend on how high the hips can be. */
 interface Gesture {
@@ -49,34 +40,35 @@ interface Gesture {
  * @returns the motion in centimetres, Y up, facing +Z; `length + 1` frames with the habit `repeat`, `length` with `follow`
  * @throws RangeError for a length under 8 frames or a stride a leg can't reach
  */
-export function walkExemplar(changes: Partial<WalkOptions> = {}, faults: WalkFaults = {}): Motion {
-  const options = { ...WALK_DEFAULTS, ...changes };
+export const walkExemplar = (changes: Partial<WalkOptions> = {}, faults: WalkFaults = {}): Motion =>
+  cycle({ ...WALK_DEFAULTS, ...changes }, faults, WALKING_FOOT, 110);
+
+/**
+ * A run cycle on the spot: the carrier running for the last ferry. First and last equal, the middle mirrored, and between them a pose
+ * in the air, the highest; lowest on the ground; more lean and more arm than a walk.
+ *
+ * @param changes what differs from {@link RUN_DEFAULTS}
+ * @throws RangeError for a length under 8 frames or a stride a leg can't reach
+ */
+export const runExemplar = (changes: Partial<WalkOptions> = {}, faults: WalkFaults = {}): Motion => {
+  const toeOff = 0.35 + 0.18 * (faults.noFlight ?? 0);
+  return cycle({ ...RUN_DEFAULTS, ...changes }, faults, { ...RUNNING_FOOT, toeOff }, 200);
+};
+
+function cycle(options: WalkOptions, faults: WalkFaults, style: FootStyle, longest: number): Motion {
   const period = options.length;
   if (!(period >= 8) || !Number.isInteger(period))
-    throw new RangeError('length: a walk needs a whole number of frames, 8 or more');
-  if (!(options.stride > 0 && options.stride <= 110))
-    throw new RangeError('stride: expected more than 0 and at most 110 (%L)');
-  const joints = courierJoints();
+    throw new RangeError('length: it needs a whole number of frames, 8 or more');
+  if (!(options.stride > 0 && options.stride <= longest))
+    throw new RangeError(`stride: expected more than 0 and at most ${longest} (%L)`);
   const repeats = (options.loop === 'repeat' ? 1 : 0) + (faults.doubledFrame ? 1 : 0);
-  const frames = period + repeats;
-  const motion = {
-    joints,
-    frames,
-    fps: options.fps,
-    rotations: new Float64Array(4 * joints.length * frames),
-    moving: [0],
-    translations: new Float64Array(3 * frames),
-  };
-  const index = new Map(joints.map((joint, j) => [joint.name, j]));
-  const walker = new Walker(options, faults);
-  for (let f = 0; f < frames; f++) {
-    const at = f > period || (f === period && options.loop === 'follow') ? 0 : f / period;
-    const { pose, hips } = walker.pose(wrapUnit(at), at, f);
-    for (const [name, rotation] of Object.entries(pose))
-      motion.rotations.set(rotation, 4 * (f * joints.length + index.get(name)!));
-    motion.translations.set(hips, 3 * f);
-  }
-  return motion;
+  const frames = period * options.cycles + repeats;
+  const walker = new Walker(options, faults, style);
+  const whole = period * options.cycles;
+  return courierMotion(frames, options.fps, (f) => {
+    const at = f > whole || (f === whole && options.loop === 'follow') ? 0 : f / period;
+    return walker.pose(wrapUnit(at), at / options.cycles, f);
+  });
 }
 
 class Walker {
@@ -88,27 +80,33 @@ class Walker {
   constructor(
     private readonly options: WalkOptions,
     private readonly faults: WalkFaults,
+    style: FootStyle,
   ) {
     const percent = LEG / 100;
     this.delayUnit = (1 - (faults.noDelay ?? 0)) / 24;
-    this.foot = footPath({
-      cycleTravel: 2 * options.stride * percent,
-      slide: (faults.slide ?? 0) * percent,
-      depth: (faults.depth ?? 0) * percent,
-    });
+    this.foot = footPath(
+      {
+        cycleTravel: 2 * options.stride * percent,
+        slide: (faults.slide ?? 0) * percent,
+        depth: (faults.depth ?? 0) * percent,
+      },
+      style,
+    );
     this.base = this.highestBase();
   }
 
-  /** Local rotations by joint name, and where the hips are. `turns` goes on over the end of the cycle, `phase` does not. */
-  pose(phase: number, turns: number, frame: number): { pose: Partial<Record<CourierJoint, Quat>>; hips: Vec3 } {
+  /** The pose at a share of the cycle. `turns`, the share of the whole shot, goes on over the end of a cycle; `phase` does not. */
+  pose(phase: number, turns: number, frame: number): { pose: CourierPose; place: Vec3 } {
+    const { options } = this;
     const gesture = this.gesture(phase);
-    const hips: Vec3 = [gesture.hipsAcross, this.base + gesture.hipsUp, 0];
-    const pose: Partial<Record<CourierJoint, Quat>> = { hips: gesture.hips };
-    this.poseLegs(pose, gesture, hips, frame);
+    const travelled = options.travel * turns * options.cycles * 2 * options.stride * (LEG / 100);
+    const place: Vec3 = [gesture.hipsAcross, this.base + gesture.hipsUp, travelled];
+    const pose: CourierPose = {};
+    this.poseLegs(pose, gesture, place, frame);
     const chest = this.poseTrunk(pose, gesture, phase, turns);
     this.poseArms(pose, phase, frame);
     this.poseBag(pose, chest, phase, turns);
-    return { pose, hips };
+    return { pose, place };
   }
 
   private gesture(phase: number): Gesture {
@@ -145,32 +143,20 @@ class Walker {
     return base;
   }
 
-  private poseLegs(pose: Partial<Record<CourierJoint, Quat>>, gesture: Gesture, hips: Vec3, frame: number): void {
-    for (const [side, sign, half] of SIDES) {
-      const place = gesture.feet[side];
-      const hip = add(hips, rotate(gesture.hips, [sign * COURIER_LEG.hipAcross, -COURIER_LEG.hipDown, 0]));
-      const forward = rotate(rotateY(sign * TOE_OUT), [0, 0, 1]);
-      const leg = twoBoneLeg(
-        hip,
-        [sign * TRACK, place.up, place.forward],
-        forward,
-        COURIER_LEG.thigh,
-        COURIER_LEG.shin,
-      );
-      const foot = compose(rotateY(sign * TOE_OUT), rotateX(-place.pitch));
+  private poseLegs(pose: CourierPose, gesture: Gesture, place: Vec3, frame: number): void {
+    for (const [side, sign] of SIDES) {
+      const foot = gesture.feet[side];
       // Two frames before its contact a popping knee is straight, whatever the foot does.
-      const popFrame = (Math.round((1 - half) * this.options.length) - 2) % this.options.length;
+      const half = side === 'L' ? 1 : 0.5;
+      const popFrame = (Math.round(half * this.options.length) - 2) % this.options.length;
       const pops = frame % this.options.length === popFrame ? (this.faults.kneePop ?? 0) : 0;
-      const shin = pops > 0 ? slerp(leg.shin, multiply(leg.thigh, rotateX(1)), Math.min(1, pops)) : leg.shin;
-      pose[`thigh.${side}`] = multiply(conjugate(gesture.hips), leg.thigh);
-      pose[`shin.${side}`] = multiply(conjugate(leg.thigh), shin);
-      pose[`foot.${side}`] = multiply(conjugate(shin), foot);
-      pose[`toe.${side}`] = rotateX(-place.toeBend);
+      const ankle: Vec3 = [sign * TRACK, foot.up, foot.forward + place[2]];
+      poseLeg(pose, side, place, gesture.hips, { ...foot, ankle }, pops);
     }
   }
 
   /** Spine, chest, neck and head; returns the chest's rotation in the world. */
-  private poseTrunk(pose: Partial<Record<CourierJoint, Quat>>, gesture: Gesture, phase: number, turns: number): Quat {
+  private poseTrunk(pose: CourierPose, gesture: Gesture, phase: number, turns: number): Quat {
     const { options } = this;
     const delay = options.counterDelay * this.delayUnit;
     const wave = (shift: number): number => Math.cos(TAU * (phase - shift));
@@ -185,11 +171,7 @@ class Walker {
     const spine = slerp(compose(drift, gesture.hips), chest, 0.45);
     const level = compose(drift, rotateX(2));
     const head = slerp(chest, level, options.steady);
-    const neck = slerp(chest, head, 0.5);
-    pose.spine = multiply(conjugate(gesture.hips), spine);
-    pose.chest = multiply(conjugate(spine), chest);
-    pose.neck = multiply(conjugate(chest), neck);
-    pose.head = multiply(conjugate(neck), head);
+    poseTrunk(pose, gesture.hips, { spine, chest, head });
     return chest;
   }
 
@@ -198,35 +180,33 @@ class Walker {
     return rotateY((this.faults.seam ?? 0) * turns);
   }
 
-  private poseArms(pose: Partial<Record<CourierJoint, Quat>>, phase: number, frame: number): void {
+  private poseArms(pose: CourierPose, phase: number, frame: number): void {
     const { options, faults } = this;
     const same = 1 - 2 * (faults.sameSideArms ?? 0);
     const shoulder = options.armDelay * this.delayUnit;
     const elbow = shoulder + options.foreArmDelay * this.delayUnit;
     const wrist = elbow + options.handDelay * this.delayUnit;
     const twin = faults.twinArms ?? 0;
-    for (const [side, , half] of SIDES) {
+    for (const [side] of SIDES) {
+      const half = side === 'L' ? 0 : 0.5;
       // Forward swing, −1 to 1, of a part that lags by so much of the cycle: back when the leg of its side leads.
       const swing = (delay: number): number => {
         const own = -Math.cos(TAU * (phase - half - delay));
         return same * (side === 'R' ? own * (1 - twin) - Math.cos(TAU * (phase - delay)) * twin : own);
       };
-      const put = (name: 'clavicle' | 'upperArm' | 'foreArm' | 'hand', left: Quat): void => {
-        pose[`${name}.${side}`] = side === 'L' ? left : mirrorX(left);
-      };
       const ahead = swing(shoulder);
-      const bend = swing(elbow);
-      const drag = swing(wrist);
       const pop = side === 'R' && frame === Math.round(options.length / 3) ? (faults.pop ?? 0) : 0;
-      put('clavicle', compose(rotateZ(-2), rotateY(-3.5 * ahead)));
-      put('upperArm', compose(rotateX(-(options.arm * ahead + 1)), rotateZ(-78), rotateX(22)));
-      put('foreArm', rotateY(-(17 + 0.45 * options.arm * bend + pop)));
-      put('hand', compose(rotateX(12), rotateY(-(6 + 0.35 * options.arm * drag))));
+      poseArm(pose, side, {
+        ahead: options.arm * ahead + 1,
+        bend: options.elbow + 0.45 * options.arm * swing(elbow) + pop,
+        wrist: 6 + 0.35 * options.arm * swing(wrist),
+        shoulder: 3.5 * ahead,
+      });
     }
   }
 
   /** The bag hangs: it keeps nearly upright, follows the chest's turn late, and swings a little with the steps. */
-  private poseBag(pose: Partial<Record<CourierJoint, Quat>>, chest: Quat, phase: number, turns: number): void {
+  private poseBag(pose: CourierPose, chest: Quat, phase: number, turns: number): void {
     const { options } = this;
     const late = (options.counterDelay + 3) * this.delayUnit;
     const later = late + 3 * this.delayUnit;
@@ -235,10 +215,7 @@ class Walker {
       rotateY(0.6 * options.counter * Math.cos(TAU * (phase - late))),
       rotateX(0.4 * options.lean),
     );
-    pose.strap = multiply(conjugate(chest), strap);
-    pose.bag = compose(
-      axisAngle([1, 0, 0], 5 * Math.cos(TAU * (phase - later))),
-      rotateZ(-2.5 - 2 * Math.cos(2 * TAU * (phase - 0.125 - later))),
-    );
+    const aside = -2.5 - 2 * Math.cos(2 * TAU * (phase - 0.125 - later));
+    poseBag(pose, chest, strap, 5 * Math.cos(TAU * (phase - later)), aside);
   }
 }

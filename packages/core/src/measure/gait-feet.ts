@@ -1,3 +1,4 @@
+import { STANDARD_GRAVITY } from '../motion/figure-scale.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
@@ -14,9 +15,6 @@ export const GAIT_FEET_IDS = [
   'gait.track',
   'gait.froude',
 ] as const;
-
-/** Standard gravity in m/s² (BIPM, *The International System of Units*; CGPM 1901). */
-const GRAVITY = 9.80665;
 
 export const FEET_DEFAULTS = Object.freeze({
   /** Contacts are known to a frame: so many samples at both ends are not asked whether the foot is still. */
@@ -170,7 +168,7 @@ function froude(view: GaitView): Reading {
   const leg = size.legLength * size.metresPerUnit;
   return {
     id: 'gait.froude',
-    value: tidy(speed ** 2 / (GRAVITY * leg)),
+    value: tidy(speed ** 2 / (STANDARD_GRAVITY * leg)),
     unit: '–',
     detail: { metresPerSecond: tidy(speed) },
   };

@@ -82,6 +82,14 @@ export function movesAndHolds({ steps }: MovingSignal, fps: number): Stretch[] {
 
 export const MOVE_IDS = ['move.frames', 'hold.frames', 'hold.drift', 'hold.kind'] as const;
 
+/** How far a move goes; one that comes back to where it began, as far as it got. */
+export function travelOf(moving: MovingSignal, { from, to }: Stretch): number {
+  let farthest = 0;
+  for (let s = from + 1; s <= to; s++) farthest = Math.max(farthest, moving.distance(from, s));
+  const net = moving.distance(from, to);
+  return net < farthest / 2 ? farthest : net;
+}
+
 /** `move.frames`, `hold.frames`, `hold.drift` and `hold.kind` of a signal: one reading an occurrence. */
 export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: string): Measured {
   const where = part === undefined ? {} : { part };
@@ -100,7 +108,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
         value: to - from,
         unit: 'frames',
         frames,
-        detail: { ...span, travel: tidy(moving.distance(from, to)) },
+        detail: { ...span, travel: tidy(travelOf(moving, stretches[k]!)) },
       });
       return;
     }
@@ -109,7 +117,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
     if (!before) return;
     let farthest = 0;
     for (let s = from + 1; s <= to; s++) farthest = Math.max(farthest, moving.distance(from, s));
-    const drift = (100 * farthest) / Math.max(moving.distance(before.from, before.to), 1e-9);
+    const drift = (100 * farthest) / Math.max(travelOf(moving, before), 1e-9);
     const name = drift < HOLD_DEFAULTS.dead ? 'dead' : drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving';
     readings.push({ id: 'hold.drift', ...where, value: tidy(drift), unit: '%', frames, detail: span });
     readings.push({ id: 'hold.kind', ...where, value: name, unit: '–', frames, detail: span });

@@ -5,6 +5,7 @@ import { GAIT_BODY_IDS, measureGaitBody } from './gait-body.ts';
 import { GAIT_FEET_IDS, measureGaitFeet } from './gait-feet.ts';
 import { GAIT_TIMING_IDS, measureGaitTiming } from './gait-timing.ts';
 import { measureHead } from './head.ts';
+import { JUMP_IDS, measureJump } from './jump.ts';
 import { LAG_IDS, measureLag } from './lag.ts';
 import { measureMirror } from './mirror.ts';
 import { MOVE_IDS, measureMoves, poseSignal } from './moves-and-holds.ts';
@@ -39,6 +40,7 @@ export const MEASURES: readonly MeasureFamily[] = [
   { ids: GAIT_TIMING_IDS, kinds: GAITS, measure: measureGaitTiming },
   { ids: GAIT_FEET_IDS, kinds: GAITS, measure: measureGaitFeet },
   { ids: GAIT_BODY_IDS, kinds: GAITS, measure: measureGaitBody },
+  { ids: JUMP_IDS, kinds: ['jump', 'any'], measure: measureJump },
   { ids: LAG_IDS, measure: measureLag },
   { ids: ['twin.arms'], measure: measureTwinArms },
   { ids: ['head.steady', 'head.counter'], measure: measureHead },

@@ -77,6 +77,28 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'gait.shift': ({ value, detail }) =>
     `the hips shift ${detail?.amplitude} %L, ${Number(value) > 0.5 ? 'over the carrying foot' : 'not over the carrying foot'} (${value})`,
   'gait.pelvis': ({ value }) => `the hips turn ${Number(value) > 0.5 ? 'with' : 'not with'} the leading leg (${value})`,
+  'jump.crouch': ({ value, detail }) =>
+    Number(value) < 1
+      ? 'the body leaves the ground without a crouch'
+      : `before take-off the hips go down by ${value} %L, for ${detail?.frames} frames`,
+  'jump.takeoff': ({ value }) => `the feet leave the ground after frame ${value}`,
+  'jump.apex': ({ value }) => `the body is highest at frame ${value}`,
+  'jump.landing': ({ value }) => `the feet land at frame ${value}`,
+  'jump.air': ({ value }) => `the body is in the air for ${value} frames`,
+  'jump.rise': ({ value }) => `the body rises ${value} %L after take-off`,
+  'jump.gravity': ({ value }) =>
+    Number(value) < 0.85
+      ? `the body floats: it falls at ${value} of gravity`
+      : Number(value) > 1.15
+        ? `the body falls too hard, at ${value} of gravity`
+        : `the body falls as things fall (${value} of gravity)`,
+  'jump.parabola': ({ value }) =>
+    Number(value) > 0.99
+      ? `in the air the body keeps to its parabola (R² ${value})`
+      : `in the air the body leaves its parabola (R² ${value})`,
+  'jump.squash': ({ value }) =>
+    Number(value) < 1 ? 'the landing is not taken up by the knees' : `after landing the hips go down by ${value} %L`,
+  'jump.settle': ({ value }) => `the body rests ${value} frames after it landed`,
   'gait.counter': ({ value, detail }) =>
     `the chest turns ${Number(value) < -0.3 ? 'against' : 'not against'} the hips (${value}), ${detail?.lag} frames later`,
   'gait.knee': (r, part) => (r.value === 0 ? `no knee pop on ${part}` : `the knee of ${part} snaps straight ${at(r)}`),

@@ -4,6 +4,9 @@ import type { Roles } from './roles.ts';
 /** Thigh + shin of a 1.70 m adult: 0.491 of standing height (Winter, *Biomechanics and Motor Control of Human Movement*, segment table). */
 export const ADULT_LEG_METRES = 0.835;
 
+/** Standard gravity in m/s² (BIPM, *The International System of Units*; CGPM 1901). */
+export const STANDARD_GRAVITY = 9.80665;
+
 export interface FigureScale {
   /** L: thigh + shin at rest in the file's units, mean of both sides; without legs half the rest pose's largest extent. */
   readonly legLength: number;

@@ -1,0 +1,124 @@
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { dot, type Vec3 } from '../motion/vector.ts';
+import { footPoints, pointAt } from './foot-points.ts';
+
+/** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
+export const FLIGHT_DEFAULTS = Object.freeze({
+  /** A foot stands while one of its low points moves by less than this, %L a frame. */
+  still: 2.5,
+  /** Points this much over the foot's lowest are low as well, %L. */
+  low: 3,
+  /** A still foot that was lower just before and is lower just after, by this, is at the top of its arc, %L. */
+  top: 1,
+  /** It leaves the ground where it gets this much over the place it stood on, %L. */
+  clear: 1,
+  /** Shorter flights are steps or noise, frames at 24 fps; so are those in which no foot gets this high, %L. */
+  shortest: 3,
+  height: 3,
+});
+
+/** A time in the air: the last sample on the ground before it and the first after it; undefined where the shot begins or ends in it. */
+export interface Flight {
+  readonly takeoff?: number;
+  readonly landing?: number;
+}
+
+/** One foot as flights look at it: its lowest point's height at each sample, and whether it stands. */
+interface Foot {
+  readonly height: Float64Array;
+  readonly stands: Uint8Array;
+}
+
+/**
+ * Finds when no known foot stands. A foot stands where a low point of it is still, at whatever height: quay, barge, or box.
+ *
+ * @returns flights in order, or why there are none to be told
+ */
+export function findFlights(shot: PreparedShot): Flight[] | string {
+  const { motion, scale, fps } = shot;
+  const n = motion.frames;
+  const feet = (['L', 'R'] as const).flatMap((side) => standing(shot, side) ?? []);
+  if (feet.length === 0) return 'it needs a foot at least; set the roles';
+  if (n < 6) return `it needs 6 frames or more, the shot has ${n}`;
+  const L = scale.legLength;
+  const supported = (f: number): boolean => feet.some(({ stands }) => stands[f] === 1);
+  const lowest = (f: number): number => Math.min(...feet.map(({ height }) => height[f]!));
+  const flights: Flight[] = [];
+  for (let f = 0; f < n; f++) {
+    if (supported(f)) continue;
+    let last = f;
+    while (last + 1 < n && !supported(last + 1)) last++;
+    const flight = refine(f - 1, last + 1, n, lowest, (FLIGHT_DEFAULTS.clear / 100) * L);
+    if (isFlight(flight, n, lowest, L, fps)) flights.push(flight);
+    f = last;
+  }
+  return flights;
+}
+
+/** Moves both ends to where the foot really leaves the height it stands at. */
+function refine(before: number, after: number, n: number, lowest: (f: number) => number, clear: number): Flight {
+  let takeoff = before;
+  let landing = after;
+  if (before >= 0) {
+    const ground = lowest(before);
+    while (takeoff + 1 < after && lowest(takeoff + 1) <= ground + clear) takeoff++;
+  }
+  if (after < n) {
+    const ground = lowest(after);
+    while (landing - 1 > takeoff && lowest(landing - 1) <= ground + clear) landing--;
+  }
+  return { ...(before >= 0 && { takeoff }), ...(after < n && { landing }) };
+}
+
+function isFlight(flight: Flight, n: number, lowest: (f: number) => number, L: number, fps: number): boolean {
+  const from = flight.takeoff ?? 0;
+  const to = flight.landing ?? n - 1;
+  if (to - from < FLIGHT_DEFAULTS.shortest * (fps / 24)) return false;
+  const a = flight.takeoff === undefined ? lowest(to) : lowest(from);
+  const b = flight.landing === undefined ? a : lowest(to);
+  let highest = 0;
+  for (let f = from; f <= to; f++)
+    highest = Math.max(highest, lowest(f) - (a + ((b - a) * (f - from)) / Math.max(1, to - from)));
+  return highest > (FLIGHT_DEFAULTS.height / 100) * L;
+}
+
+function standing(shot: PreparedShot, side: 'L' | 'R'): Foot | undefined {
+  const foot = footPoints(shot, side);
+  if (!foot) return undefined;
+  const { axes, scale, fps, motion } = shot;
+  const n = motion.frames;
+  const L = scale.legLength / 100;
+  const places = [foot.heel, ...foot.front];
+  const tracks: Vec3[][] = places.map((place) => Array.from({ length: n }, (_, f) => pointAt(shot, f, place)));
+  const height = Float64Array.from({ length: n }, (_, f) =>
+    Math.min(...tracks.map((track) => dot(track[f]!, axes.up))),
+  );
+  const limit = FLIGHT_DEFAULTS.still * L * (24 / fps);
+  const calm = new Uint8Array(Math.max(0, n - 1));
+  for (let f = 0; f + 1 < n; f++) {
+    calm[f] = tracks.some((track) => {
+      const [p, q] = [track[f]!, track[f + 1]!];
+      if (Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) > limit) return false;
+      return dot(p, axes.up) - height[f]! <= FLIGHT_DEFAULTS.low * L;
+    })
+      ? 1
+      : 0;
+  }
+  const stands = Uint8Array.from({ length: n }, (_, f) => ((f > 0 && calm[f - 1]) || (f + 1 < n && calm[f]) ? 1 : 0));
+  withoutTops(stands, height, FLIGHT_DEFAULTS.top * L, Math.max(1, Math.round(fps / 12)));
+  return { height, stands };
+}
+
+/** A still stretch that is lower on both sides is the top of an arc, not a stand. */
+function withoutTops(stands: Uint8Array, height: Float64Array, top: number, reach: number): void {
+  const n = stands.length;
+  for (let f = 0; f < n; f++) {
+    if (!stands[f]) continue;
+    let last = f;
+    while (last + 1 < n && stands[last + 1]) last++;
+    const [before, after] = [f - reach, last + reach];
+    if (before >= 0 && after < n && height[before]! < height[f]! - top && height[after]! < height[last]! - top)
+      stands.fill(0, f, last + 1);
+    f = last;
+  }
+}
