@@ -1,9 +1,9 @@
 import { meanHeading } from '../motion/heading.ts';
 import { loopPeriod } from '../motion/loop.ts';
-import type { PreparedShot } from '../motion/prepared-shot.ts';
+import type { Ground, PreparedShot } from '../motion/prepared-shot.ts';
 import { rotate } from '../motion/quaternion.ts';
 import { ancestors } from '../motion/roles.ts';
-import { dot, length, median, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { add, dot, length, median, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { footPoints, pointAt } from './foot-points.ts';
 
 /** Thresholds of contact detection, in percent of leg length, and per frame at 24 fps. */
@@ -16,6 +16,10 @@ export const CONTACT_DEFAULTS = Object.freeze({
   loose: 0.8,
   /** The ground is up = 0 when the feet come down within this of it, %L. */
   groundNear: 6,
+  /** On steps it moves with the ground to within this share of the speed: still, at whatever height. */
+  strict: 0.25,
+  /** Contacts of a travelling figure whose heights differ by more than this, %L, are on steps. */
+  steps: 8,
   /** Hips that get farther than this many leg lengths travel. */
   travels: 0.5,
   /** Shorter gaps are closed and shorter runs dropped, frames at 24 fps. */
@@ -31,8 +35,12 @@ export interface Contact {
 export interface Contacts {
   /** How the ground goes by, units a frame; zero where the figure travels over it. */
   readonly belt: Vec3;
-  /** Height of the ground along up, units. */
+  /** What the figure was found to stand on. On steps each contact has its own height. */
+  readonly kind: Ground;
+  /** Height of flat ground along up, units. */
   readonly ground: number;
+  /** How far a figure that travels has come when its loop begins again; zero on the spot, and where there is no loop. */
+  readonly advance: Vec3;
   readonly feet: Readonly<Partial<Record<'L' | 'R', readonly Contact[]>>>;
 }
 
@@ -45,17 +53,26 @@ interface FootTrack {
   readonly height: Float64Array;
 }
 
-/** Finds when each foot is planted on flat ground. A foot that is not known has no entry. */
+const known = new WeakMap<PreparedShot, Contacts>();
+
+/** Finds when each foot is planted, on flat ground or on steps. A foot that is not known has no entry. Worked out once a shot. */
 export function findContacts(shot: PreparedShot): Contacts {
+  const contacts = known.get(shot) ?? workOut(shot);
+  known.set(shot, contacts);
+  return contacts;
+}
+
+function workOut(shot: PreparedShot): Contacts {
   const { scale: size, loop, motion } = shot;
   const L = size.legLength;
   const frames = loopPeriod(loop, motion.frames);
   const tracks = (['L', 'R'] as const).flatMap((side) => footTrack(shot, side, frames) ?? []);
-  if (tracks.length === 0 || frames < 3) return { belt: [0, 0, 0], ground: 0, feet: {} };
+  if (tracks.length === 0 || frames < 3)
+    return { belt: [0, 0, 0], kind: 'flat', ground: 0, advance: [0, 0, 0], feet: {} };
   const wraps = loop !== 'none';
   const travel = hipsTravel(shot, frames);
-  const belt =
-    length(travel.total) > CONTACT_DEFAULTS.travels * L ? ([0, 0, 0] as const) : findBelt(shot, tracks, frames, wraps);
+  const travels = length(travel.total) > CONTACT_DEFAULTS.travels * L;
+  const belt = travels ? ([0, 0, 0] as const) : findBelt(shot, tracks, frames, wraps);
   const speed = Math.max(length(belt), length(travel.perFrame));
   const usual = median(
     Float64Array.from({ length: frames }, (_, f) => Math.min(...tracks.map((track) => track.height[f]!))),
@@ -66,16 +83,34 @@ export function findContacts(shot: PreparedShot): Contacts {
     height: ground + (CONTACT_DEFAULTS.height / 100) * L,
     rise: (CONTACT_DEFAULTS.rise / 100) * L * perFrame,
     drift: Math.max(CONTACT_DEFAULTS.loose * speed, 0.01 * L * perFrame),
-    shortest: Math.max(1, Math.round(CONTACT_DEFAULTS.shortest / perFrame)),
   };
-  const feet: Partial<Record<'L' | 'R', readonly Contact[]>> = {};
-  for (const track of tracks) {
-    const planted = Array.from({ length: frames }, (_, f) =>
-      isPlanted(track, f, frames, wraps, belt, shot.axes.up, limits),
-    );
-    feet[track.side] = runs(planted, wraps, limits.shortest);
+  const shortest = Math.max(1, Math.round(CONTACT_DEFAULTS.shortest / perFrame));
+  const advance = travels && wraps ? travel.advance : ([0, 0, 0] as const);
+  const find = (limit: Limits): Contacts['feet'] => {
+    const feet: Partial<Record<'L' | 'R', readonly Contact[]>> = {};
+    for (const track of tracks) {
+      const planted = Array.from({ length: frames }, (_, f) =>
+        isPlanted(track, f, frames, wraps, belt, advance, shot.axes.up, limit),
+      );
+      feet[track.side] = runs(planted, wraps, shortest);
+    }
+    return feet;
+  };
+  if (shot.ground === 'steps' || (shot.ground === 'auto' && travels)) {
+    const drift = Math.max(CONTACT_DEFAULTS.strict * speed, 0.01 * L * perFrame);
+    const feet = find({ ...limits, height: Infinity, drift });
+    if (shot.ground === 'steps' || onSteps(tracks, feet, frames, (CONTACT_DEFAULTS.steps / 100) * L))
+      return { belt, kind: 'steps', ground, advance, feet };
   }
-  return { belt, ground, feet };
+  return { belt, kind: 'flat', ground, advance, feet: find(limits) };
+}
+
+/** Whether the feet come to lie at heights that differ by more than `least`. */
+function onSteps(tracks: readonly FootTrack[], feet: Contacts['feet'], frames: number, least: number): boolean {
+  const heights = tracks.flatMap(({ side, height }) =>
+    (feet[side] ?? []).map(({ from, to }) => median(height.subarray(from, Math.min(to, frames - 1) + 1))),
+  );
+  return heights.length > 2 && Math.max(...heights) - Math.min(...heights) > least;
 }
 
 /** Samples at which a foot's path turns because it meets or leaves the ground: within two frames (at 24 fps) of either. */
@@ -132,14 +167,21 @@ function stepOf(points: Float64Array, f: number, next: number): Vec3 {
   ];
 }
 
-function hipsTravel({ motion, world, roles, axes }: PreparedShot, frames: number): { total: Vec3; perFrame: Vec3 } {
+/** How far the hips go over the ground, in all, a frame, and up to where a loop begins again. */
+function hipsTravel(
+  { motion, world, roles, axes, loop }: PreparedShot,
+  frames: number,
+): { total: Vec3; perFrame: Vec3; advance: Vec3 } {
   const joint = roles.hips ?? 0;
   const at = (f: number): Vec3 => {
     const k = 3 * (f * motion.joints.length + joint);
     return [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
   };
   const total = reject(subtract(at(frames - 1), at(0)), axes.up);
-  return { total, perFrame: scale(total, 1 / Math.max(1, frames - 1)) };
+  const perFrame = scale(total, 1 / Math.max(1, frames - 1));
+  // A loop that repeats its first pose says where it has come to; one that does not goes on as fast as before.
+  const advance = loop === 'repeat' ? subtract(at(frames), at(0)) : add(subtract(at(frames - 1), at(0)), perFrame);
+  return { total, perFrame, advance: reject(advance, axes.up) };
 }
 
 /** The median backward speed of the lower foot's lowest point. */
@@ -166,6 +208,7 @@ function isPlanted(
   frames: number,
   wraps: boolean,
   belt: Vec3,
+  advance: Vec3,
   up: Vec3,
   limits: Limits,
 ): boolean {
@@ -173,7 +216,8 @@ function isPlanted(
   const points = track.points[track.lowest[f]!]!;
   const calm = (a: number, b: number): boolean => {
     if (!wraps && (a < 0 || b >= frames)) return false;
-    const step = stepOf(points, (a + frames) % frames, b % frames);
+    const inside = stepOf(points, (a + frames) % frames, b % frames);
+    const step = a < 0 || b >= frames ? add(inside, advance) : inside;
     if (Math.abs(dot(step, up)) > limits.rise) return false;
     return length(reject(subtract(step, belt), up)) <= limits.drift;
   };

@@ -20,8 +20,13 @@ export function measureCycle(shot: PreparedShot): Measured {
     const why = 'the shot is no loop: its last frame neither repeats its first nor comes just before it';
     return together(...['cycle.length', 'cycle.seam', 'cycle.jerk', 'cycle.cadence'].map((id) => unmade(id, why)));
   }
-  const T = shot.period;
-  const length: Reading = { id: 'cycle.length', value: T, unit: 'frames' };
+  const T = shot.period / shot.cycles;
+  const length: Reading = {
+    id: 'cycle.length',
+    value: T,
+    unit: 'frames',
+    ...(shot.cycles > 1 && { detail: { cycles: shot.cycles } }),
+  };
   const cadence: Reading = { id: 'cycle.cadence', value: tidy((120 * shot.fps) / T), unit: '1/min' };
   if (T < 4) {
     const why = `a seam needs a cycle of 4 frames or more, this one has ${T}`;

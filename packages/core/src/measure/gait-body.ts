@@ -42,7 +42,7 @@ export function measureGaitBody(shot: PreparedShot): Measured {
 type Result = Reading | Unmade;
 
 function bob(view: GaitView): Reading {
-  const heights = signal(view, (s) => view.place(view.shot.roles.hips!, s).up);
+  const heights = signal(view, view.hipsUp);
   const [high, low] = [Math.max(...heights), Math.min(...heights)];
   return {
     id: 'gait.bob',

@@ -1,9 +1,9 @@
 import { STANDARD_GRAVITY } from '../motion/figure-scale.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { add, dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
 import { type FootSide, type GaitView, type Landing, SIDES, viewGait } from './gait-view.ts';
-import { made, type Measured, type Reading, tidy, together } from './reading.ts';
+import { made, type Measured, type Reading, tidy, together, unmade } from './reading.ts';
 import { straightness } from './signals.ts';
 
 export const GAIT_FEET_IDS = [
@@ -29,11 +29,17 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
   if (typeof view === 'string') return { readings: [], unmade: GAIT_FEET_IDS.map((id) => ({ id, why: view })) };
   return together(
     made(...view.landings.flatMap((landing) => stillness(view, landing))),
-    made(...SIDES.map((side) => depth(view, side)), ...view.landings.map((landing) => float(view, landing))),
+    view.contacts.kind === 'steps' ? noGround() : ground(view),
     footfalls(view),
     made(froude(view)),
   );
 }
+
+const ground = (view: GaitView): Measured =>
+  made(...SIDES.map((side) => depth(view, side)), ...view.landings.map((landing) => float(view, landing)));
+
+const noGround = (): Measured =>
+  together(...['gait.depth', 'gait.float'].map((id) => unmade(id, 'on steps each foot stands at a height of its own')));
 
 const indexOf = (view: GaitView, sample: number): number =>
   view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
@@ -57,7 +63,7 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   if (samples.length < FEET_DEFAULTS.least) return [];
   const foot = footPoints(view.shot, side)!;
   const tracks = samples.map((s) =>
-    [foot.ankle, ...foot.front].map((point) => pointAt(view.shot, indexOf(view, s), point)),
+    [foot.ankle, ...foot.front].map((point) => add(pointAt(view.shot, indexOf(view, s), point), view.travelled(s))),
   );
   const overGround = tracks[0]!.map((_, point) =>
     tracks.map((points, k) => reject(subtract(points[point]!, scale(view.contacts.belt, k)), axes.up)),
@@ -132,7 +138,10 @@ function float(view: GaitView, { side, at, until }: Landing): Reading {
 /** Distances of the ankles where a foot lands: along the way and across it. */
 function footfalls(view: GaitView): Measured {
   const { roles, scale: size } = view.shot;
-  const apart = view.landings.map(({ side, at }) => {
+  const landings = view.landings.filter(({ standing }) => !standing);
+  if (landings.length === 0)
+    return together(...['gait.stepLength', 'gait.track'].map((id) => unmade(id, 'no foot lands in the shot')));
+  const apart = landings.map(({ side, at }) => {
     const here = view.place(roles[`foot.${side}`]!, at);
     const other = view.place(roles[`foot.${side === 'L' ? 'R' : 'L'}`]!, at);
     const across = (here.left - other.left) * (side === 'L' ? 1 : -1);

@@ -19,7 +19,8 @@ export const GAIT_TIMING_IDS = [
 export function measureGaitTiming(shot: PreparedShot): Measured {
   const view = viewGait(shot);
   if (typeof view === 'string') return { readings: [], unmade: GAIT_TIMING_IDS.map((id) => ({ id, why: view })) };
-  const readings: Reading[] = view.landings.map(({ side, at, until }) => ({
+  const landings = view.landings.filter(({ standing }) => !standing);
+  const readings: Reading[] = landings.map(({ side, at, until }) => ({
     id: 'gait.contact',
     part: `leg.${side}`,
     value: view.label(at),
@@ -52,9 +53,8 @@ function argmax(from: number, to: number, value: (sample: number) => number): nu
 
 /** Contacts are known to a frame: hips that are lowest just before one are lowest on it, not eleven frames after it. */
 function lowestHips(view: GaitView, { from, to }: Step): number {
-  const hips = view.shot.roles.hips!;
   const first = view.wraps || from > 0 ? from - 1 : from;
-  return argmax(first, to - 1, (s) => -view.place(hips, s).up);
+  return argmax(first, to - 1, (s) => -view.hipsUp(s));
 }
 
 /** The swinging ankle is first ahead of the planted one; undefined where it never is. */
@@ -68,7 +68,6 @@ function passing(view: GaitView, { side, from, to }: Step): number | undefined {
 }
 
 function poses(view: GaitView, steps: readonly Step[]): Reading[] {
-  const hips = view.shot.roles.hips!;
   return steps.flatMap((step) => {
     const part = `leg.${step.side}`;
     const at = (id: string, sample: number): Reading => ({
@@ -80,7 +79,7 @@ function poses(view: GaitView, steps: readonly Step[]): Reading[] {
     });
     const pass = passing(view, step);
     if (pass === undefined) return [at('gait.down', lowestHips(view, step))];
-    const up = argmax(pass, step.to + 1, (s) => view.place(hips, s).up);
+    const up = argmax(pass, step.to + 1, (s) => view.hipsUp(s));
     return [at('gait.down', lowestHips(view, step)), at('gait.passing', pass), at('gait.up', up)];
   });
 }
@@ -124,5 +123,10 @@ function stance(view: GaitView): Reading[] {
 function flight(view: GaitView): Reading {
   const { L, R } = planted(view);
   const inAir = L.flatMap((there, s) => (!there && !R[s] ? [view.label(s)] : []));
-  return { id: 'gait.flight', value: inAir.length, unit: 'frames', ...(inAir.length > 0 && { frames: inAir }) };
+  return {
+    id: 'gait.flight',
+    value: tidy(inAir.length / view.shot.cycles),
+    unit: 'frames',
+    ...(inAir.length > 0 && { frames: inAir }),
+  };
 }

@@ -2,7 +2,7 @@ import { meanHeading } from '../motion/heading.ts';
 import { quatAt, rotate } from '../motion/quaternion.ts';
 import { loopPeriod } from '../motion/loop.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { cross, dot, type Vec3 } from '../motion/vector.ts';
+import { add, cross, dot, length, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { type Contacts, findContacts } from './contacts.ts';
 
 export const SIDES = ['L', 'R'] as const;
@@ -13,6 +13,8 @@ export interface Landing {
   readonly side: FootSide;
   readonly at: number;
   readonly until: number;
+  /** The figure stands on it when the shot begins: it did not land there. */
+  readonly standing: boolean;
 }
 
 /** A walk as its measures look at it: along the way the figure faces, on the ground it was found on. */
@@ -26,6 +28,10 @@ export interface GaitView {
   readonly left: Vec3;
   /** Place of a joint at a sample: forward, up, left; units. Samples wrap on a loop. */
   place(joint: number, sample: number): { forward: number; up: number; left: number };
+  /** Height of the hips at a sample, less the climb where the figure goes up or down steps. */
+  hipsUp(sample: number): number;
+  /** How far a looping figure that travels has come at a sample past its period. */
+  travelled(sample: number): Vec3;
   /** Turn of a joint about up, degrees, positive to the left, against the mean heading. */
   turn(joint: number, sample: number): number;
   /** Label of a sample; on a loop, of where it falls in the period. */
@@ -41,7 +47,12 @@ export function viewGait(shot: PreparedShot): GaitView | string {
   if (frames < 6) return `it needs 6 frames or more, the shot has ${frames}`;
   const contacts = findContacts(shot);
   const landings = SIDES.flatMap((side) =>
-    (contacts.feet[side] ?? []).map(({ from, to }): Landing => ({ side, at: from, until: to })),
+    (contacts.feet[side] ?? []).map(({ from, to }): Landing => ({
+      side,
+      at: from,
+      until: to,
+      standing: loop === 'none' && from === 0 && stands(shot),
+    })),
   ).sort((a, b) => a.at - b.at);
   if (landings.length === 0) return 'no foot is ever planted on the ground';
   const heading = meanHeading(shot, frames);
@@ -50,6 +61,15 @@ export function viewGait(shot: PreparedShot): GaitView | string {
   const wraps = loop !== 'none';
   const n = motion.joints.length;
   const index = (sample: number): number => (wraps ? ((sample % frames) + frames) % frames : sample);
+  const place: GaitView['place'] = (joint, sample) => {
+    const k = 3 * (index(sample) * n + joint);
+    const p = add([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], travelled(sample));
+    return { forward: dot(p, forward), up: dot(p, axes.up), left: dot(p, left) };
+  };
+  const travelled = (sample: number): Vec3 =>
+    wraps ? scale(contacts.advance, Math.floor(sample / frames)) : [0, 0, 0];
+  const up = (sample: number): number => place(roles.hips!, sample).up;
+  const climb = contacts.kind === 'steps' && !wraps ? (up(frames - 1) - up(0)) / (frames - 1) : 0;
   return {
     shot,
     frames,
@@ -58,17 +78,34 @@ export function viewGait(shot: PreparedShot): GaitView | string {
     landings,
     forward,
     left,
-    place: (joint, sample) => {
-      const k = 3 * (index(sample) * n + joint);
-      const p: Vec3 = [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
-      return { forward: dot(p, forward), up: dot(p, axes.up), left: dot(p, left) };
-    },
+    place,
+    travelled,
+    hipsUp: (sample) => up(sample) - climb * sample,
     turn: (joint, sample) => {
       const facing = rotate(quatAt(world.rotations, index(sample) * n + joint), axes.forward);
       return (Math.atan2(dot(facing, left), dot(facing, forward)) * 180) / Math.PI;
     },
     label: (sample) => shot.firstFrame + index(sample),
   };
+}
+
+/** Hips slower than this share of their usual speed stand. */
+const STANDS = 0.3;
+
+/** Whether a figure that goes somewhere stands when the shot begins. */
+function stands({ motion, world, roles, axes, fps }: PreparedShot): boolean {
+  const n = motion.joints.length;
+  const at = (f: number): Vec3 => {
+    const k = 3 * (f * n + roles.hips!);
+    return [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
+  };
+  const last = motion.frames - 1;
+  const reach = Math.min(last, Math.max(1, Math.round(fps / 12)));
+  const first = length(reject(subtract(at(reach), at(0)), axes.up)) / reach;
+  const speeds = Float64Array.from({ length: last }, (_, f) =>
+    length(reject(subtract(at(f + 1), at(f)), axes.up)),
+  ).sort();
+  return first < STANDS * speeds[Math.floor(0.75 * (last - 1))]!;
 }
 
 /** A sample list 0 … frames − 1 turned into a signal. */
@@ -86,6 +123,7 @@ export interface Step {
 export function findSteps({ landings, wraps, frames }: GaitView): Step[] {
   const steps: Step[] = [];
   landings.forEach((landing, i) => {
+    if (landing.standing) return;
     const next = landings[i + 1] ?? (wraps ? { ...landings[0]!, at: landings[0]!.at + frames } : undefined);
     if (next && next.side !== landing.side && next.at > landing.at)
       steps.push({ side: landing.side, from: landing.at, to: next.at });

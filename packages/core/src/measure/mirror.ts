@@ -20,7 +20,7 @@ export function measureMirror(shot: PreparedShot): Measured {
       ? 'the shot is no loop, so it has no second half to mirror'
       : shot.roles['thigh.L'] === undefined || shot.roles['thigh.R'] === undefined
         ? 'left and right legs are not known; set the roles'
-        : shot.period < 4
+        : shot.period / shot.cycles < 4
           ? 'the cycle is too short'
           : undefined;
   if (why) return together(unmade('mirror.off', why), unmade('mirror.height', why));
@@ -34,12 +34,13 @@ const OFF_CENTRE = 0.05;
 const NOTHING_OFF = 0.01;
 
 function mirrorOff(shot: PreparedShot): Measured {
-  const { motion, period: T } = shot;
+  const { motion, period, cycles } = shot;
+  const T = period / cycles;
   const n = motion.joints.length;
   const partner = partners(shot);
   const weights = jointWeights(motion);
   const parts = jointParts(shot);
-  const heading = meanHeading(shot, T);
+  const heading = meanHeading(shot, period);
   const toFigure = conjugate(heading);
   const local = (f: number, j: number): Quat => {
     const q = quatAt(motion.rotations, f * n + j);
@@ -85,7 +86,8 @@ function mirrorOff(shot: PreparedShot): Measured {
 }
 
 function mirrorHeight(shot: PreparedShot): Measured {
-  const { motion, world, period: T, axes } = shot;
+  const { motion, world, axes } = shot;
+  const T = shot.period / shot.cycles;
   const hips = shot.roles.hips;
   if (hips === undefined) return unmade('mirror.height', 'the hips are not known; set the roles');
   const height = (f: number): number => {

@@ -23,6 +23,8 @@ export const HOLD_DEFAULTS = Object.freeze({
 export interface MovingSignal {
   /** Step from each sample to the next, not negative. */
   readonly steps: Float64Array;
+  /** The same with its direction, where the signal has one. */
+  readonly signed?: Float64Array;
   /** How far apart two samples are. */
   distance(a: number, b: number): number;
 }
@@ -35,10 +37,10 @@ export interface Stretch {
 }
 
 /** A scalar signal as one that moves and rests. */
-export const scalarSignal = (values: Float64Array): MovingSignal => ({
-  steps: Float64Array.from({ length: Math.max(0, values.length - 1) }, (_, i) => Math.abs(values[i + 1]! - values[i]!)),
-  distance: (a, b) => Math.abs(values[b]! - values[a]!),
-});
+export function scalarSignal(values: Float64Array): MovingSignal {
+  const signed = Float64Array.from({ length: Math.max(0, values.length - 1) }, (_, i) => values[i + 1]! - values[i]!);
+  return { steps: signed.map(Math.abs), signed, distance: (a, b) => Math.abs(values[b]! - values[a]!) };
+}
 
 /** The whole pose as one that moves and rests: degrees of pose distance. */
 export function poseSignal({ motion }: PreparedShot): MovingSignal {
@@ -46,19 +48,44 @@ export function poseSignal({ motion }: PreparedShot): MovingSignal {
   return { steps: poseSteps(motion, weights), distance: (a, b) => poseDistance(motion, a, b, weights) };
 }
 
+/** V: the speed a signal's moves reach. 0 where nothing moves. */
+function fastSpeed(steps: Float64Array): number {
+  const largest = steps.reduce((a, b) => Math.max(a, b), 0);
+  if (!(largest > 1e-9)) return 0;
+  const counted = steps.filter((step) => step > HOLD_DEFAULTS.counts * largest).sort();
+  return counted[Math.floor(HOLD_DEFAULTS.percentile * (counted.length - 1))]!;
+}
+
+/**
+ * Samples at which a move turns straight into one the other way: its direction reverses while the speed on both sides stays over
+ * 0.15 V, so that between two moves there is no hold at all. A swing past the end, smaller than half of the move it belongs to, is none.
+ */
+export function turnsWithoutHold(moving: MovingSignal, { from, to }: Stretch): number[] {
+  const { signed, steps } = moving;
+  if (!signed) return [];
+  const least = HOLD_DEFAULTS.ends * fastSpeed(steps);
+  const bends = [from];
+  for (let k = from + 1; k < to; k++) if (signed[k - 1]! * signed[k]! < 0) bends.push(k);
+  bends.push(to);
+  return bends.slice(1, -1).filter((at, k) => {
+    if (!(steps[at - 1]! >= least && steps[at]! >= least)) return false;
+    const [before, after] = [moving.distance(bends[k]!, at), moving.distance(at, bends[k + 2]!)];
+    return Math.min(before, after) >= 0.5 * Math.max(before, after);
+  });
+}
+
 /**
  * Cuts a signal into moves and holds, with hysteresis: a hold begins where the speed falls under 0.08 V and ends where it passes
  * 0.15 V. Rests that are too short belong to the move they lie in.
  *
+ * @param least shortest hold, frames at 24 fps
  * @returns stretches in order, each beginning where the one before ends; empty where nothing moves
  */
-export function movesAndHolds({ steps }: MovingSignal, fps: number): Stretch[] {
+export function movesAndHolds({ steps }: MovingSignal, fps: number, least: number = HOLD_DEFAULTS.shortest): Stretch[] {
   const n = steps.length;
-  const largest = Math.max(0, ...steps);
-  if (!(largest > 1e-9)) return [];
-  const counted = Float64Array.from(steps.filter((step) => step > HOLD_DEFAULTS.counts * largest)).sort();
-  const V = counted[Math.floor(HOLD_DEFAULTS.percentile * (counted.length - 1))]!;
-  const shortest = Math.max(2, Math.round(HOLD_DEFAULTS.shortest * (fps / 24)));
+  const V = fastSpeed(steps);
+  if (V === 0) return [];
+  const shortest = Math.max(2, Math.round(least * (fps / 24)));
   const holds: { from: number; to: number }[] = [];
   let start = -1;
   for (let i = 0; i < n; i++) {
@@ -110,6 +137,19 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
         frames,
         detail: { ...span, travel: tidy(travelOf(moving, stretches[k]!)) },
       });
+      for (const sample of turnsWithoutHold(moving, stretches[k]!)) {
+        const at = labelOf(shot, sample);
+        const note = 'two moves with no hold between them';
+        readings.push({
+          id: 'hold.kind',
+          ...where,
+          value: 'creeping',
+          unit: '–',
+          frames: [at],
+          detail: { from: at, to: at },
+          note,
+        });
+      }
       return;
     }
     readings.push({ id: 'hold.frames', ...where, value: to - from, unit: 'frames', frames, detail: span });

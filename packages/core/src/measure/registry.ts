@@ -1,27 +1,39 @@
 import type { Kind, PreparedShot } from '../motion/prepared-shot.ts';
+import { measureActivity, measureAttention } from './activity.ts';
+import { BREATH_IDS, measureBreath } from './breath.ts';
+import { measureCameraShake } from './camera-shake.ts';
+import { measureChainEnds } from './chain-ends.ts';
 import { measureCycle } from './cycle.ts';
 import { measureExposure } from './exposure.ts';
 import { GAIT_BODY_IDS, measureGaitBody } from './gait-body.ts';
 import { GAIT_FEET_IDS, measureGaitFeet } from './gait-feet.ts';
 import { GAIT_TIMING_IDS, measureGaitTiming } from './gait-timing.ts';
 import { measureHead } from './head.ts';
+import { measureHeadMoves } from './head-moves.ts';
 import { JUMP_IDS, measureJump } from './jump.ts';
 import { LAG_IDS, measureLag } from './lag.ts';
+import { LOOK_IDS, measureLooks } from './looks.ts';
 import { measureMirror } from './mirror.ts';
+import { ENDS_IDS } from './move-ends.ts';
 import { MOVE_IDS, measureMoves, poseSignal } from './moves-and-holds.ts';
 import { tipJoints } from './parts.ts';
 import { type Measured, together, unmade } from './reading.ts';
+import { measureSparseKeys } from './sparse-keys.ts';
 import { measurePath } from './spacing-and-arcs.ts';
+import { measureStrayMotion } from './stray-motion.ts';
+import { measureTake, TAKE_IDS } from './take.ts';
 import { measureTwinArms } from './twin-arms.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.4.0';
+export const CORE_VERSION = '0.5.0';
 
 /** A family of measures: what it gives, for which kinds of exercise, and the pure function that makes it. */
 export interface MeasureFamily {
   readonly ids: readonly string[];
   /** Left out: every kind. */
   readonly kinds?: readonly Kind[];
+  /** Made for other kinds as well where this holds of the shot. */
+  readonly alsoWhen?: (shot: PreparedShot) => boolean;
   readonly measure: (shot: PreparedShot) => Measured;
 }
 
@@ -36,24 +48,44 @@ const HOLDING: readonly Kind[] = ['jump', 'take', 'turn', 'overlap', 'idle', 'an
 export const MEASURES: readonly MeasureFamily[] = [
   { ids: ['spacing.steps', 'spacing.off', 'arc.off', 'arc.pop'], measure: measureTips },
   { ids: ['cycle.length', 'cycle.seam', 'cycle.jerk', 'cycle.cadence'], kinds: LOOPING, measure: measureCycle },
-  { ids: ['mirror.off', 'mirror.height'], kinds: ['walk', 'run', 'any'], measure: measureMirror },
+  { ids: ['mirror.off', 'mirror.height'], kinds: GAITS, measure: measureMirror },
   { ids: GAIT_TIMING_IDS, kinds: GAITS, measure: measureGaitTiming },
   { ids: GAIT_FEET_IDS, kinds: GAITS, measure: measureGaitFeet },
   { ids: GAIT_BODY_IDS, kinds: GAITS, measure: measureGaitBody },
   { ids: JUMP_IDS, kinds: ['jump', 'any'], measure: measureJump },
   { ids: LAG_IDS, measure: measureLag },
+  { ids: ENDS_IDS, kinds: ['overlap'], measure: measureChainEnds },
   { ids: ['twin.arms'], measure: measureTwinArms },
   { ids: ['head.steady', 'head.counter'], measure: measureHead },
+  { ids: TAKE_IDS, kinds: ['take', 'any'], measure: measureTake },
+  { ids: LOOK_IDS, kinds: ['take', 'turn', 'any'], measure: measureLooks },
+  { ids: ['arc.rise'], kinds: ['take', 'turn', 'any'], measure: measureHeadMoves },
   { ids: MOVE_IDS, kinds: HOLDING, measure: (shot) => measureMoves(shot, poseSignal(shot)) },
+  { ids: ['activity', 'starts.together'], measure: measureActivity },
+  { ids: ['attention.clash'], kinds: ['take', 'turn', 'idle', 'any'], measure: measureAttention },
+  { ids: BREATH_IDS, kinds: ['idle', 'any'], measure: measureBreath },
+  {
+    ids: ['stray.motion'],
+    kinds: ['overlap', 'any'],
+    alsoWhen: ({ roles, still }) => roles.master !== undefined || roles.camera !== undefined || still.length > 0,
+    measure: measureStrayMotion,
+  },
+  {
+    ids: ['camera.shake'],
+    kinds: ['any'],
+    alsoWhen: ({ roles }) => roles.camera !== undefined,
+    measure: measureCameraShake,
+  },
+  { ids: ['keys.partial'], kinds: ['any'], measure: measureSparseKeys },
   { ids: ['exposure.pattern'], measure: measureExposure },
 ];
 
 /** Makes every reading the shot's kind asks for. */
 export function measureShot(shot: PreparedShot): Measured {
   return together(
-    ...MEASURES.filter(({ kinds }) => kinds === undefined || kinds.includes(shot.kind)).map(({ measure }) =>
-      measure(shot),
-    ),
+    ...MEASURES.filter(
+      ({ kinds, alsoWhen }) => kinds === undefined || kinds.includes(shot.kind) || alsoWhen?.(shot),
+    ).map(({ measure }) => measure(shot)),
   );
 }
 

@@ -77,6 +77,35 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'gait.shift': ({ value, detail }) =>
     `the hips shift ${detail?.amplitude} %L, ${Number(value) > 0.5 ? 'over the carrying foot' : 'not over the carrying foot'} (${value})`,
   'gait.pelvis': ({ value }) => `the hips turn ${Number(value) > 0.5 ? 'with' : 'not with'} the leading leg (${value})`,
+  'take.anticipation': (r) =>
+    r.value === 0
+      ? 'the head does not go down before the accent'
+      : `before the accent the head goes down by ${r.value} % of the figure's height ${at(r)}`,
+  'take.accent': (r) =>
+    r.value === 0
+      ? 'the head does not rise to an accent'
+      : `on the accent the head rises ${r.value} % of the figure's height ${at(r)}`,
+  'take.accentHold': ({ value }) => (value === 0 ? 'the accent is not held' : `the accent is held for ${value} frames`),
+  'look.count': ({ value }) =>
+    `the head holds ${value} ${value === 1 ? 'look' : 'looks'} away from where it mostly faces`,
+  'look.frames': ({ value, detail }) =>
+    `the look to the ${Number(detail?.degrees) > 0 ? 'left' : 'right'} from ${detail?.from} to ${detail?.to} lasts ${value} frames`,
+  'starts.together': (r) =>
+    `${(100 * Number(r.value)).toFixed(0)} % of the moving parts start together ${at(r)}: ${(r.detail?.parts as string[]).map(partName).join(', ')}`,
+  activity: ({ value, detail }) =>
+    `the liveliest part is ${partName(String(detail?.liveliest))}, ${value}° a frame at its peak`,
+  'attention.clash': ({ value }) => `both act at once in ${value} % of the frames`,
+  'stray.motion': ({ value, unit }, part) =>
+    value === 0
+      ? `${part} ${unit === '°' ? 'does not turn' : 'stays where it is'}`
+      : `${part} should be still and ${unit === '°' ? `turns by ${value}°` : `moves by ${value} %L`}`,
+  'camera.shake': ({ value }) => `the camera shakes by ${value}°`,
+  'breath.cycle': ({ value, detail }) =>
+    `a breath takes ${value} frames, in ${detail?.in} and out ${detail?.out}, with ${detail?.degrees}° of lean`,
+  'breath.ratio': ({ value }) =>
+    Number(value) >= 1
+      ? `breathing in takes ${value} times as long as out`
+      : `breathing out is slower than in (in over out ${value})`,
   'jump.crouch': ({ value, detail }) =>
     Number(value) < 1
       ? 'the body leaves the ground without a crouch'
@@ -123,9 +152,11 @@ const PARTS: Readonly<Record<string, string>> = {
   'arm.R': 'the right arm',
 };
 
+const partName = (part: string): string => PARTS[part] ?? part.replace(/^chain:/, '');
+
 /** A reading as a sentence without a full stop, such as “the left hand pops at frame 9”. */
 export function sayReading(reading: Reading): string {
-  const part = reading.part === undefined ? 'whole body' : (PARTS[reading.part] ?? reading.part.replace(/^chain:/, ''));
+  const part = reading.part === undefined ? 'whole body' : partName(reading.part);
   const value = typeof reading.value === 'number' ? Number(reading.value.toFixed(2)) : reading.value;
   return SAY[reading.id]?.({ ...reading, value }, part) ?? `${reading.id}: ${String(reading.value)} ${reading.unit}`;
 }

@@ -41,5 +41,31 @@ export function detectLoop(motion: Motion): Loop {
     : 'none';
 }
 
+/** A cycle shorter than this, frames, is not looked for within a longer loop. */
+const SHORTEST_CYCLE = 6;
+
+/**
+ * How many times the same cycle is there within a loop: the most, up to eight, for which every pose is the pose one cycle later, to within a
+ * quarter of the mean step on average.
+ */
+export function cyclesWithin(motion: Motion, period: number): number {
+  const weights = jointWeights(motion);
+  for (let k = 8; k >= 2; k--) {
+    const cycle = period / k;
+    if (!Number.isInteger(cycle) || cycle < SHORTEST_CYCLE) continue;
+    let apart = 0;
+    let step = 0;
+    let even = true;
+    for (let i = 0; i < period && even; i++) {
+      apart += poseDistance(motion, i, (i + cycle) % period, weights);
+      step += poseDistance(motion, i, (i + 1) % period, weights);
+      // Most shots are told apart from a repetition by their first few poses.
+      even = i < 4 || apart <= 4 * LOOP_DEFAULTS.repeatWithin * step;
+    }
+    if (even && step > 0 && apart <= LOOP_DEFAULTS.repeatWithin * step) return k;
+  }
+  return 1;
+}
+
 /** Period T in frames of a shot of `frames` samples; for no loop the number of samples. */
 export const loopPeriod = (loop: Loop, frames: number): number => (loop === 'repeat' ? frames - 1 : frames);

@@ -1,6 +1,6 @@
 import { type FigureAxes, figureAxes } from './axes.ts';
 import { type FigureScale, figureScale } from './figure-scale.ts';
-import { detectLoop, type Loop, loopPeriod } from './loop.ts';
+import { cyclesWithin, detectLoop, type Loop, loopPeriod } from './loop.ts';
 import type { Motion } from './motion.ts';
 import { type WorldPose, worldPose } from './pose.ts';
 import { guessRoles, type Roles, sideWarnings } from './roles.ts';
@@ -20,7 +20,15 @@ export interface ShotOptions {
   readonly metresPerUnit?: number;
   /** Corrections of the guessed roles: role → joint name, or null for none. */
   readonly roles?: Readonly<Record<string, string | null>>;
+  /** What the figure stands on: `flat`, or `steps`, each foot at its own height. Default: found out from where the feet come to lie. */
+  readonly ground?: Ground | 'auto';
+  /** Joints that the brief says are still. */
+  readonly still?: readonly string[];
+  /** The joints at the top of two groups (two characters) that should not act at once. */
+  readonly groups?: readonly string[];
 }
+
+export type Ground = 'flat' | 'steps';
 
 /**
  * A motion with all that every measure needs worked out once: world placement, roles, axes, scale, loop. Measures take this and
@@ -35,9 +43,14 @@ export interface PreparedShot {
   readonly loop: Loop;
   /** T; the number of samples where there is no loop. */
   readonly period: number;
+  /** How many times the same cycle is there within the loop; 1 where there is no loop. */
+  readonly cycles: number;
   readonly roles: Roles;
   readonly axes: FigureAxes;
   readonly scale: FigureScale;
+  readonly ground: Ground | 'auto';
+  readonly still: readonly string[];
+  readonly groups: readonly string[];
   readonly warnings: readonly string[];
 }
 
@@ -49,6 +62,7 @@ export function prepareShot(motion: Motion, options: ShotOptions = {}): Prepared
   const auto = options.loop === undefined || options.loop === 'auto';
   const loop = !auto ? (options.loop as Loop) : CAN_LOOP.includes(kind) ? detectLoop(motion) : 'none';
   const usable = loopPeriod(loop, motion.frames) >= 2 ? loop : 'none';
+  const period = loopPeriod(usable, motion.frames);
   return {
     motion,
     world: worldPose(motion),
@@ -56,10 +70,14 @@ export function prepareShot(motion: Motion, options: ShotOptions = {}): Prepared
     fps: options.fps ?? motion.fps,
     firstFrame: options.firstFrame ?? 1,
     loop: usable,
-    period: loopPeriod(usable, motion.frames),
+    period,
+    cycles: usable === 'none' ? 1 : cyclesWithin(motion, period),
     roles: guessed.roles,
     axes,
     scale: figureScale(motion.joints, guessed.roles, options.metresPerUnit),
+    ground: options.ground ?? 'auto',
+    still: options.still ?? [],
+    groups: options.groups ?? [],
     warnings: [...guessed.warnings, ...sideWarnings(motion.joints, guessed.roles, axes.left)],
   };
 }
