@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { Command } from 'commander';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import { collect } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -10,8 +11,6 @@ interface Options {
   fault: string[];
   output: string;
 }
-
-const collect = (value: string, list: string[]): string[] => [...list, value];
 
 /** `ypsigraph exemplar KIND`. */
 export const exemplarCommand = (output: Output): Command =>

@@ -4,7 +4,7 @@ import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
-import { openMotion, positive, readRoles, whole } from './open-shot.ts';
+import { collect, openMotion, positive, readRoles, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
 
 interface Options {
@@ -19,6 +19,9 @@ interface Options {
   to?: number;
   metresPerUnit?: number;
   roles?: string;
+  ground: NonNullable<ShotOptions['ground']>;
+  still: string[];
+  group: string[];
   json?: boolean;
 }
 
@@ -31,12 +34,7 @@ export const measureCommand = (output: Output): Command =>
     .option('--fps <n>', "frames a second, instead of the file's own", positive)
     .option('--first-frame <n>', 'label of the first frame', whole, 1)
     .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
-    .option(
-      '--joint <name>',
-      'measure this joint as well (may be given again)',
-      (name, list: string[]) => [...list, name],
-      [],
-    )
+    .option('--joint <name>', 'measure this joint as well (may be given again)', collect, [])
     .option(
       '--chain <names>',
       'measure the lags along these joints, A,B,C (may be given again)',
@@ -49,11 +47,17 @@ export const measureCommand = (output: Output): Command =>
     .option('--from <label>', 'first frame of a move, for what is measured over one', whole)
     .option('--to <label>', 'last frame of that move', whole)
     .option('--metres-per-unit <x>', 'real scale of the file', positive)
+    .addOption(
+      new Option('--ground <ground>', 'what the figure walks on').choices(['auto', 'flat', 'steps']).default('auto'),
+    )
+    .option('--still <name>', 'a joint that should be still (may be given again)', collect, [])
+    .option('--group <name>', 'the joint at the top of one of two groups that should not act at once', collect, [])
     .option('--roles <file>', 'JSON file of corrections: role to joint name')
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
       const { motion, format, warnings } = await openMotion(file);
-      const shot = prepareShot(motion, { ...options, roles: options.roles ? await readRoles(options.roles) : {} });
+      const roles = options.roles ? await readRoles(options.roles) : {};
+      const shot = prepareShot(motion, { ...options, groups: options.group, roles });
       const report = reportShot(
         shot,
         { file, format, warnings },

@@ -38,6 +38,9 @@ export async function readRoles(file: string): Promise<Record<string, string | n
   return roles as Record<string, string | null>;
 }
 
+/** Gathers the values of an option that may be given again. */
+export const collect = (value: string, list: string[]): string[] => [...list, value];
+
 /** An option's value as a number above 0. */
 export const positive = (text: string): number => {
   const value = Number(text);

@@ -7,6 +7,7 @@ import { TAKE_DEFAULTS, TAKE_FAULTS, takeExemplar } from './take.ts';
 import { TURN_DEFAULTS, TURN_FAULTS, turnExemplar } from './turn.ts';
 import { jumpExemplar } from './jump.ts';
 import { JUMP_DEFAULTS, JUMP_FAULTS } from './jump-options.ts';
+import { STEPS_DEFAULTS, STEPS_FAULTS, stepsExemplar } from './steps.ts';
 import { runExemplar, walkExemplar } from './walk.ts';
 import { RUN_DEFAULTS, RUN_FAULTS, WALK_DEFAULTS, WALK_FAULTS } from './walk-options.ts';
 
@@ -22,6 +23,7 @@ export interface Exemplar {
 export const EXEMPLARS: Readonly<Record<string, Exemplar>> = {
   walk: { kind: 'walk', defaults: { ...WALK_DEFAULTS }, faults: WALK_FAULTS, make: walkExemplar },
   run: { kind: 'run', defaults: { ...RUN_DEFAULTS }, faults: RUN_FAULTS, make: runExemplar },
+  steps: { kind: 'walk', defaults: { ...STEPS_DEFAULTS }, faults: STEPS_FAULTS, make: stepsExemplar },
   jump: { kind: 'jump', defaults: { ...JUMP_DEFAULTS }, faults: JUMP_FAULTS, make: jumpExemplar },
   take: { kind: 'take', defaults: { ...TAKE_DEFAULTS }, faults: TAKE_FAULTS, make: takeExemplar },
   turn: { kind: 'turn', defaults: { ...TURN_DEFAULTS }, faults: TURN_FAULTS, make: turnExemplar },

@@ -2,14 +2,14 @@ import type { Joint, Motion } from '../motion/motion.ts';
 import { axisAngle, compose, type Quat, rotateX } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
 import { motionOf } from './courier-pose.ts';
-import { monotoneCurve, smoothStep } from './curve.ts';
+import { hermiteCurve, smoothStep } from './curve.ts';
 
 /** How the drill is made. Frames at 24 fps, angles degrees. */
 export interface HalyardOptions {
   readonly length: number;
   readonly fps: number;
   readonly firstFrame: number;
-  /** Swing of the mast, each way. */
+  /** Swing of the mast. */
   readonly swing: number;
   /** Pennants on the rope. */
   readonly pennants: number;
@@ -77,7 +77,7 @@ function halyardJoints(pennants: number): Joint[] {
 }
 
 /**
- * The overlap drill: the mast swings forward and back and stops; every joint of the rope makes the same move later, and swings out.
+ * The overlap drill: the mast swings over and stops; every joint of the rope makes the same move later, and swings out.
  * @param changes what differs from {@link HALYARD_DEFAULTS}
  * @throws RangeError for a rope of no or too many pennants, or a shot too short
  */
@@ -88,21 +88,18 @@ export function halyardExemplar(changes: Partial<HalyardOptions> = {}, faults: H
     throw new RangeError('pennants: expected a whole number from 1 to 24');
   if (!(options.length * (24 / fps) >= 36)) throw new RangeError('length: the swing does not fit into the shot');
   const delay = (options.delay + (faults.lateChain ?? 0)) * (1 - (faults.noDelay ?? 0));
-  const base = monotoneCurve([
-    [5, 0],
-    [8, -0.1],
-    [14, 1],
-    [23, -0.55],
-    [30, 0.25],
-  ]);
-  const stop = 30;
   const [ζ, ω] = [options.damping, (2 * Math.PI) / options.period];
-  // From the stop on each joint swings out about its rest, as a second-order system does.
-  const out = (t: number): number =>
-    0.25 * Math.exp(-ζ * ω * (t - stop)) * Math.cos(ω * Math.sqrt(1 - ζ * ζ) * (t - stop));
-  const dead = faults.stopsDead ?? 0;
-  const halted = (t: number): number => 0.25 * (1 - smoothStep((t - stop) / 6));
-  const s = (t: number): number => (t < stop ? base(t) : (1 - dead) * out(t) + dead * halted(t));
+  const ringing = ω * Math.sqrt(1 - ζ * ζ);
+  const stop = 17;
+  const past = 0.24 * (1 - (faults.stopsDead ?? 0));
+  // A small move the other way, the swing, and from its end on each joint swings out about its rest, as a second-order system does.
+  const base = hermiteCurve([
+    [5, 0, 0],
+    [9, -0.12, 0],
+    [stop, 1, past * ringing],
+  ]);
+  const s = (t: number): number =>
+    t < stop ? base(t) : 1 + past * Math.exp(-ζ * ω * (t - stop)) * Math.sin(ringing * (t - stop));
   const joints = halyardJoints(pennants);
   const half = (MAST + 10) / 2;
   return motionOf(joints, options.length, fps, (f) => {

@@ -108,8 +108,7 @@ export function idleExemplar(changes: Partial<IdleOptions> = {}, faults: IdleFau
         tilt: 0.6 * wave(1, 0.4),
       },
       arms: { L: arm('L', 0.05), R: arm('R', 0.3) },
-      strap: -0.5 * sway * 0.3 + 0.3 * air(0.06),
-      bag: 0.4 * wave(1, -0.15),
+      hang: (late) => -2 + 0.7 * Math.sin(TAU * (at - late / period)),
     });
   });
 }

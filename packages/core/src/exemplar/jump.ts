@@ -112,7 +112,7 @@ class Jumper {
     this.crouched = hermiteCurve([
       [0, STAND, 0],
       [6, STAND, 0],
-      [takeoff - 6, STAND - deep, 0],
+      [takeoff - 6 + 4.4 * (faults.noCrouch ?? 0), STAND - deep, 0],
       [takeoff, offHips.up, this.speedUp],
     ]);
     this.leaned = hermiteCurve([
@@ -139,7 +139,9 @@ class Jumper {
   }
 
   /** The pose at a time in frames at 24 fps, and where the hips are. */
-  pose(t: number): { pose: CourierPose; place: Vec3 } {
+  pose(now: number): { pose: CourierPose; place: Vec3 } {
+    // A freeze: time stands still once the body has come up again.
+    const t = this.faults.deadHold ? Math.min(now, this.landing + 14) : now;
     const made = this.bodyAt(t);
     this.hang(made.pose, t);
     return made;
@@ -307,11 +309,9 @@ class Jumper {
     return { forward: centre[2]!, up: centre[1]! };
   }
 
-  /** What keeps a rest alive, cm: a slow breath, unless the hold is a freeze. */
+  /** What keeps a rest alive, cm: a slow breath. */
   private alive(t: number): number {
-    const rest = smoothStep((t - this.landing - 8) / 8);
-    const frozen = this.faults.deadHold ?? 0;
-    return 0.09 * (Math.cos((TAU * Math.max(0, t)) / 46) - 1) * (1 - frozen * rest);
+    return 0.09 * (Math.cos((TAU * Math.max(0, t)) / 46) - 1);
   }
 
   private leanCurve(landing: number): (t: number) => number {

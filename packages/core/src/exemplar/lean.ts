@@ -68,20 +68,21 @@ export function leanExemplar(changes: Partial<LeanOptions> = {}, faults: LeanFau
   const rest = options.settle / 100;
   const peak = rest + (1 - rest) * (1 - (faults.noOvershoot ?? 0));
   const drift = 0.02 + (faults.creep ?? 0) / 100;
-  const breath = 1 - (faults.deadHold ?? 0);
   const shape = monotoneCurve([
     [8, 0],
     [13, -back],
     [21, peak],
     [28, rest],
-    [own + 8, rest * (1 + drift * breath)],
+    [own, rest * (1 + drift)],
   ]);
   const s = (t: number): number => (t < 8 ? 0 : shape(t));
   // Of the whole lean the hips make 30 percent, spine and chest as much, the head the rest.
   return courierMotion(options.length, options.fps, (f) => {
-    const t = f * (24 / options.fps);
+    // A freeze: time stands still once the body has settled.
+    const now = f * (24 / options.fps);
+    const t = faults.deadHold ? Math.min(now, 28 + 3 * delay) : now;
     const part = (k: number): number => options.lean * s(t - k * delay);
-    const life = breath * smoothStep(t / 4);
+    const life = smoothStep(t / 4);
     const hips = 0.3 * part(0);
     const chest = hips + 0.3 * part(1) + 0.3 * part(2) + 0.12 * life * alive(t, 40);
     const arm = (late: number, shift: number) => ({
@@ -96,8 +97,7 @@ export function leanExemplar(changes: Partial<LeanOptions> = {}, faults: LeanFau
       chest: { bend: chest },
       head: { bend: chest + 0.1 * part(3) + 0.1 * life * alive(t, 36, 0.1) },
       arms: { L: arm(0, 0), R: arm(1, 0.15) },
-      strap: -0.5 * options.lean * s(t - 2 * delay),
-      bag: -0.3 * options.lean * s(t - 4 * delay),
+      hang: (late) => -0.6 * options.lean * s(t - (1.5 + 0.5 * late) * delay),
     });
   });
 }

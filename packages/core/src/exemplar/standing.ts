@@ -1,4 +1,4 @@
-import { compose, IDENTITY, type Quat, rotateX, rotateY, rotateZ, slerp } from '../motion/quaternion.ts';
+import { compose, type Quat, rotateX, rotateY, rotateZ, slerp } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
 import { COURIER_LEG } from './courier.ts';
 import {
@@ -34,9 +34,8 @@ export interface Standing {
   /** Heels off the ground, degrees. */
   readonly heels?: number;
   readonly arms: Readonly<Record<'L' | 'R', ArmPose>>;
-  /** Swing of the strap against the chest and of the bag against the strap. */
-  readonly strap?: number;
-  readonly bag?: number;
+  /** How far what hangs from the shoulder swings forward, so many frames late: the strap a frame, the bag three. */
+  readonly hang?: (late: number) => number;
 }
 
 export const facing = ({ turn = 0, bend = 0, tilt = 0 }: Facing = {}): Quat =>
@@ -44,7 +43,7 @@ export const facing = ({ turn = 0, bend = 0, tilt = 0 }: Facing = {}): Quat =>
 
 /** Poses the letter carrier on planted feet. */
 export function poseStanding(standing: Standing): { pose: CourierPose; place: Vec3 } {
-  const { hipsAt = [0, 0, 0], heels = 0, strap = 0, bag = 0 } = standing;
+  const { hipsAt = [0, 0, 0], heels = 0, hang = () => 0 } = standing;
   const pose: CourierPose = {};
   const place: Vec3 = [hipsAt[0], STAND + hipsAt[1], hipsAt[2]];
   const hips = facing(standing.hips);
@@ -56,8 +55,7 @@ export function poseStanding(standing: Standing): { pose: CourierPose; place: Ve
     poseLeg(pose, side, place, hips, { ankle, pitch: -heels, toeBend: heels });
     poseArm(pose, side, standing.arms[side]);
   }
-  const level = slerp(chest, slerp(IDENTITY, chest, 0.4), 0.7);
-  poseBag(pose, chest, compose(level, rotateX(strap)), bag, -2.5);
+  poseBag(pose, chest, compose(chest, rotateX(hang(1))), 0.5 * hang(3), -2.5);
   return { pose, place };
 }
 

@@ -140,8 +140,7 @@ export function takeExemplar(changes: Partial<TakeOptions> = {}, faults: TakeFau
       head: { turn: yaw(t), bend: 4 - 1.1 * s(2) + 0.5 * Math.abs(yaw(t - 1) - yaw(t + 1)), tilt: 0.05 * yaw(t) },
       heels: 3.2 * lifted,
       arms: { L: arm('L'), R: arm('R') },
-      strap: 0.4 * s(1),
-      bag: 0.5 * s(3),
+      hang: (late) => -2 + 0.9 * s(1 + late),
     });
   });
 }

@@ -105,8 +105,7 @@ export function turnExemplar(changes: Partial<TurnOptions> = {}, faults: TurnFau
       chest: { turn: chest, bend: 3 + 0.25 * life * alive(t, 40) },
       head: { turn: yaw(t), bend: nod + pop, tilt: 0.06 * yaw(t) },
       arms: { L: arm('L', 0), R: arm('R', 0.12) },
-      strap: 0.1 * chest,
-      bag: 0.1 * (0.25 * yaw(t - 4)),
+      hang: (late) => -2 + 0.12 * yaw(t - 2 - late),
     });
   });
 }

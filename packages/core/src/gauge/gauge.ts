@@ -8,7 +8,7 @@ export type Stage = (typeof STAGES)[number];
 export interface Gauge {
   /** Id of the reading. */
   readonly reading: string;
-  /** The part it is for; left out, every part's reading is held against it. */
+  /** The part it is for, `chain:*` for every chain; left out, every part's reading is held against it. */
   readonly part?: string;
   /** First stage in which it is looked at. */
   readonly from: Stage;
@@ -58,7 +58,10 @@ export function verdicts(
   const now = STAGES.indexOf(stage);
   return gauges.flatMap((gauge): Verdict[] => {
     if (STAGES.indexOf(gauge.from) > now) return [];
-    const of = (part: string | undefined): boolean => gauge.part === undefined || gauge.part === part;
+    const of = (part: string | undefined): boolean =>
+      gauge.part === undefined ||
+      gauge.part === part ||
+      (gauge.part === 'chain:*' && part?.startsWith('chain:') === true);
     const found = measured.readings.filter(({ id, part }) => id === gauge.reading && of(part));
     if (found.length === 0) {
       const why = measured.unmade.find(({ id, part }) => id === gauge.reading && of(part))?.why;

@@ -100,7 +100,7 @@ function workOut(shot: PreparedShot): Contacts {
     const drift = Math.max(CONTACT_DEFAULTS.strict * speed, 0.01 * L * perFrame);
     const feet = find({ ...limits, height: Infinity, drift });
     if (shot.ground === 'steps' || onSteps(tracks, feet, frames, (CONTACT_DEFAULTS.steps / 100) * L))
-      return { belt, kind: 'steps', ground, advance, feet };
+      return { belt, kind: 'steps', ground, advance: wraps ? travel.climbing : advance, feet };
   }
   return { belt, kind: 'flat', ground, advance, feet: find(limits) };
 }
@@ -171,7 +171,7 @@ function stepOf(points: Float64Array, f: number, next: number): Vec3 {
 function hipsTravel(
   { motion, world, roles, axes, loop }: PreparedShot,
   frames: number,
-): { total: Vec3; perFrame: Vec3; advance: Vec3 } {
+): { total: Vec3; perFrame: Vec3; advance: Vec3; climbing: Vec3 } {
   const joint = roles.hips ?? 0;
   const at = (f: number): Vec3 => {
     const k = 3 * (f * motion.joints.length + joint);
@@ -180,8 +180,10 @@ function hipsTravel(
   const total = reject(subtract(at(frames - 1), at(0)), axes.up);
   const perFrame = scale(total, 1 / Math.max(1, frames - 1));
   // A loop that repeats its first pose says where it has come to; one that does not goes on as fast as before.
-  const advance = loop === 'repeat' ? subtract(at(frames), at(0)) : add(subtract(at(frames - 1), at(0)), perFrame);
-  return { total, perFrame, advance: reject(advance, axes.up) };
+  const inAll = subtract(at(frames - 1), at(0));
+  const climbing =
+    loop === 'repeat' ? subtract(at(frames), at(0)) : add(inAll, scale(inAll, 1 / Math.max(1, frames - 1)));
+  return { total, perFrame, advance: reject(climbing, axes.up), climbing };
 }
 
 /** The median backward speed of the lower foot's lowest point. */

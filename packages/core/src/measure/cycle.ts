@@ -1,6 +1,6 @@
 import { angleBetween, type Quat, quatAt, unit } from '../motion/quaternion.ts';
 import { angleAt, jointWeights, poseDistance } from '../motion/pose-distance.ts';
-import type { PreparedShot } from '../motion/prepared-shot.ts';
+import type { Kind, PreparedShot } from '../motion/prepared-shot.ts';
 import { median } from '../motion/vector.ts';
 import { made, type Measured, type Reading, tidy, together, unmade } from './reading.ts';
 
@@ -13,6 +13,8 @@ export const SEAM_DEFAULTS = Object.freeze({
   /** A joint whose steps stay under this many degrees has no seam to speak of. */
   stillUnder: 0.02,
 });
+
+const STEPPING: readonly Kind[] = ['walk', 'run', 'any'];
 
 /** Section 6 without the mirror: length, seam, jerk and cadence of a loop. */
 export function measureCycle(shot: PreparedShot): Measured {
@@ -27,12 +29,15 @@ export function measureCycle(shot: PreparedShot): Measured {
     unit: 'frames',
     ...(shot.cycles > 1 && { detail: { cycles: shot.cycles } }),
   };
-  const cadence: Reading = { id: 'cycle.cadence', value: tidy((120 * shot.fps) / T), unit: '1/min' };
+  // Only what walks or runs has a cadence.
+  const paced = STEPPING.includes(shot.kind)
+    ? [made({ id: 'cycle.cadence', value: tidy((120 * shot.fps) / T), unit: '1/min' })]
+    : [];
   if (T < 4) {
     const why = `a seam needs a cycle of 4 frames or more, this one has ${T}`;
-    return together(made(length), unmade('cycle.seam', why), unmade('cycle.jerk', why), made(cadence));
+    return together(made(length), unmade('cycle.seam', why), unmade('cycle.jerk', why), ...paced);
   }
-  return together(made(length), seam(shot), jerk(shot), made(cadence));
+  return together(made(length), seam(shot), jerk(shot), ...paced);
 }
 
 /**

@@ -17,6 +17,8 @@ export const BODY_DEFAULTS = Object.freeze({
   straightKnee: 168,
   /** … whose angle bends by more than this, degrees a frame² at 24 fps, pops. */
   popBend: 12,
+  /** A hand that goes less far forward and back against the hips does not swing, %L. */
+  swings: 6,
   /** Farthest the chest may lag behind the hips, frames at 24 fps. */
   counterReach: 12,
 });
@@ -74,10 +76,13 @@ function opposition(view: GaitView, side: 'L' | 'R'): Result {
     return { id: 'gait.opposition', part: `arm.${side}`, why: 'the hand is not known; set the roles' };
   const ahead = (joint: number) =>
     signal(view, (s) => view.place(joint, s).forward - view.place(roles.hips!, s).forward);
+  const swing = ahead(hand);
+  if (Math.max(...swing) - Math.min(...swing) < (BODY_DEFAULTS.swings / 100) * view.shot.scale.legLength)
+    return { id: 'gait.opposition', part: `arm.${side}`, why: 'the arm does not swing' };
   return correlated(
     'gait.opposition',
     `arm.${side}`,
-    ahead(hand),
+    swing,
     ahead(roles[`foot.${side}`]!),
     'the hand or the foot does not move',
   );

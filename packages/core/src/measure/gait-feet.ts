@@ -1,6 +1,6 @@
 import { STANDARD_GRAVITY } from '../motion/figure-scale.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { add, dot, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { add, dot, length, mean, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
 import { type FootSide, type GaitView, type Landing, SIDES, viewGait } from './gait-view.ts';
 import { made, type Measured, type Reading, tidy, together, unmade } from './reading.ts';
@@ -71,7 +71,12 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const travels = overGround.map((path) => farthest(path));
   const still = travels.reduce((best, { distance }, k) => (distance < travels[best]!.distance ? k : best), 0);
   const { distance, a, b } = travels[still]!;
-  const along = tracks.map((points) => dot(points[still]!, view.forward));
+  // On the spot the ground carries the foot back; of a figure that travels the hips go on over it.
+  const onTheWay = length(view.contacts.belt) === 0;
+  const along = tracks.map(
+    (points, k) =>
+      dot(points[still]!, view.forward) - (onTheWay ? view.place(view.shot.roles.hips!, from + k).forward : 0),
+  );
   const part = `leg.${side}`;
   const detail = { from: view.label(from), to: view.label(from) + (to - from) };
   const value = tidy((100 * distance) / size.legLength);

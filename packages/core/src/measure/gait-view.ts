@@ -69,7 +69,12 @@ export function viewGait(shot: PreparedShot): GaitView | string {
   const travelled = (sample: number): Vec3 =>
     wraps ? scale(contacts.advance, Math.floor(sample / frames)) : [0, 0, 0];
   const up = (sample: number): number => place(roles.hips!, sample).up;
-  const climb = contacts.kind === 'steps' && !wraps ? (up(frames - 1) - up(0)) / (frames - 1) : 0;
+  const climbs = contacts.kind === 'steps';
+  const climb = climbs
+    ? wraps
+      ? dot(contacts.advance, axes.up) / frames
+      : (up(frames - 1) - up(0)) / (frames - 1)
+    : 0;
   return {
     shot,
     frames,

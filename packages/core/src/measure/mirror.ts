@@ -5,6 +5,7 @@ import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { dot, type Vec3 } from '../motion/vector.ts';
 import { restPositions } from '../motion/motion.ts';
 import { chainJoints } from '../motion/roles.ts';
+import { findContacts } from './contacts.ts';
 import { jointParts } from './parts.ts';
 import { made, type Measured, type Reading, tidy, together, unmade } from './reading.ts';
 import { nameParts } from '../motion/joint-names.ts';
@@ -90,9 +91,11 @@ function mirrorHeight(shot: PreparedShot): Measured {
   const T = shot.period / shot.cycles;
   const hips = shot.roles.hips;
   if (hips === undefined) return unmade('mirror.height', 'the hips are not known; set the roles');
+  // Up steps the second half is higher by half the climb, and still the mirror of the first.
+  const climb = dot(findContacts(shot).advance, axes.up) / shot.period;
   const height = (f: number): number => {
     const at = 3 * (f * motion.joints.length + hips);
-    return dot([world.positions[at]!, world.positions[at + 1]!, world.positions[at + 2]!], axes.up);
+    return dot([world.positions[at]!, world.positions[at + 1]!, world.positions[at + 2]!], axes.up) - climb * f;
   };
   let largest = 0;
   let frame = 0;

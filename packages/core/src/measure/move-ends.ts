@@ -9,6 +9,8 @@ export const ENDS_DEFAULTS = Object.freeze({
   settled: 0.05,
   /** A swing past the end counts from this on. */
   swing: 0.02,
+  /** A move whose ends lie nearer than this share of all it goes through is a swing to and fro, and has no ends to compare. */
+  comesBack: 0.2,
 });
 
 export const ENDS_IDS = [
@@ -136,8 +138,10 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
   for (const { from, to, before, after } of moves) {
     const x0 = before ? mean(values.slice(Math.max(before.from, before.to - 3), before.to + 1)) : values[from]!;
     const x1 = after ? mean(values.slice(Math.min(after.to, after.from + 2), after.to + 1)) : values[to]!;
-    if (Math.abs(x1 - x0) < 1e-6) continue;
-    const response = readStep(values.subarray(from, (after?.to ?? to) + 1), x0, x1);
+    const signal = values.subarray(from, (after?.to ?? to) + 1);
+    const range = Math.max(...signal) - Math.min(...signal);
+    if (!(Math.abs(x1 - x0) > Math.max(1e-6, ENDS_DEFAULTS.comesBack * range))) continue;
+    const response = readStep(signal, x0, x1);
     const detail = { from: labelOf(shot, from), to: labelOf(shot, to) };
     const frames = [detail.from, detail.to];
     const put = (id: (typeof ENDS_IDS)[number], value: number, unit: string): void =>
@@ -154,5 +158,5 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
   }
   return readings.length > 0
     ? { readings, unmade: [] }
-    : unmade('overshoot.depth', 'every move ends where it began', part);
+    : unmade('overshoot.depth', 'every move ends about where it began', part);
 }

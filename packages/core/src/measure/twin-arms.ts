@@ -10,6 +10,8 @@ export const TWIN_DEFAULTS = Object.freeze({
   within: 8,
   /** Arms that turn by less than this, degrees a frame at 24 fps, are at rest. */
   moving: 0.5,
+  /** Arms that move in less than this share of the frames do not move. */
+  share: 0.1,
 });
 
 const JOINTS = ['upperArm', 'foreArm'] as const;
@@ -39,7 +41,7 @@ export function measureTwinArms(shot: PreparedShot): Measured {
     if (apart(pairs.map(([l, r]) => angleBetween(at(f, l!), reflect(at(f, r!), axes.left)))) <= TWIN_DEFAULTS.within)
       twins.push(labelOf(shot, f));
   }
-  if (moving === 0) return unmade('twin.arms', 'the arms do not move');
+  if (moving < TWIN_DEFAULTS.share * frames) return unmade('twin.arms', 'the arms do not move');
   const value = tidy((100 * twins.length) / moving);
   return made({ id: 'twin.arms', value, unit: '%', ...(twins.length > 0 && { frames: twins }) });
 }

@@ -1,0 +1,62 @@
+import type { Gauge } from './gauge.ts';
+
+/** What is expected of a jump. Rules of thumb of the trade (common practice), each with its reason. */
+export const JUMP_GAUGES: readonly Gauge[] = [
+  {
+    reading: 'arc.pop',
+    from: 'smoothing',
+    band: [0, 0],
+    weight: 11,
+    why: 'One frame out of place is seen as a flicker.',
+  },
+  {
+    reading: 'jump.parabola',
+    from: 'breakdowns',
+    band: [0.985, 1],
+    weight: 10.5,
+    why: 'In the air nothing holds the body up: its weight follows one parabola, with no hanging at the top.',
+  },
+  {
+    reading: 'jump.gravity',
+    from: 'blocking',
+    band: [0.8, 1.25],
+    weight: 10,
+    why: 'A fall accelerates as gravity does: with too many frames in the air the body floats, with too few it drops like lead.',
+  },
+  {
+    reading: 'jump.crouch',
+    from: 'blocking',
+    band: [12, 40],
+    weight: 9,
+    why: 'The body gathers itself before it leaves the ground: no crouch, no strength for the jump.',
+  },
+  {
+    reading: 'jump.squash',
+    from: 'blocking',
+    band: [12, 45],
+    weight: 9,
+    why: 'Knees and hips take up the landing; without that the body has no weight.',
+  },
+  {
+    reading: 'jump.settle',
+    from: 'breakdowns',
+    band: [5, 15],
+    weight: 8,
+    why: 'After landing the body comes to rest within a second, a little past its rest and back.',
+  },
+  {
+    reading: 'hold.kind',
+    from: 'smoothing',
+    allowed: ['moving', 'creeping'],
+    weight: 7,
+    why: 'A rest is not a freeze: a slight drift keeps it alive.',
+  },
+  {
+    reading: 'lag.together',
+    part: 'chain:*',
+    from: 'smoothing',
+    allowed: [false],
+    weight: 6,
+    why: 'What is attached drags on the way up and follows through after the landing.',
+  },
+];

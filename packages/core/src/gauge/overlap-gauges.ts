@@ -1,0 +1,44 @@
+import type { Gauge } from './gauge.ts';
+
+const FOLLOWS =
+  'A chain does not move all at once: each joint starts and stops a little after the one before it, by 1 to 3 frames.';
+const PAST = 'What moves and stops goes past its end and comes back; without that it has no weight.';
+
+/** What is expected of an overlap drill, or of a lean. Rules of thumb of the trade (common practice), each with its reason. */
+export const OVERLAP_GAUGES: readonly Gauge[] = [
+  {
+    reading: 'stray.motion',
+    from: 'blocking',
+    band: [0, 0.2],
+    weight: 11,
+    why: 'The base of the rig is not animated unless the brief says so.',
+  },
+  ...(['spine', 'chain:*'] as const).flatMap((part): Gauge[] => [
+    { reading: 'lag.together', part, from: 'breakdowns', allowed: [false], weight: 10, why: FOLLOWS },
+    { reading: 'lag.frames', part, from: 'smoothing', band: [0.75, 4], weight: 9, why: FOLLOWS },
+    { reading: 'overshoot.depth', part, from: 'smoothing', band: [3, 60], weight: 8, why: PAST },
+  ]),
+  {
+    reading: 'arc.pop',
+    from: 'smoothing',
+    band: [0, 0],
+    weight: 9.5,
+    why: 'One frame out of place is seen as a flicker.',
+  },
+  {
+    reading: 'anticipation.depth',
+    part: 'spine',
+    from: 'blocking',
+    band: [6, 40],
+    weight: 8.5,
+    why: 'A lean starts with a small move the other way: of 20 degrees, 4 to 5.',
+  },
+  {
+    reading: 'hold.kind',
+    part: 'spine',
+    from: 'smoothing',
+    allowed: ['moving'],
+    weight: 8.2,
+    why: 'A rest is neither a freeze nor a slow move: a slight drift keeps it alive.',
+  },
+];

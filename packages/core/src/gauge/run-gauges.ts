@@ -1,0 +1,29 @@
+import type { Gauge } from './gauge.ts';
+import { WALK_GAUGES } from './walk-gauges.ts';
+
+/** What a run is expected to do otherwise than a walk. */
+const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
+  'gait.bob': {
+    band: [3, 14],
+    why: 'Highest in the air, lowest on the ground: a run goes up and down more than a walk, not without end.',
+  },
+  'gait.lowAfter': null,
+  'gait.shift': null,
+  'gait.knee': null,
+  'gait.opposition': { band: [-1, -0.3] },
+};
+
+/** What is expected of a run. Rules of thumb of the trade (common practice), each with its reason. */
+export const RUN_GAUGES: readonly Gauge[] = [
+  {
+    reading: 'gait.flight',
+    from: 'blocking',
+    band: [2, 9],
+    weight: 11,
+    why: 'A run has a pose in the air between its steps; without one it is a hurried walk.',
+  },
+  ...WALK_GAUGES.flatMap((gauge): Gauge[] => {
+    const change = CHANGED[gauge.reading];
+    return change === null ? [] : [{ ...gauge, ...change }];
+  }),
+];
