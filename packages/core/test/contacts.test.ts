@@ -111,7 +111,7 @@ describe('frames around a contact', () => {
 
   test('are known for a foot and what hangs from it, over the seam as well, and for nothing else', () => {
     for (const name of ['foot.L', 'toe.L'])
-      for (const sample of [0, 1, 2, 3, 23, 24]) expect(around(name).has(sample)).toBe(true);
+      for (const sample of [0, 1, 2, 22, 23, 24]) expect(around(name).has(sample)).toBe(true);
     expect(around('foot.L').has(8)).toBe(false);
     expect(around('shin.L').size).toBe(0);
     expect(around('hand.L').size).toBe(0);

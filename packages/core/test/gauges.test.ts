@@ -1,13 +1,6 @@
-import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
-import { walkExemplar } from '../src/exemplar/walk.ts';
-import { WALK_FAULTS, type WalkFaults } from '../src/exemplar/walk-options.ts';
 import { findings, type Gauge, judge, STAGES, type Verdict, verdicts } from '../src/gauge/gauge.ts';
 import { DEFAULT_GAUGES } from '../src/gauge/gauges.ts';
-import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
-import { MEASURES, measureShot } from '../src/measure/registry.ts';
-import { sayReading } from '../src/measure/sentence.ts';
-import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { MEASURES } from '../src/measure/registry.ts';
 
 describe('a value and its band', () => {
   test.each([
@@ -54,6 +47,14 @@ describe('verdicts and findings', () => {
       ['a', 'inside'],
     ]);
     expect(told(verdicts([gauge('a', { part: 'leg.R' })], measured, 'polish'))).toEqual([['a', 'inside']]);
+  });
+
+  test('a gauge can be for every chain there is', () => {
+    const chains = {
+      readings: [{ id: 'a', part: 'chain:rope', value: 9, unit: 'x' }, ...measured.readings],
+      unmade: [],
+    };
+    expect(told(verdicts([gauge('a', { part: 'chain:*' })], chains, 'polish'))).toEqual([['a', 'outside']]);
   });
 
   test('what is no number is held against the values allowed', () => {
@@ -103,87 +104,4 @@ describe('the default gauges', () => {
       }
     },
   );
-});
-
-/** The figure built differently: other names, other size, another axis up. */
-function builtDifferently(motion: Motion): Motion {
-  const size = 1 / 2.54;
-  const turn = ([x, y, z]: readonly [number, number, number]): [number, number, number] => [
-    size * x,
-    -size * z,
-    size * y,
-  ];
-  const rotations = motion.rotations.slice();
-  for (let k = 0; k < rotations.length; k += 4) {
-    // Conjugated by a quarter turn about X: the vector part turns like a vector.
-    const [x, y, z] = [rotations[k]!, rotations[k + 1]!, rotations[k + 2]!];
-    rotations.set([x, -z, y], k);
-  }
-  const translations = Float64Array.from(
-    Array.from({ length: motion.translations.length / 3 }, (_, k) =>
-      turn([motion.translations[3 * k]!, motion.translations[3 * k + 1]!, motion.translations[3 * k + 2]!]),
-    ).flat(),
-  );
-  const names: Record<string, string> = {
-    thigh: 'UpLeg',
-    shin: 'Knee',
-    foot: 'Ankle',
-    toe: 'Ball',
-    clavicle: 'Collar',
-    upperArm: 'Shoulder',
-    foreArm: 'Elbow',
-    hand: 'Wrist',
-  };
-  const rename = (name: string): string => {
-    const [word, side] = name.split('.') as [string, string | undefined];
-    return side ? `rig:${side === 'L' ? 'Left' : 'Right'}${names[word]}` : `rig:${word === 'hips' ? 'Pelvis' : word}`;
-  };
-  const joints = motion.joints.map((joint) => ({
-    ...joint,
-    name: rename(joint.name),
-    offset: turn(joint.offset),
-    ends: joint.ends.map(turn),
-  }));
-  return { ...motion, joints, rotations, translations };
-}
-
-const found = (motion: Motion, options: ShotOptions = {}): Verdict[] =>
-  findings(
-    verdicts(WALK_GAUGES, measureShot(prepareShot(motion, { kind: 'walk', loop: 'repeat', ...options })), 'polish'),
-  );
-
-const NAMED: Readonly<Record<(typeof WALK_FAULTS)[number], readonly [size: number, reading: string]>> = {
-  slide: [5, 'gait.slide'],
-  depth: [4, 'gait.depth'],
-  lowOnContact: [1, 'gait.lowAfter'],
-  seam: [30, 'cycle.seam'],
-  doubledFrame: [1, 'cycle.seam'],
-  halfHeight: [4, 'mirror.height'],
-  twinArms: [1, 'twin.arms'],
-  sameSideArms: [1, 'gait.opposition'],
-  noDelay: [1, 'lag.together'],
-  kneePop: [1, 'gait.knee'],
-  pop: [26, 'arc.pop'],
-  bigBob: [6, 'gait.bob'],
-};
-
-describe.each<[string, (motion: Motion) => Motion, ShotOptions]>([
-  ['the exemplar’s figure', (motion) => motion, {}],
-  ['a figure with other names, in inches, Z-up, counted from 0', builtDifferently, { firstFrame: 0 }],
-])('with %s', (_, build, options) => {
-  test.each(WALK_FAULTS)('the fault %s is named first', (fault) => {
-    const [size, reading] = NAMED[fault];
-    const faults: WalkFaults = { [fault]: size };
-    const [first] = found(build(walkExemplar({}, faults)), options);
-    expect([fault, first?.gauge.reading, first?.judgement]).toEqual([fault, reading, 'outside']);
-  });
-
-  test.each([20, 24, 30, 32])('a faultless walk of %i frames has nothing outside its bands', (length) => {
-    const all = found(build(walkExemplar({ length })), options).filter(({ judgement }) => judgement === 'outside');
-    expect(all.map(({ reading }) => sayReading(reading!))).toEqual([]);
-  });
-});
-
-test('every exemplar has gauges', () => {
-  for (const kind of Object.keys(EXEMPLARS)) expect(DEFAULT_GAUGES[kind as 'walk']!.length).toBeGreaterThan(5);
 });

@@ -72,7 +72,7 @@ export function courierJoints(): Joint[] {
     put(`thigh.${side}`, 'hips', [leg.hipAcross * k, -leg.hipDown, 0]);
     put(`shin.${side}`, `thigh.${side}`, [0, -leg.thigh, 0]);
     put(`foot.${side}`, `shin.${side}`, [0, -leg.shin, 0]);
-    put(`toe.${side}`, `foot.${side}`, [0, -leg.ballDown, leg.ballForward], [[0, -1, 7]]);
+    put(`toe.${side}`, `foot.${side}`, [0, -leg.ballDown, leg.ballForward], [[0, leg.ballDown - leg.ankle, 7]]);
   }
   return joints;
 }

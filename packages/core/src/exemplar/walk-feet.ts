@@ -52,7 +52,7 @@ export const WALKING_FOOT: FootStyle = Object.freeze<FootStyle>({
   behind: 3.5,
   pitch: [
     [0, 20],
-    [0.075, 0],
+    [0.09, 0],
     [0.3, 0],
     [0.375, -9],
     [0.5, -30],
@@ -62,8 +62,8 @@ export const WALKING_FOOT: FootStyle = Object.freeze<FootStyle>({
     [0.92, 16],
     [1, 20],
   ],
-  pitchSlopes: [-420, 0],
-  flatFrom: 0.075,
+  pitchSlopes: [-330, 0],
+  flatFrom: 0.09,
   swing: [
     { at: 0.7, up: 4, over: 'toeOff' },
     { at: 0.82, up: 14.5 },

@@ -61,7 +61,7 @@ export const WALK_GAUGES: readonly Gauge[] = [
   {
     reading: 'gait.lowAfter',
     from: 'blocking',
-    band: [0.9, 5],
+    band: [1, 4.4],
     weight: 7,
     why: 'The lowest point comes after the contact, not on it: the body falls and is caught.',
   },

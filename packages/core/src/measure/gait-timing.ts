@@ -111,13 +111,11 @@ function planted(view: GaitView): Record<FootSide, boolean[]> {
 }
 
 function stance(view: GaitView): Reading[] {
-  const state = planted(view);
-  return SIDES.map((side) => ({
-    id: 'gait.stance',
-    part: `leg.${side}`,
-    value: tidy((100 * state[side].filter(Boolean).length) / view.frames),
-    unit: '%',
-  }));
+  return SIDES.map((side) => {
+    const lasts = view.landings.filter((landing) => landing.side === side).map(({ at, until }) => until - at);
+    const value = tidy((100 * lasts.reduce((a, b) => a + b, 0)) / view.frames);
+    return { id: 'gait.stance', part: `leg.${side}`, value, unit: '%' };
+  });
 }
 
 function flight(view: GaitView): Reading {

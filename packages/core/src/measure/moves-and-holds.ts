@@ -15,6 +15,9 @@ export const HOLD_DEFAULTS = Object.freeze({
   percentile: 0.95,
   /** A hold that drifts less, in percent of the move before it, is dead. */
   dead: 0.5,
+  /** So is one in which for this share of its frames nothing moves at all: no step over this share of the move before it. */
+  frozenFrames: 0.6,
+  frozen: 0.0005,
   /** One that drifts more creeps. */
   creeping: 8,
 });
@@ -157,8 +160,12 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
     if (!before) return;
     let farthest = 0;
     for (let s = from + 1; s <= to; s++) farthest = Math.max(farthest, moving.distance(from, s));
-    const drift = (100 * farthest) / Math.max(travelOf(moving, before), 1e-9);
-    const name = drift < HOLD_DEFAULTS.dead ? 'dead' : drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving';
+    const travel = Math.max(travelOf(moving, before), 1e-9);
+    const drift = (100 * farthest) / travel;
+    // A move that eases in leaves a drift at the start of its hold, frozen or not.
+    const still = moving.steps.subarray(from, to).filter((step) => step <= HOLD_DEFAULTS.frozen * travel).length;
+    const frozen = still >= Math.max(HOLD_DEFAULTS.shortest, HOLD_DEFAULTS.frozenFrames * (to - from));
+    const name = frozen || drift < HOLD_DEFAULTS.dead ? 'dead' : drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving';
     readings.push({ id: 'hold.drift', ...where, value: tidy(drift), unit: '%', frames, detail: span });
     readings.push({ id: 'hold.kind', ...where, value: name, unit: '–', frames, detail: span });
   });

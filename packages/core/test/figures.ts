@@ -1,0 +1,149 @@
+import { jointIndex, type Motion } from '../src/motion/motion.ts';
+import { multiply, type Quat, quatAt, rotate, rotateZ, slerp } from '../src/motion/quaternion.ts';
+import type { Vec3 } from '../src/motion/vector.ts';
+
+/** The motion with every point, offset and rotation put through a change of axes and size. */
+export function inOtherAxes(motion: Motion, turn: (v: Vec3) => Vec3, size = 1): Motion {
+  const place = (v: Vec3): Vec3 => {
+    const [x, y, z] = turn(v);
+    return [size * x, size * y, size * z];
+  };
+  const rotations = motion.rotations.slice();
+  for (let k = 0; k < rotations.length; k += 4)
+    rotations.set(turn([rotations[k]!, rotations[k + 1]!, rotations[k + 2]!]), k);
+  const translations = motion.translations.slice();
+  for (let k = 0; k < translations.length; k += 3)
+    translations.set(place([translations[k]!, translations[k + 1]!, translations[k + 2]!]), k);
+  const joints = motion.joints.map((joint) => ({
+    ...joint,
+    offset: place(joint.offset),
+    ends: joint.ends.map(place),
+  }));
+  return { ...motion, joints, rotations, translations };
+}
+
+/** Y-up, facing Z, turned to Z-up, facing −Y. */
+export const zUp = ([x, y, z]: Vec3): Vec3 => [x, -z, y];
+
+/** The whole motion turned and moved in the world: the skeleton at rest stays as it is. */
+export function movedInWorld(motion: Motion, turn: Quat, by: Vec3): Motion {
+  const rotations = motion.rotations.slice();
+  const translations = motion.translations.slice();
+  const n = motion.joints.length;
+  motion.joints.forEach(({ parent }, j) => {
+    if (parent >= 0) return;
+    const slot = motion.moving.indexOf(j);
+    for (let f = 0; f < motion.frames; f++) {
+      rotations.set(multiply(turn, quatAt(motion.rotations, f * n + j)), 4 * (f * n + j));
+      const k = 3 * (f * motion.moving.length + slot);
+      const [x, y, z] = rotate(turn, [translations[k]!, translations[k + 1]!, translations[k + 2]!]);
+      translations.set([x + by[0], y + by[1], z + by[2]], k);
+    }
+  });
+  return { ...motion, rotations, translations };
+}
+
+const OTHER_NAMES: Readonly<Record<string, string>> = {
+  hips: 'Pelvis',
+  spine: 'LowerBack',
+  thigh: 'UpLeg',
+  shin: 'Knee',
+  foot: 'Ankle',
+  toe: 'Ball',
+  clavicle: 'Collar',
+  upperArm: 'Shoulder',
+  foreArm: 'Elbow',
+  hand: 'Wrist',
+};
+
+/** The joints called otherwise: a prefix, whole words of side, other words for the parts. */
+export const renamed = (motion: Motion, side: (name: string, left: boolean) => string = sideFirst): Motion => ({
+  ...motion,
+  joints: motion.joints.map((joint) => {
+    const [word, mark] = joint.name.split('.') as [string, string | undefined];
+    const other = OTHER_NAMES[word] ?? word;
+    return { ...joint, name: mark === undefined ? `rig:${other}` : `rig:${side(other, mark === 'L')}` };
+  }),
+});
+
+const sideFirst = (name: string, left: boolean): string => `${left ? 'Left' : 'Right'}${name}`;
+
+/** Other proportions: a longer trunk and shorter arms. The legs stay, so that the feet stand where they stood. */
+export const otherProportions = (motion: Motion): Motion => ({
+  ...motion,
+  joints: motion.joints.map((joint) => {
+    const scale = /^(chest|neck|head)$/.test(joint.name) ? 1.12 : /^(foreArm|hand)/.test(joint.name) ? 0.86 : 1;
+    return { ...joint, offset: joint.offset.map((v) => scale * v) as unknown as Vec3 };
+  }),
+});
+
+/** A figure built differently: other names, other proportions, in inches, Z-up, going another way, from another place. */
+export const builtDifferently = (motion: Motion): Motion =>
+  movedInWorld(inOtherAxes(renamed(otherProportions(motion)), zUp, 1 / 2.54), rotateZ(40), [31, -12, 0]);
+
+/** Left and right swapped: every joint takes the mirrored motion of its partner. */
+export function mirrored(motion: Motion): Motion {
+  const n = motion.joints.length;
+  const other = (name: string): string => name.replace(/\.([LR])$/, (_, side: string) => (side === 'L' ? '.R' : '.L'));
+  const joints = motion.joints.map((joint) => ({
+    ...joint,
+    name: other(joint.name),
+    offset: [-joint.offset[0], joint.offset[1], joint.offset[2]] as const,
+    ends: joint.ends.map(([x, y, z]): Vec3 => [-x, y, z]),
+  }));
+  const rotations = motion.rotations.slice();
+  for (let k = 0; k < motion.frames * n; k++) {
+    const [x, y, z, w] = quatAt(motion.rotations, k);
+    rotations.set([x, -y, -z, w], 4 * k);
+  }
+  const translations = motion.translations.slice();
+  for (let k = 0; k < translations.length; k += 3) translations[k] = -translations[k]!;
+  return { ...motion, joints, rotations, translations };
+}
+
+/** The joints listed in another order, parents still before their children. `pick` chooses among those that may come next. */
+export function reordered(motion: Motion, pick: (choices: number) => number): Motion {
+  const order: number[] = [];
+  const open = motion.joints.map((_, j) => j).filter((j) => motion.joints[j]!.parent < 0);
+  while (open.length > 0) {
+    const [next] = open.splice(pick(open.length), 1) as [number];
+    order.push(next);
+    motion.joints.forEach(({ parent }, j) => parent === next && open.push(j));
+  }
+  const n = motion.joints.length;
+  const rotations = new Float64Array(motion.rotations.length);
+  for (let f = 0; f < motion.frames; f++)
+    order.forEach((old, j) => rotations.set(quatAt(motion.rotations, f * n + old), 4 * (f * n + j)));
+  const joints = order.map((old) => {
+    const { parent, ...joint } = motion.joints[old]!;
+    return { ...joint, parent: parent < 0 ? -1 : order.indexOf(parent) };
+  });
+  // Of these figures only the root moves, and it stays first.
+  return { ...motion, joints, rotations };
+}
+
+/** Twice as many frames a second: between every two frames one halfway. */
+export function twiceAsMany(motion: Motion): Motion {
+  const n = motion.joints.length;
+  const frames = 2 * motion.frames - 1;
+  const rotations = new Float64Array(4 * n * frames);
+  const width = 3 * motion.moving.length;
+  const translations = new Float64Array(width * frames);
+  for (let f = 0; f < frames; f++) {
+    const [a, b] = [Math.floor(f / 2), Math.ceil(f / 2)];
+    for (let j = 0; j < n; j++) {
+      const between = slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), (b - a) / 2);
+      rotations.set(between, 4 * (f * n + j));
+    }
+    for (let k = 0; k < width; k++)
+      translations[f * width + k] = (motion.translations[a * width + k]! + motion.translations[b * width + k]!) / 2;
+  }
+  return { ...motion, frames, fps: 2 * motion.fps, rotations, translations };
+}
+
+/** The joint, which must be there. */
+export function joint(motion: Motion, name: string): number {
+  const index = jointIndex(motion, name);
+  if (index < 0) throw new Error(`no joint ${name}`);
+  return index;
+}
