@@ -17,7 +17,7 @@ export const GAIT_FEET_IDS = [
 ] as const;
 
 export const FEET_DEFAULTS = Object.freeze({
-  /** Contacts are known to a frame: so many samples at both ends are not asked whether the foot is still. */
+  /** Contacts are known to a frame: so many at both ends, at 24 fps, are not asked whether the foot is still. */
   trim: 1,
   /** A contact must have this many samples left to be judged. */
   least: 3,
@@ -56,9 +56,10 @@ function lowest(view: GaitView, foot: FootPoints, sample: number): number {
 /** `gait.slide` and `gait.even` of one contact: how far its most still point goes over the ground, and how evenly with it. */
 function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const { axes, scale: size } = view.shot;
-  const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * FEET_DEFAULTS.trim;
-  const from = at + (long ? FEET_DEFAULTS.trim : 0);
-  const to = until - (long ? FEET_DEFAULTS.trim : 0);
+  const trim = Math.max(1, Math.round(FEET_DEFAULTS.trim * (view.shot.fps / 24)));
+  const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * trim;
+  const from = at + (long ? trim : 0);
+  const to = until - (long ? trim : 0);
   const samples = Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
   if (samples.length < FEET_DEFAULTS.least) return [];
   const foot = footPoints(view.shot, side)!;

@@ -61,8 +61,10 @@ function lowestHips(view: GaitView, { from, to }: Step): number {
 function passing(view: GaitView, { side, from, to }: Step): number | undefined {
   const planted = view.shot.roles[`foot.${side}`]!;
   const swinging = view.shot.roles[`foot.${opposite(side)}`]!;
+  // Side by side is passed, whatever rounding says.
+  const level = 1e-6 * view.shot.scale.legLength;
   for (let s = from; s < to; s++) {
-    if (view.place(swinging, s).forward >= view.place(planted, s).forward) return s;
+    if (view.place(swinging, s).forward >= view.place(planted, s).forward - level) return s;
   }
   return undefined;
 }

@@ -13,7 +13,7 @@ export interface Landing {
   readonly side: FootSide;
   readonly at: number;
   readonly until: number;
-  /** The figure stands on it when the shot begins: it did not land there. */
+  /** It did not land within the shot: the figure stands on it when the shot begins, or is about to leave it. */
   readonly standing: boolean;
 }
 
@@ -47,13 +47,11 @@ export function viewGait(shot: PreparedShot): GaitView | string {
   if (frames < 6) return `it needs 6 frames or more, the shot has ${frames}`;
   const contacts = findContacts(shot);
   const landings = SIDES.flatMap((side) =>
-    (contacts.feet[side] ?? []).map(({ from, to }): Landing => ({
-      side,
-      at: from,
-      until: to,
-      standing: loop === 'none' && from === 0 && stands(shot),
-    })),
-  ).sort((a, b) => a.at - b.at);
+    (contacts.feet[side] ?? []).map(({ from, to }): Landing => {
+      const standing = loop === 'none' && from === 0 && (stands(shot) || isLeaving(contacts, side, to));
+      return { side, at: from, until: to, standing };
+    }),
+  ).sort((a, b) => a.at - b.at || a.until - b.until);
   if (landings.length === 0) return 'no foot is ever planted on the ground';
   const heading = meanHeading(shot, frames);
   const forward = rotate(heading, axes.forward);
@@ -93,6 +91,10 @@ export function viewGait(shot: PreparedShot): GaitView | string {
     label: (sample) => shot.firstFrame + index(sample),
   };
 }
+
+/** Of two feet that are planted when the shot begins, the one that leaves first landed before it. */
+const isLeaving = ({ feet }: Contacts, side: FootSide, until: number): boolean =>
+  (feet[side === 'L' ? 'R' : 'L'] ?? []).some(({ from, to }) => from === 0 && to > until);
 
 /** Hips slower than this share of their usual speed stand. */
 const STANDS = 0.3;

@@ -94,7 +94,8 @@ function crossing(y: Float64Array, level: number, from: number): number | undefi
 /** Swings about the end after it was first reached: signed size of each, refined by a parabola, and where it leaves and returns. */
 function excursions(y: Float64Array, reach: number): { size: number; from: number; to: number }[] {
   const found: { size: number; from: number; to: number }[] = [];
-  const d = (i: number): number => y[i]! - 1;
+  // A rest that is frozen at its end must not swing about it by rounding.
+  const d = (i: number): number => (Math.abs(y[i]! - 1) < 1e-6 ? 0 : y[i]! - 1);
   let from = reach;
   let best = Math.ceil(reach);
   for (let i = Math.ceil(reach); i < y.length; i++) {
