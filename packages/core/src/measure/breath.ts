@@ -9,6 +9,9 @@ export const BREATH_DEFAULTS = Object.freeze({
   half: 3,
   /** A chest that swings by less than this against the hips, degrees, does not breathe. */
   least: 0.15,
+  /** One that swings by more, or more slowly (seconds a cycle), does something else: bends, turns, leans. */
+  most: 15,
+  slowest: 8,
   /** A turn of the swing counts once it has come back by this share of the whole swing. */
   turns: 0.3,
 });
@@ -36,12 +39,14 @@ export function measureBreath(shot: PreparedShot): Measured {
   const air = smooth(filled, Math.max(1, Math.round(BREATH_DEFAULTS.half * (fps / 24))), 2, wraps);
   const range = Math.max(...air) - Math.min(...air);
   if (!(range >= BREATH_DEFAULTS.least)) return none('the chest does not swing');
+  if (range > BREATH_DEFAULTS.most) return none(`the chest bends by ${Math.round(range)}°, which is no breath`);
   const turns = turningPoints(air, BREATH_DEFAULTS.turns * range, wraps);
   const spans = turns.slice(1).map((turn, k) => ({ frames: turn.at - turns[k]!.at, fills: turn.top }));
   const ins = spans.filter(({ fills }) => fills).map((span) => span.frames);
   const outs = spans.filter(({ fills }) => !fills).map((span) => span.frames);
   if (ins.length === 0 || outs.length === 0) return none('the chest does not fill and empty once in the shot');
   const [into, out] = [mean(ins), mean(outs)];
+  if (into + out > BREATH_DEFAULTS.slowest * fps) return none('the chest swings too slowly to be breathing');
   const tops = turns.filter(({ top }) => top).map(({ at }) => labelOf(shot, at % frames));
   const detail = { in: tidy(into), out: tidy(out), breaths: Math.min(ins.length, outs.length), degrees: tidy(range) };
   return made(

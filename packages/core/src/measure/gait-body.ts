@@ -159,6 +159,7 @@ function knee(view: GaitView, side: 'L' | 'R'): Result {
     const cosine = (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / (Math.hypot(...u) * Math.hypot(...v));
     return (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI;
   });
+  if (!angles.every(Number.isFinite)) return { id: 'gait.knee', part, why: 'the leg has no length' };
   const limit = BODY_DEFAULTS.popBend * (24 / fps) ** 2;
   const n = view.frames;
   const pops: number[] = [];

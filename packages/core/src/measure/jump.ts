@@ -28,6 +28,8 @@ export const JUMP_DEFAULTS = Object.freeze({
   settledLeast: 0.5,
   /** Before the shot's end, or the next jump, the hips must keep this still over four frames at 24 fps to be at rest, %L. */
   calm: 1.5,
+  /** A body off its feet that falls at less than this share of gravity hangs or is carried: that is no jump. */
+  held: 0.12,
   /** This share of a flight is left out of the fit at both ends, where feet still push or already land. */
   trim: 0.1,
 });
@@ -37,14 +39,16 @@ export const JUMP_DEFAULTS = Object.freeze({
  * things fall. Several jumps give several of each.
  */
 export function measureJump(shot: PreparedShot): Measured {
-  const flights = findFlights(shot);
-  if (typeof flights === 'string') return none(flights);
-  if (flights.length === 0) return none('the feet never leave the ground together');
+  const all = findFlights(shot);
+  if (typeof all === 'string') return none(all);
+  if (all.length === 0) return none('the feet never leave the ground together');
   const joint = shot.roles.hips;
   const n = shot.motion.joints.length;
   const hips = joint === undefined ? undefined : heights(shot, (f) => 3 * (f * n + joint), shot.world.positions);
   const path = centreOfMass(shot.motion.joints, shot.roles, shot.world, shot.motion.frames);
   const mass = path && heights(shot, (f) => 3 * f, path);
+  const flights = all.filter((flight) => !mass || !isHeld(shot, flight, mass));
+  if (flights.length === 0) return none('off its feet the body does not fall: it hangs, or is carried');
   const readings: Reading[] = [];
   const unmade: Unmade[] = [];
   flights.forEach((flight, k) => {
@@ -66,6 +70,22 @@ function heights({ motion, axes }: PreparedShot, at: (frame: number) => number, 
     const k = at(f);
     return dot([points[k]!, points[k + 1]!, points[k + 2]!], axes.up);
   });
+}
+
+/** The parabola through the centre of mass in the air, the ends left out. */
+function fitFlight(shot: PreparedShot, { takeoff, landing }: Flight, mass: Float64Array) {
+  const from = takeoff ?? 0;
+  const to = landing ?? shot.motion.frames - 1;
+  let trim = Math.max(1, Math.round(JUMP_DEFAULTS.trim * (to - from)));
+  if (to - from - 2 * trim + 1 < 5) trim = 0;
+  const fit = fitParabola(mass.subarray(from + trim, to - trim + 1));
+  const fall = fit && -2 * fit.bend * shot.fps ** 2 * shot.scale.metresPerUnit;
+  return fit && { ...fit, from, to, vertex: from + trim + fit.vertex, peak: fit.at(fit.vertex), fall: fall! };
+}
+
+function isHeld(shot: PreparedShot, flight: Flight, mass: Float64Array): boolean {
+  const fit = fitFlight(shot, flight, mass);
+  return fit !== undefined && fit.fall < JUMP_DEFAULTS.held * STANDARD_GRAVITY;
 }
 
 /** One jump: its readings are gathered as they are made. */
@@ -111,30 +131,25 @@ class Jump {
   /** Apex, rise, gravity and parabola of the centre of mass. */
   fall(mass: Float64Array | undefined): void {
     if (!mass) return;
-    const from = this.flight.takeoff ?? 0;
-    const to = this.flight.landing ?? this.shot.motion.frames - 1;
-    let trim = Math.max(1, Math.round(JUMP_DEFAULTS.trim * (to - from)));
-    if (to - from - 2 * trim + 1 < 5) trim = 0;
-    const fit = fitParabola(mass.subarray(from + trim, to - trim + 1));
+    const fit = fitFlight(this.shot, this.flight, mass);
     if (!fit) {
       this.miss('it is in the air for too few frames', 'jump.apex', 'jump.rise', 'jump.gravity', 'jump.parabola');
       return;
     }
-    const vertex = from + trim + fit.vertex;
+    const { from, to, vertex } = fit;
     let top = from;
     for (let f = from; f <= to; f++) if (mass[f]! > mass[top]!) top = f;
     const within = fit.bend < 0 && vertex >= from && vertex <= to && Math.abs(vertex - top) <= 1.5;
     const apex = within ? vertex : top;
-    const peak = within ? fit.at(fit.vertex) : mass[top]!;
+    const peak = within ? fit.peak : mass[top]!;
     this.put('jump.apex', this.shot.firstFrame + apex, 'frames', [Math.round(apex)]);
     if (this.flight.takeoff === undefined) this.miss('the shot begins in the air', 'jump.rise');
     else
       this.put('jump.rise', (peak - mass[from]!) / this.percent, '%L', [from, Math.round(apex)], {
         units: tidy(peak - mass[from]!),
       });
-    const perSecond = -2 * fit.bend * this.shot.fps ** 2 * this.shot.scale.metresPerUnit;
-    const detail = { metresPerSecond2: tidy(perSecond) };
-    this.put('jump.gravity', perSecond / STANDARD_GRAVITY, 'ratio', [from, to], detail);
+    const detail = { metresPerSecond2: tidy(fit.fall) };
+    this.put('jump.gravity', fit.fall / STANDARD_GRAVITY, 'ratio', [from, to], detail);
     this.put('jump.parabola', fit.r2, '0…1', [from, to]);
   }
 
@@ -144,12 +159,8 @@ class Jump {
     if (!hips) return this.miss('the hips are not known; set the roles', 'jump.crouch');
     if (takeoff === undefined || takeoff - this.since < 2)
       return this.miss('the shot begins with the take-off, or in the air', 'jump.crouch');
-    let low = takeoff;
-    for (let f = takeoff; f >= this.since; f--) if (hips[f]! < hips[low]!) low = f;
-    const stand = this.turnFrom(hips, low, -1, this.since);
+    const { low, stand, from } = this.crouchBefore(hips, takeoff, this.since);
     const depth = Math.max(0, hips[stand]! - hips[low]!);
-    let from = stand;
-    while (from + 1 < low && hips[from + 1]! >= hips[stand]! - 0.05 * depth) from++;
     let to = low;
     while (to < takeoff && hips[to]! < hips[stand]!) to++;
     const value = depth / this.percent;
@@ -164,7 +175,7 @@ class Jump {
     const { landing } = this.flight;
     if (!hips) return this.miss('the hips are not known; set the roles', 'jump.squash', 'jump.settle');
     if (landing === undefined) return this.miss('the shot ends in the air', 'jump.squash', 'jump.settle');
-    const end = this.next === undefined ? hips.length - 1 : this.crouchStart(hips, this.next, landing);
+    const end = this.next === undefined ? hips.length - 1 : this.crouchBefore(hips, this.next, landing).from;
     if (end - landing < 3) return this.miss('the shot ends with the landing', 'jump.squash', 'jump.settle');
     const low = this.turnFrom(hips, landing, 1, end, -1);
     const still = Math.max(3, Math.round(4 * (this.shot.fps / 24)));
@@ -181,14 +192,17 @@ class Jump {
     this.put('jump.settle', settled - landing, 'frames', [landing, settled]);
   }
 
-  /** Where the hips begin to go down before a take-off. */
-  private crouchStart(hips: Float64Array, takeoff: number, since: number): number {
-    let low = takeoff;
-    for (let f = takeoff; f >= since; f--) if (hips[f]! < hips[low]!) low = f;
+  /** The last way down before a take-off: from where the hips stand, to their lowest, and where they begin to go. */
+  private crouchBefore(
+    hips: Float64Array,
+    takeoff: number,
+    since: number,
+  ): { low: number; stand: number; from: number } {
+    const low = this.turnFrom(hips, takeoff, -1, since, -1);
     const stand = this.turnFrom(hips, low, -1, since);
     let from = stand;
     while (from + 1 < low && hips[from + 1]! >= hips[stand]! - 0.05 * (hips[stand]! - hips[low]!)) from++;
-    return from;
+    return { low, stand, from };
   }
 
   /** From a sample in one direction to where the hips are highest (`sign` 1; lowest: −1) before they clearly turn. */

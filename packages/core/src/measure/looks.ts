@@ -27,6 +27,30 @@ export function measureLooks(shot: PreparedShot): Measured {
     const angle = mean(turn.subarray(from, to + 1));
     return kind === 'hold' && Math.abs(angle) >= away ? [{ from, to, angle }] : [];
   });
+  const joined = joinLooks(looks, Math.round(LOOK_DEFAULTS.shortest * (shot.fps / 24)));
+  return readingsOf(shot, joined);
+}
+
+interface Look {
+  readonly from: number;
+  readonly to: number;
+  /** Degrees, positive to the left. */
+  readonly angle: number;
+}
+
+/** A look to one side that is broken by a twitch is one look. */
+function joinLooks(looks: readonly Look[], gap: number): Look[] {
+  const joined: Look[] = [];
+  for (const look of looks) {
+    const last = joined.at(-1);
+    if (last && look.from - last.to <= gap && look.angle * last.angle > 0)
+      joined[joined.length - 1] = { from: last.from, to: look.to, angle: (last.angle + look.angle) / 2 };
+    else joined.push(look);
+  }
+  return joined;
+}
+
+function readingsOf(shot: PreparedShot, looks: readonly Look[]): Measured {
   const count = made({
     id: 'look.count',
     value: looks.length,

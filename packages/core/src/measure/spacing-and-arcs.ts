@@ -12,6 +12,8 @@ export const SPACING_DEFAULTS = Object.freeze({
   pop: 1.0,
   /** … if its neighbours fall under this once the sample is replaced. */
   popNeighbours: 0.25,
+  /** Nobody sees a sample that is out of place by less than this, %L: recordings at many frames a second are full of them. */
+  popLeast: 0.25,
   /** A window whose mean step is under this, in %L a frame at 24 fps, is left alone. */
   stillUnder: 0.3,
   /** An arc flatter than this, in percent of its chord, is flat. */
@@ -55,7 +57,9 @@ export function judgePath(
   }
   const last = path.wraps ? path.wraps.period : path.count;
   const pops: number[] = [];
+  const seen = (SPACING_DEFAULTS.popLeast / 100) * legLength;
   for (let i = 0; i < last; i++) {
+    if (Math.hypot(along[i]!, across[i]!) < seen) continue;
     if (Math.hypot(spacing[i]!, arc[i]!) > SPACING_DEFAULTS.pop && standsAlone(path, i, decomposition)) pops.push(i);
   }
   const besidePops = new Set<number>();

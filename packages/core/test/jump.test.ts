@@ -1,0 +1,183 @@
+import fc from 'fast-check';
+import { courierJoints } from '../src/exemplar/courier.ts';
+import { jumpExemplar } from '../src/exemplar/jump.ts';
+import { walkExemplar } from '../src/exemplar/walk.ts';
+import { measureJump } from '../src/measure/jump.ts';
+import { fitParabola } from '../src/measure/parabola.ts';
+import { restCentreOfMass } from '../src/motion/centre-of-mass.ts';
+import type { Motion } from '../src/motion/motion.ts';
+import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { guessRoles } from '../src/motion/roles.ts';
+
+const SOLE = 0.53 * 170;
+const GRAVITY = 980.665; // cm/s², the figure is in centimetres and a leg is an adult's
+
+/** The letter carrier held stiff, its hips at a height (cm over standing) a frame. */
+function stiff(heights: readonly number[], fps = 24): Motion {
+  const joints = courierJoints();
+  return {
+    joints,
+    frames: heights.length,
+    fps,
+    rotations: Float64Array.from(heights.flatMap(() => joints.flatMap(() => [0, 0, 0, 1]))),
+    moving: [0],
+    translations: Float64Array.from(heights.flatMap((y, f) => [0, y + SOLE, (12 * f) / fps])),
+  };
+}
+
+/** Stands, flies up with a speed (cm/s) and down on a ground `drop` cm lower, stands. Times in frames. */
+function ballistic(
+  up: number,
+  { fps = 24, gravity = GRAVITY, stand = 10, drop = 0 } = {},
+): { heights: number[]; air: number } {
+  const air = (fps * (up + Math.sqrt(up * up + 2 * gravity * drop))) / gravity;
+  const flight = Array.from({ length: Math.ceil(air) }, (_, i) => (up * i) / fps - (gravity / 2) * (i / fps) ** 2);
+  const rest = (y: number): number[] => Array.from({ length: stand }, () => y);
+  return { heights: [...rest(0), ...flight, ...rest(-drop)], air };
+}
+
+const measured = (motion: Motion, options: ShotOptions = {}) =>
+  measureJump(prepareShot(motion, { kind: 'jump', ...options }));
+const values = (motion: Motion, id: string, options?: ShotOptions): number[] =>
+  measured(motion, options)
+    .readings.filter((reading) => reading.id === id)
+    .map(({ value }) => value as number);
+
+describe('the centre of mass', () => {
+  const roles = guessRoles(courierJoints()).roles;
+
+  test('of a standing adult lies at about 55 percent of standing height (Winter, from memory), on the middle line', () => {
+    // Arms held out to the sides raise it a little over the 55 to 57 percent of arms that hang.
+    const [x, y] = restCentreOfMass(courierJoints(), roles)!;
+    expect(x).toBeCloseTo(0, 9);
+    const height = (y! + SOLE) / 170;
+    expect(height).toBeGreaterThan(0.54);
+    expect(height).toBeLessThan(0.62);
+  });
+
+  test('is not claimed for a figure without trunk or thighs', () => {
+    expect(restCentreOfMass(courierJoints(), { 'hand.L': 3, hips: 0 })).toBeUndefined();
+    const { hips: _, ...headless } = roles;
+    expect(restCentreOfMass(courierJoints(), headless)).toBeUndefined();
+  });
+});
+
+describe('a parabola', () => {
+  test('is found in its own samples exactly', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: -5, max: 5, noNaN: true }).filter((a) => Math.abs(a) > 1e-3),
+        fc.double({ min: -50, max: 50, noNaN: true }),
+        fc.integer({ min: 4, max: 400 }),
+        (bend, top, n) => {
+          const fit = fitParabola(Array.from({ length: n }, (_, i) => bend * (i - top) ** 2 + 7))!;
+          expect(fit.bend).toBeCloseTo(bend, 6);
+          expect(fit.vertex).toBeCloseTo(top, 4);
+          expect(fit.r2).toBeCloseTo(1, 9);
+          expect(fit.at(top)).toBeCloseTo(7, 4);
+        },
+      ),
+    );
+  });
+
+  test('needs four samples', () => {
+    expect(fitParabola([1, 2, 3])).toBeUndefined();
+  });
+});
+
+describe('a body that falls as things fall', () => {
+  test.each([
+    [24, 250, 0],
+    [24, 320, 20],
+    [30, 250, 0],
+    [120, 250, -15],
+    [12, 330, 10],
+  ])(
+    'at %i fps, leaving at %d cm/s for a ground %d cm lower: gravity is 1, and its parabola holds',
+    (fps, up, drop) => {
+      const { heights, air } = ballistic(up, { fps, drop });
+      const motion = stiff(heights, fps);
+      expect(values(motion, 'jump.gravity')[0]).toBeCloseTo(1, 2);
+      expect(values(motion, 'jump.parabola')[0]).toBeGreaterThan(0.9999);
+      expect(Math.abs(values(motion, 'jump.takeoff')[0]! - 11)).toBeLessThanOrEqual(1);
+      expect(Math.abs(values(motion, 'jump.landing')[0]! - 11 - air)).toBeLessThanOrEqual(1);
+      expect(Math.abs(values(motion, 'jump.air')[0]! - air)).toBeLessThanOrEqual(1);
+      expect(values(motion, 'jump.apex')[0]).toBeCloseTo(11 + (fps * up) / GRAVITY, 1);
+      // v² / 2g, in percent of the leg.
+      expect(values(motion, 'jump.rise')[0]).toBeCloseTo((100 * up ** 2) / (2 * GRAVITY) / (0.491 * 170), 1);
+    },
+  );
+
+  test('half as fast it floats at 0.5; the scale of the file can be told', () => {
+    const { heights } = ballistic(180, { gravity: GRAVITY / 2 });
+    expect(values(stiff(heights), 'jump.gravity')[0]).toBeCloseTo(0.5, 2);
+    expect(values(stiff(heights), 'jump.gravity', { metresPerUnit: 0.02 })[0]).toBeCloseTo(1, 2);
+  });
+
+  test('several jumps give several of each, in order', () => {
+    const one = ballistic(250).heights;
+    const two = stiff([...one, ...ballistic(300).heights]);
+    expect(values(two, 'jump.takeoff')).toEqual([11, 11 + one.length]);
+    for (const id of ['apex', 'landing', 'air', 'rise', 'gravity', 'parabola'])
+      expect(values(two, `jump.${id}`)).toHaveLength(2);
+    for (const gravity of values(two, 'jump.gravity')) expect(gravity).toBeCloseTo(1, 2);
+  });
+});
+
+describe('a jump of which a part is missing', () => {
+  const { heights } = ballistic(280);
+  const why = (motion: Motion, id: string) => measured(motion).unmade.find((u) => u.id === id)?.why;
+
+  test('one that starts in the air has a landing and a fall, and says why there is no take-off', () => {
+    const motion = stiff(heights.slice(14));
+    expect(values(motion, 'jump.landing')).toHaveLength(1);
+    expect(values(motion, 'jump.gravity')[0]).toBeCloseTo(1, 1);
+    for (const id of ['jump.takeoff', 'jump.air', 'jump.rise']) expect(why(motion, id)).toMatch(/begins in the air/);
+    expect(why(motion, 'jump.crouch')).toMatch(/air/);
+  });
+
+  test('one that ends in the air has no landing', () => {
+    const motion = stiff(heights.slice(0, 22));
+    expect(values(motion, 'jump.takeoff')).toEqual([11]);
+    for (const id of ['jump.landing', 'jump.squash', 'jump.settle']) expect(why(motion, id)).toMatch(/ends in the air/);
+  });
+
+  test('a walk is none, and neither is a body that is carried', () => {
+    expect(measured(walkExemplar()).unmade[0]!.why).toMatch(/never leave the ground/);
+    const lifted = stiff([
+      ...Array(8).fill(0),
+      ...Array.from({ length: 40 }, (_, i) => 30 * Math.sin((Math.PI * i) / 39)),
+      ...Array(8).fill(0),
+    ]);
+    expect(measured(lifted).unmade[0]!.why).toMatch(/hangs, or is carried/);
+  });
+});
+
+describe('crouch, squash and settle', () => {
+  test.each([
+    [20, 22],
+    [30, 34],
+    [38, 25],
+  ])('of %d and %d %%L are read as such', (crouch, squash) => {
+    const motion = jumpExemplar({ crouch, squash });
+    expect(Math.abs(values(motion, 'jump.crouch')[0]! - crouch)).toBeLessThan(1);
+    expect(Math.abs(values(motion, 'jump.squash')[0]! - squash)).toBeLessThan(1.5);
+  });
+
+  test('three jumps have three of each', () => {
+    const motion = jumpExemplar({ jumps: 3, length: 70 });
+    for (const id of ['crouch', 'squash', 'settle', 'gravity']) expect(values(motion, `jump.${id}`)).toHaveLength(3);
+    for (const depth of values(motion, 'jump.crouch')) expect(Math.abs(depth - 27)).toBeLessThan(2.5);
+  });
+
+  test('a body that does not come to rest says so', () => {
+    const motion = jumpExemplar();
+    const cut = { ...motion, frames: 44 };
+    expect(measured(cut).unmade).toEqual([{ id: 'jump.settle', why: expect.stringMatching(/not at rest/) }]);
+  });
+
+  test('a jump that can’t be made is refused in words', () => {
+    expect(() => jumpExemplar({ rise: 500 })).toThrow(/rise/);
+    expect(() => jumpExemplar({ length: 30 })).toThrow(/shot ends/);
+  });
+});
