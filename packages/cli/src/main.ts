@@ -3,6 +3,7 @@ import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { chartCommand, favourCommand } from './breakdown-commands.ts';
 import { exemplarCommand } from './exemplar-command.ts';
 import { measureCommand } from './measure-command.ts';
+import { readingsCommand } from './readings-command.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -25,6 +26,7 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
     measureCommand(output),
     favourCommand(output),
     chartCommand(output),
+    readingsCommand(output),
     exemplarCommand(output),
   ]) {
     program.addCommand(command.exitOverride().configureOutput({ writeOut: output.out, writeErr: output.err }));

@@ -4,6 +4,7 @@ import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
 import { jointParts, tipJoints } from '../src/measure/parts.ts';
 import { partners } from '../src/measure/mirror.ts';
+import { CATALOGUE } from '../src/measure/catalogue.ts';
 import { MEASURES, measureShot } from '../src/measure/registry.ts';
 import { reportShot } from '../src/measure/report.ts';
 import { sayReading } from '../src/measure/sentence.ts';
@@ -30,6 +31,40 @@ describe('the registry', () => {
       for (const { id } of measureShot(walkShot(faults)).readings) expect(ids).toContain(id);
     }
   });
+
+  test('has every id in its catalogue, once, with unit, needs and kinds', () => {
+    const ids = CATALOGUE.map(({ id }) => id);
+    expect(new Set(ids).size).toBe(ids.length);
+    for (const id of MEASURES.flatMap(({ ids: own }) => own)) expect(ids).toContain(id);
+    for (const { id, needs, kinds } of CATALOGUE) {
+      expect(needs.length).toBeGreaterThan(3);
+      const onDemand = /^(breakdown|chart|cause)\./.test(id);
+      expect([id, kinds.length > 0]).toEqual([id, !onDemand]);
+      if (!onDemand)
+        expect([
+          id,
+          kinds.includes('any') || id === 'cycle.cadence' || /^(anticipation|overshoot|settle|ease)/.test(id),
+        ]).toEqual([id, true]);
+    }
+  });
+
+  test.each(Object.keys(EXEMPLARS))(
+    'makes of a %s only what is in the catalogue, in its unit, and says it in words',
+    (name) => {
+      const { kind, make, faults } = EXEMPLARS[name]!;
+      const entries = new Map(CATALOGUE.map((entry) => [entry.id, entry]));
+      for (const fault of [undefined, ...faults]) {
+        const motion = make({}, fault === undefined ? {} : { [fault]: 1 });
+        for (const reading of measureShot(prepareShot(motion, { kind })).readings) {
+          const entry = entries.get(reading.id)!;
+          expect(reading.id === 'stray.motion' ? '%L' : reading.unit).toBe(entry.unit);
+          const said = entry.say(reading);
+          expect(said).not.toMatch(/undefined|NaN|null/);
+          expect(said).not.toContain(reading.id);
+        }
+      }
+    },
+  );
 
   test('makes or refuses every id of a walk, with a reason', () => {
     const { readings, unmade } = measureShot(walkShot({}, {}, { loop: 'none' }));

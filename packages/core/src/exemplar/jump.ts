@@ -45,6 +45,8 @@ export function jumpExemplar(changes: Partial<JumpOptions> = {}, faults: JumpFau
   if (!(options.rise >= 5 && options.rise <= 80)) throw new RangeError('rise: expected 5 to 80 (%L)');
   if (!(options.crouch >= 0 && options.crouch <= 45)) throw new RangeError('crouch: expected 0 to 45 (%L)');
   if (!(options.squash >= 0 && options.squash <= 45)) throw new RangeError('squash: expected 0 to 45 (%L)');
+  if (!((faults.floats ?? 0) <= 0.9))
+    throw new RangeError('floats: expected at most 0.9, or the body never comes down');
   if (!(Math.abs(options.drop) <= 60)) throw new RangeError('drop: expected −60 to 60 (%L)');
   const jumper = new Jumper(options, faults);
   const own = options.length * (24 / options.fps);

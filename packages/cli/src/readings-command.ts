@@ -1,0 +1,26 @@
+import { Command } from 'commander';
+import { CATALOGUE, TOPICS } from '@ypsigraph/core/measure/catalogue';
+import { KINDS } from '@ypsigraph/core/motion/prepared-shot';
+import type { Output } from './output.ts';
+
+/** `ypsigraph readings`: what there is to measure. */
+export const readingsCommand = (output: Output): Command =>
+  new Command('readings')
+    .description('list every reading: its unit, what it needs, and the kinds of exercise it is made for')
+    .option('--json', 'print one JSON array')
+    .action((options: { json?: boolean }) => {
+      if (options.json) {
+        output.out(`${JSON.stringify(CATALOGUE.map(({ say: _, ...entry }) => entry))}\n`);
+        return;
+      }
+      const width = Math.max(...CATALOGUE.map(({ id }) => id.length));
+      const lines = TOPICS.flatMap((topic) => [
+        topic,
+        ...CATALOGUE.filter((entry) => entry.topic === topic).map(({ id, unit, needs, kinds }) => {
+          const made = kinds.length === KINDS.length ? 'every kind' : kinds.length > 0 ? kinds.join(' ') : 'asked for';
+          return `  ${id.padEnd(width)}  ${unit.padEnd(7)}  ${made}; needs ${needs}`;
+        }),
+        '',
+      ]);
+      output.out(lines.join('\n'));
+    });
