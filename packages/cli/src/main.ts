@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { chartCommand, favourCommand } from './breakdown-commands.ts';
+import { compareCommand } from './compare-command.ts';
 import { exemplarCommand } from './exemplar-command.ts';
 import { measureCommand } from './measure-command.ts';
 import { readingsCommand } from './readings-command.ts';
@@ -26,6 +27,7 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
     measureCommand(output),
     favourCommand(output),
     chartCommand(output),
+    compareCommand(output),
     readingsCommand(output),
     exemplarCommand(output),
   ]) {

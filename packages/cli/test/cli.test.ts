@@ -193,7 +193,83 @@ describe('ypsigraph favour, chart and --chain', () => {
   });
 });
 
+describe('every kind of exercise', () => {
+  test.each([
+    ['run', 'run', 'bigBob=9', /^1\. the hips go up and down by 16/m],
+    ['steps', 'walk', 'slide=5', /^1\. the left leg slides 5\.\d+ %L/m],
+    ['jump', 'jump', 'floats=0.5', /^1\. the body floats: it falls at 0\.5 of gravity/m],
+    ['take', 'take', 'shortLook=9', /^1\. the look to the left from 13 to 15 lasts 2 frames/m],
+    ['turn', 'turn', 'deadHold=1', /^1\. the hold of the head from 18 to 32 is dead/m],
+    ['overlap', 'overlap', 'stray=5', /^1\. master should be still and moves by 5 %L/m],
+    ['lean', 'overlap', 'noDelay=1', /^1\. spine moves as one piece/m],
+    ['idle', 'idle', 'panting=3', /^1\. a breath takes 16 frames/m],
+  ])('%s is made faultless, and with a fault that is named first', async (name, kind, fault, said) => {
+    expect((await ypsigraph('exemplar', name, '-o', file(`${name}.bvh`))).code).toBe(0);
+    const { out } = await ypsigraph('measure', file(`${name}.bvh`), '--kind', kind);
+    expect(out).toContain('nothing lies outside the usual bands');
+    await ypsigraph('exemplar', name, '--fault', fault, '-o', file('faulty.bvh'));
+    expect((await ypsigraph('measure', file('faulty.bvh'), '--kind', kind)).out).toMatch(said);
+  });
+
+  test('ground, still joints and groups can be told', async () => {
+    const kinds = async (...args: string[]): Promise<{ readings: { id: string; part?: string }[] }> =>
+      JSON.parse((await ypsigraph('measure', ...args, '--json')).out);
+    const flat = await kinds(file('steps.bvh'), '--kind', 'walk', '--ground', 'flat');
+    expect(flat.readings.some(({ id }) => id === 'gait.depth')).toBe(true);
+    const still = await kinds(file('take.bvh'), '--kind', 'take', '--still', 'foot.L');
+    expect(still.readings.filter(({ id }) => id === 'stray.motion').map(({ part }) => part)).toEqual([
+      'foot.L',
+      'foot.L',
+    ]);
+    const clash = await kinds(file('take.bvh'), '--kind', 'take', '--group', 'upperArm.L', '--group', 'upperArm.R');
+    expect(clash.readings.some(({ id }) => id === 'attention.clash')).toBe(true);
+  });
+
+  test('what there is to measure can be listed', async () => {
+    const { out } = await ypsigraph('readings');
+    expect(out).toMatch(/jump\.gravity +ratio +jump any; needs feet that leave the ground/);
+    expect(JSON.parse((await ypsigraph('readings', '--json')).out)).toContainEqual(
+      expect.objectContaining({ id: 'gait.slide', unit: '%L', topic: 'gait', kinds: ['walk', 'run', 'any'] }),
+    );
+  });
+});
+
+describe('ypsigraph compare', () => {
+  test('maps frames, lists what changed, and names what broke', async () => {
+    await ypsigraph('exemplar', 'walk', '--fault', 'slide=6', '-o', file('first.bvh'));
+    await ypsigraph('exemplar', 'walk', '--fault', 'kneePop=1', '--set', 'length=30', '-o', file('second.bvh'));
+    const args = ['compare', file('first.bvh'), file('second.bvh'), '--kind', 'walk'];
+    const { map, changes, regressions } = JSON.parse((await ypsigraph(...args, '--json')).out);
+    expect(map).toHaveLength(25);
+    expect([map[0], map[24]]).toEqual([
+      [1, 1],
+      [25, 31],
+    ]);
+    expect(Math.abs(map[12][1] - 16)).toBeLessThan(1);
+    expect(changes).toContainEqual(expect.objectContaining({ id: 'cycle.length', before: 24, after: 30 }));
+    expect(regressions.map(({ id }: { id: string }) => id)).toEqual(['gait.knee', 'gait.knee']);
+    const { out } = await ypsigraph(...args);
+    expect(out).toContain('inside its band before, outside now:');
+    expect(out).toContain('1. gait.knee (leg.L): 0 became 1.');
+    expect(out).toMatch(/frames: 1→1 .* 25→31/);
+  });
+
+  test('a shot and itself differ in nothing', async () => {
+    const { out } = await ypsigraph('compare', file('first.bvh'), file('first.bvh'), '--kind', 'walk');
+    expect(out).toContain('nothing that was inside its band is outside now');
+    expect(out).toContain('no reading has changed');
+  });
+
+  test('two that have nothing in common are still measured, with a warning', async () => {
+    const { out, code } = await ypsigraph('compare', file('first.bvh'), file('overlap.bvh'));
+    expect(code).toBe(0);
+    expect(out).toContain("warning: the frames can't be matched");
+  });
+});
+
 test.each([
+  [['compare', 'x.bvh']],
+  [['measure', 'x.bvh', '--ground', 'ice']],
   [['favour', 'x.bvh', '--a', '1', '--b', '3']],
   [['chart', 'x.bvh', '--a', 'one', '--b', '3']],
   [['measure']],

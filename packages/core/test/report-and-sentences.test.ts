@@ -54,7 +54,7 @@ describe('the registry', () => {
       const { kind, make, faults } = EXEMPLARS[name]!;
       const entries = new Map(CATALOGUE.map((entry) => [entry.id, entry]));
       for (const fault of [undefined, ...faults]) {
-        const motion = make({}, fault === undefined ? {} : { [fault]: 1 });
+        const motion = make({}, fault === undefined ? {} : { [fault]: fault === 'floats' ? 0.4 : 1 });
         for (const reading of measureShot(prepareShot(motion, { kind })).readings) {
           const entry = entries.get(reading.id)!;
           expect(reading.id === 'stray.motion' ? '%L' : reading.unit).toBe(entry.unit);

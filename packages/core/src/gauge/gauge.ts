@@ -49,6 +49,16 @@ export function judge(
   return { judgement: Math.abs(distance) <= (high - low) / 4 ? 'near' : 'outside', distance };
 }
 
+/** Whether a gauge is for the readings of a part. */
+export const isFor = ({ part: wanted }: Gauge, part: string | undefined): boolean =>
+  wanted === undefined || wanted === part || (wanted === 'chain:*' && part?.startsWith('chain:') === true);
+
+/** Holds a reading's value against a gauge: its band, or the values it allows. */
+export function judgeBy({ band, allowed }: Gauge, value: Reading['value']): { judgement: Judgement; distance: number } {
+  if (band && typeof value === 'number') return judge(value, band);
+  return { judgement: (allowed?.includes(value as string | boolean) ?? true) ? 'inside' : 'outside', distance: 0 };
+}
+
 /** Verdicts of every gauge of a stage on every reading it is for. */
 export function verdicts(
   gauges: readonly Gauge[],
@@ -58,21 +68,13 @@ export function verdicts(
   const now = STAGES.indexOf(stage);
   return gauges.flatMap((gauge): Verdict[] => {
     if (STAGES.indexOf(gauge.from) > now) return [];
-    const of = (part: string | undefined): boolean =>
-      gauge.part === undefined ||
-      gauge.part === part ||
-      (gauge.part === 'chain:*' && part?.startsWith('chain:') === true);
+    const of = (part: string | undefined): boolean => isFor(gauge, part);
     const found = measured.readings.filter(({ id, part }) => id === gauge.reading && of(part));
     if (found.length === 0) {
       const why = measured.unmade.find(({ id, part }) => id === gauge.reading && of(part))?.why;
       return why === undefined ? [] : [{ gauge, judgement: 'unmade', why, distance: 0 }];
     }
-    return found.map((reading): Verdict => {
-      if (gauge.band && typeof reading.value === 'number')
-        return { gauge, reading, ...judge(reading.value, gauge.band) };
-      const allowed = gauge.allowed?.includes(reading.value as string | boolean) ?? true;
-      return { gauge, reading, judgement: allowed ? 'inside' : 'outside', distance: 0 };
-    });
+    return found.map((reading): Verdict => ({ gauge, reading, ...judgeBy(gauge, reading.value) }));
   });
 }
 

@@ -1,0 +1,75 @@
+import { Command, Option } from 'commander';
+import { type Change, changesBetween, regressionsIn } from '@ypsigraph/core/align/change';
+import { alignShots, type FrameMap } from '@ypsigraph/core/align/frame-map';
+import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
+import { measureShot } from '@ypsigraph/core/measure/registry';
+import { KINDS, type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { openMotion, positive, whole } from './open-shot.ts';
+import type { Output } from './output.ts';
+
+interface Options {
+  kind: NonNullable<ShotOptions['kind']>;
+  fps?: number;
+  firstFrame: number;
+  loop: NonNullable<ShotOptions['loop']>;
+  json?: boolean;
+}
+
+/** `ypsigraph compare FILE_A FILE_B`. */
+export const compareCommand = (output: Output): Command =>
+  new Command('compare')
+    .description('put two revisions of a shot beside each other: where each frame went, what changed, what broke')
+    .argument('<before>', 'a BVH file')
+    .argument('<after>', 'another')
+    .addOption(new Option('--kind <kind>', 'kind of exercise').choices([...KINDS]).default('any'))
+    .option('--fps <n>', "frames a second, instead of the files' own", positive)
+    .option('--first-frame <n>', 'label of the first frame of both', whole, 1)
+    .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
+    .option('--json', 'print one JSON object')
+    .action(async (before: string, after: string, options: Options) => {
+      const open = async (file: string): Promise<PreparedShot> => prepareShot((await openMotion(file)).motion, options);
+      const [a, b] = [await open(before), await open(after)];
+      const aligned = alignShots(a, b);
+      const map: FrameMap = typeof aligned === 'string' ? [] : aligned;
+      const warnings = typeof aligned === 'string' ? [`the frames can't be matched: ${aligned}`] : [];
+      const changes = changesBetween(measureShot(a), measureShot(b), map);
+      const regressions = regressionsIn(changes, DEFAULT_GAUGES[options.kind] ?? [], 'polish');
+      if (options.json) output.out(`${JSON.stringify({ map, changes, regressions, warnings })}\n`);
+      else output.out(asText(map, changes, regressions, warnings));
+    });
+
+const where = ({ part }: Change): string => (part === undefined ? '' : ` (${part})`);
+
+const told = (value: Change['before']): string =>
+  value === null ? 'not there' : typeof value === 'number' ? String(Number(value.toFixed(2))) : String(value);
+
+function asText(
+  map: FrameMap,
+  changes: readonly Change[],
+  regressions: ReturnType<typeof regressionsIn>,
+  warnings: readonly string[],
+): string {
+  const lines = warnings.map((warning) => `warning: ${warning}`);
+  lines.push(
+    regressions.length === 0
+      ? 'nothing that was inside its band is outside now'
+      : 'inside its band before, outside now:',
+    ...regressions.map(
+      (change, k) =>
+        `${k + 1}. ${change.id}${where(change)}: ${told(change.before)} became ${told(change.after)}. ${change.why}`,
+    ),
+    '',
+  );
+  const changed = changes.filter(({ before, after }) => told(before) !== told(after));
+  const width = Math.max(0, ...changed.map((change) => (change.id + where(change)).length));
+  lines.push(changed.length === 0 ? 'no reading has changed' : 'what changed:');
+  for (const change of changed)
+    lines.push(
+      `  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${told(change.after)} ${change.unit}`,
+    );
+  if (map.length > 0) {
+    const few = map.filter((_, k) => k % Math.max(1, Math.ceil(map.length / 12)) === 0 || k === map.length - 1);
+    lines.push('', `frames: ${few.map(([a, b]) => `${a}→${Number(b.toFixed(1))}`).join('  ')}`);
+  }
+  return `${lines.join('\n')}\n`;
+}

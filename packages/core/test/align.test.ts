@@ -1,0 +1,173 @@
+import fc from 'fast-check';
+import { changesBetween, regressionsIn } from '../src/align/change.ts';
+import { alignShots, type FrameMap, mapLabel } from '../src/align/frame-map.ts';
+import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { jumpExemplar } from '../src/exemplar/jump.ts';
+import { walkExemplar } from '../src/exemplar/walk.ts';
+import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
+import { measureShot } from '../src/measure/registry.ts';
+import type { Motion } from '../src/motion/motion.ts';
+import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { quatAt, slerp } from '../src/motion/quaternion.ts';
+import { builtDifferently, renamed } from './figures.ts';
+
+/** The motion at other times: a frame for each of `at`, samples with fractions. */
+function retimed(motion: Motion, at: readonly number[]): Motion {
+  const n = motion.joints.length;
+  const width = 3 * motion.moving.length;
+  const rotations = new Float64Array(4 * n * at.length);
+  const translations = new Float64Array(width * at.length);
+  at.forEach((time, f) => {
+    const a = Math.min(motion.frames - 1, Math.floor(time));
+    const b = Math.min(motion.frames - 1, a + 1);
+    for (let j = 0; j < n; j++)
+      rotations.set(
+        slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), time - a),
+        4 * (f * n + j),
+      );
+    for (let k = 0; k < width; k++)
+      translations[f * width + k] =
+        motion.translations[a * width + k]! * (1 - time + a) + motion.translations[b * width + k]! * (time - a);
+  });
+  return { ...motion, frames: at.length, rotations, translations };
+}
+
+const align = (a: Motion, b: Motion, options: ShotOptions = {}): FrameMap => {
+  const map = alignShots(prepareShot(a, { loop: 'none', ...options }), prepareShot(b, { loop: 'none', ...options }));
+  if (typeof map === 'string') throw new Error(map);
+  return map;
+};
+
+describe('a pure retime', () => {
+  test('is recovered to within a frame everywhere, whatever its curve', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('walk', 'run', 'jump', 'steps', 'idle', 'take'),
+        fc.integer({ min: 60, max: 160 }),
+        fc.double({ min: -0.6, max: 0.6, noNaN: true }),
+        (name, percent, bend) => {
+          const motion = EXEMPLARS[name]!.make({}, {});
+          const last = motion.frames - 1;
+          const frames = Math.max(8, Math.round((motion.frames * percent) / 100));
+          // Slower first and faster then, or the other way: never back.
+          const at = Array.from({ length: frames }, (_, f) => {
+            const u = f / (frames - 1);
+            return last * (u + (bend / (2 * Math.PI)) * Math.sin(2 * Math.PI * u));
+          });
+          const map = align(retimed(motion, at), motion);
+          map.forEach(([label, found], f) => {
+            expect(label).toBe(f + 1);
+            if (Math.abs(found - 1 - at[f]!) > 1)
+              throw new Error(`${name}: frame ${label} is ${at[f]! + 1}, found ${found}`);
+          });
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
+  test('of a whole cycle from 40 frames to 24 is a straight line', () => {
+    const map = align(walkExemplar({ length: 40, loop: 'repeat' }), walkExemplar({ length: 24, loop: 'repeat' }));
+    for (const [a, b] of map) expect(Math.abs(b - 1 - ((a - 1) * 24) / 40)).toBeLessThan(0.6);
+  });
+});
+
+describe('a map of frames', () => {
+  test('of a shot to itself is every frame to itself', () => {
+    for (const name of Object.keys(EXEMPLARS)) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      for (const [a, b] of align(motion, motion)) expect([name, Math.abs(a - b) < 0.51]).toEqual([name, true]);
+    }
+  });
+
+  test('never goes back, and begins and ends with both', () => {
+    const [a, b] = [jumpExemplar(), jumpExemplar({ rise: 50, length: 72, takeoff: 26 })];
+    const map = align(a, b, { firstFrame: 101 });
+    map.forEach(([, found], k) => expect(found).toBeGreaterThanOrEqual(map[k - 1]?.[1] ?? 101));
+    expect([map[0], map.at(-1)]).toEqual([
+      [101, 101],
+      [160, 172],
+    ]);
+    // The take-off is five frames later, and found there.
+    expect(Math.abs(mapLabel(map, 123) - 127)).toBeLessThanOrEqual(1.5);
+  });
+
+  test('matches joints by role where their names differ', () => {
+    const motion = jumpExemplar();
+    for (const [a, b] of align(motion, renamed(motion))) expect(Math.abs(a - b)).toBeLessThan(0.6);
+  });
+
+  test('that can’t be made says why', () => {
+    const mast: Motion = { ...jumpExemplar(), joints: [{ name: 'mast', parent: -1, offset: [0, 0, 0], ends: [] }] };
+    const why = (a: Motion, b: Motion) => alignShots(prepareShot(a), prepareShot(b));
+    expect(why(mast, { ...jumpExemplar() })).toMatch(/no joint in common/);
+    expect(why({ ...jumpExemplar(), frames: 1 }, jumpExemplar())).toMatch(/2 frames/);
+    expect(why({ ...jumpExemplar(), frames: 10 }, jumpExemplar())).toMatch(/4 times/);
+  });
+
+  test('is read between its frames as well', () => {
+    const map: FrameMap = [
+      [1, 1],
+      [2, 3],
+      [3, 4],
+    ];
+    expect([mapLabel(map, 0), mapLabel(map, 1.5), mapLabel(map, 3), mapLabel(map, 9)]).toEqual([1, 2, 4, 4]);
+  });
+});
+
+describe('what changed', () => {
+  const compare = (a: Motion, b: Motion) => {
+    const [before, after] = [a, b].map((motion) => prepareShot(motion, { kind: 'walk', loop: 'repeat' }));
+    const map = alignShots(before!, after!);
+    return changesBetween(measureShot(before!), measureShot(after!), typeof map === 'string' ? [] : map);
+  };
+
+  test('holds every reading of both, each once', () => {
+    const changes = compare(walkExemplar(), walkExemplar({}, { slide: 5 }));
+    const { readings } = measureShot(prepareShot(walkExemplar(), { kind: 'walk', loop: 'repeat' }));
+    expect(changes).toHaveLength(readings.length);
+    expect(
+      changes
+        .filter(({ id }) => id === 'gait.slide')
+        .map(({ before, after }) => [Number(before) < 2, Number(after) > 4]),
+    ).toEqual([
+      [true, true],
+      [true, true],
+    ]);
+  });
+
+  test('a student who fixes the slide and breaks the knees: the knees are the regression', () => {
+    const changes = compare(walkExemplar({}, { slide: 6 }), walkExemplar({}, { kneePop: 1 }));
+    const broken = regressionsIn(changes, WALK_GAUGES, 'polish');
+    expect([...new Set(broken.map(({ id }) => id))]).toEqual(['gait.knee']);
+    expect(broken[0]).toMatchObject({ before: 0, after: 1, band: [0, 0] });
+    // Knees are looked at from smoothing on.
+    expect(regressionsIn(changes, WALK_GAUGES, 'blocking')).toEqual([]);
+  });
+
+  test('what was wrong before is no regression, and neither is what is better', () => {
+    const same = compare(walkExemplar({}, { slide: 6 }), walkExemplar({}, { slide: 6 }));
+    expect(regressionsIn(same, WALK_GAUGES, 'polish')).toEqual([]);
+    const better = compare(walkExemplar({}, { slide: 6, pop: 40 }), walkExemplar());
+    expect(regressionsIn(better, WALK_GAUGES, 'polish')).toEqual([]);
+  });
+
+  test('of several the nearest on the map belong together, and one that is new stands alone', () => {
+    const slide = (frames: number[], value: number) => ({ id: 'gait.slide', part: 'leg.L', value, unit: '%L', frames });
+    const map: FrameMap = Array.from({ length: 50 }, (_, i) => [i + 1, 2 * i + 1] as const);
+    const before = { readings: [slide([5, 10], 1), slide([30, 35], 2)], unmade: [] };
+    const after = { readings: [slide([9, 19], 3), slide([40, 45], 4), slide([59, 70], 5)], unmade: [] };
+    const pairs = changesBetween(before, after, map).map(({ before: a, after: b }) => [a, b]);
+    expect(pairs).toEqual([
+      [1, 3],
+      [2, 5],
+      [null, 4],
+    ]);
+  });
+
+  test('a figure built differently is compared by role', () => {
+    const changes = compare(walkExemplar(), builtDifferently(walkExemplar({}, { bigBob: 6 })));
+    const bob = changes.find(({ id }) => id === 'gait.bob')!;
+    expect(Number(bob.after) - Number(bob.before)).toBeCloseTo(6, 1);
+  });
+});
