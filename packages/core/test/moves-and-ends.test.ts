@@ -2,7 +2,13 @@ import bezier from 'bezier-easing';
 import fc from 'fast-check';
 import { jointTurn } from '../src/measure/joint-turn.ts';
 import { measureMoveEnds, readStep } from '../src/measure/move-ends.ts';
-import { measureMoves, movesAndHolds, poseSignal, scalarSignal } from '../src/measure/moves-and-holds.ts';
+import {
+  measureMoves,
+  movesAndHolds,
+  poseSignal,
+  scalarSignal,
+  turnsWithoutHold,
+} from '../src/measure/moves-and-holds.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';
@@ -236,4 +242,66 @@ describe('the ends of a joint’s moves', () => {
     ).toContain('nothing moves');
     expect(measureMoveEnds(walkShot(), new Float64Array(25), 'x').readings).toEqual([]);
   });
+});
+
+describe('two moves with no hold between them', () => {
+  const kinds = (turn: readonly number[]) =>
+    measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn)), 'head').readings.filter(
+      ({ id }) => id === 'hold.kind',
+    );
+  /** There and straight back, as fast on the last frame as in the middle. */
+  const sawtooth = [
+    ...times(6, () => 0),
+    ...times(9, (i) => 6 * i),
+    ...times(8, (i) => 42 - 6 * i),
+    ...times(6, () => 0),
+  ];
+
+  test('are a creeping hold where the direction reverses at speed', () => {
+    expect(kinds(sawtooth)[0]).toMatchObject({
+      value: 'creeping',
+      frames: [15],
+      note: expect.stringMatching(/no hold/),
+    });
+  });
+
+  test('are none where the head stops, however shortly, or swings past its end and back', () => {
+    expect(kinds(pilot(3)).map(({ value }) => value)).not.toContain('creeping');
+    const past = [...times(6, () => 0), ...times(9, (i) => 6 * i), 44, 41, 40, ...times(10, () => 40)];
+    expect(kinds(past).map(({ value }) => value)).not.toContain('creeping');
+  });
+
+  test('can’t be told of a signal without a direction', () => {
+    const steps = Float64Array.from([3, 3, 3, 3]);
+    expect(turnsWithoutHold({ steps, distance: () => 1 }, { kind: 'move', from: 0, to: 4 })).toEqual([]);
+  });
+});
+
+describe('a freeze', () => {
+  test('behind a move that eases in is dead, though the ease leaves a drift', () => {
+    const eased = times(24, (i) => 40 * (1 - Math.exp(-i / 3)));
+    const turn = [...times(6, () => 0), ...eased, ...times(20, () => eased.at(-1)!)];
+    const readings = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings;
+    expect(readings.find(({ id }) => id === 'hold.drift')!.value).toBeGreaterThan(2);
+    expect(readings.find(({ id }) => id === 'hold.kind')!.value).toBe('dead');
+  });
+
+  test('is not what a hold that keeps drifting is', () => {
+    const eased = times(24, (i) => 40 * (1 - Math.exp(-i / 3)));
+    const turn = [...times(6, () => 0), ...eased, ...times(20, (i) => eased.at(-1)! + 0.06 * i)];
+    const readings = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings;
+    expect(readings.find(({ id }) => id === 'hold.kind')!.value).toBe('moving');
+  });
+});
+
+test('a move that comes back to where it began has travelled as far as it got', () => {
+  const turn = [
+    ...times(6, () => 0),
+    ...times(20, (i) => 30 * Math.sin((Math.PI * (i + 1)) / 21)),
+    ...times(8, () => 0),
+  ];
+  const move = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings.find(
+    ({ id }) => id === 'move.frames',
+  )!;
+  expect(Math.abs((move.detail!.travel as number) - 30)).toBeLessThan(0.5);
 });
