@@ -288,7 +288,7 @@ describe('a freeze', () => {
 
   test('is not what a hold that keeps drifting is', () => {
     const eased = times(24, (i) => 40 * (1 - Math.exp(-i / 3)));
-    const turn = [...times(6, () => 0), ...eased, ...times(20, (i) => eased.at(-1)! + 0.06 * i)];
+    const turn = [...times(6, () => 0), ...eased, ...times(20, (i) => eased.at(-1)! + 0.02 * i)];
     const readings = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings;
     expect(readings.find(({ id }) => id === 'hold.kind')!.value).toBe('moving');
   });

@@ -3,7 +3,7 @@ import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
 import type { Transaction } from 'sequelize';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
-import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
+import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { Database } from '../database/database.module.ts';
 import {
@@ -24,9 +24,11 @@ import { FileStore } from '../files/file-store.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
 import { COHORTS, PEOPLE } from './people.ts';
-import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
+import { AHEAD, type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
 
 const HOUR = 60 * 60 * 1000;
+/** In hours. */
+const WEEK = 7 * 24;
 /** Everybody's password in the demo, for signing in by hand. */
 export const DEMO_PASSWORD = 'saltwick';
 /** When Night round was due, in hours from now: the Monday loft's is past, the Thursday loft's to come. */
@@ -75,8 +77,20 @@ export async function seedDemo(app: INestApplication): Promise<void> {
         { transaction },
       );
       for (const { name: student, cohorts: theirs } of PEOPLE) {
-        if (STORIES[student] && theirs[0] === name) await tell(stage, assignment, student, STORIES[student]);
+        if (STORIES[student] && theirs[0] === name) await tell(stage, assignment, student, 'walk', STORIES[student]);
       }
+    }
+    for (const [index, { exercise, exemplar, student, story }] of AHEAD.entries()) {
+      const assignment = await AssignmentModel.create(
+        {
+          briefId: briefs.find(({ title }) => title === exercise)!.id,
+          cohortId: cohorts.get('Thursday loft')!.id,
+          dueAt: evening(stage.now + (DUE_HOURS['Thursday loft']! + WEEK * (index + 1)) * HOUR),
+          createdBy: instructor.id,
+        },
+        { transaction },
+      );
+      await tell(stage, assignment, student, exemplar, story);
     }
   });
 }
@@ -85,13 +99,15 @@ async function tell(
   stage: Stage,
   assignment: AssignmentModel,
   name: string,
+  exemplar: string,
   story: readonly RevisionSeed[],
 ): Promise<void> {
   const { transaction } = stage;
   const student = stage.people.get(name)!;
+  const { title, loop } = (await BriefModel.findByPk(assignment.briefId, { transaction }))!;
   const shot = await ShotModel.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
   for (const [index, seed] of story.entries()) {
-    const motion = walkExemplar(seed.walk, seed.faults);
+    const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
     const text = writeBvh(seed.onHold ? exposeOn(motion, seed.onHold) : motion);
     const file = await stage.app.get(FileStore).put(Buffer.from(text));
     await FileModel.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
@@ -111,10 +127,10 @@ async function tell(
         stage: seed.stage,
         state: seed.state,
         fileSha256: file.sha256,
-        fileName: `night-round-${surname}-${index + 1}.bvh`,
+        fileName: `${title.toLowerCase().replaceAll(' ', '-')}-${surname}-${index + 1}.bvh`,
         note: seed.note ?? '',
         firstFrame: seed.walk?.firstFrame ?? 1,
-        loop: 'repeat',
+        loop,
         words: seed.words ?? null,
         asked: seed.asked ?? null,
         handedInAt,

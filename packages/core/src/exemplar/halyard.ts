@@ -24,7 +24,7 @@ export interface HalyardOptions {
 
 /** A mast that swings and stops, with a rope of pennants behind it. Two frames a joint on ones (common practice). */
 export const HALYARD_DEFAULTS: HalyardOptions = Object.freeze({
-  length: 60,
+  length: 48,
   fps: 24,
   firstFrame: 1,
   swing: 16,
@@ -90,12 +90,12 @@ export function halyardExemplar(changes: Partial<HalyardOptions> = {}, faults: H
   const delay = (options.delay + (faults.lateChain ?? 0)) * (1 - (faults.noDelay ?? 0));
   const [ζ, ω] = [options.damping, (2 * Math.PI) / options.period];
   const ringing = ω * Math.sqrt(1 - ζ * ζ);
-  const stop = 17;
+  const stop = 13;
   const past = 0.24 * (1 - (faults.stopsDead ?? 0));
   // A small move the other way, the swing, and from its end on each joint swings out about its rest, as a second-order system does.
   const base = hermiteCurve([
-    [5, 0, 0],
-    [9, -0.12, 0],
+    [2, 0, 0],
+    [5.5, -0.12, 0],
     [stop, 1, past * ringing],
   ]);
   const s = (t: number): number =>
@@ -106,7 +106,7 @@ export function halyardExemplar(changes: Partial<HalyardOptions> = {}, faults: H
     const t = f * (24 / fps);
     const pose: Record<string, Quat> = { mast: rotateX(options.swing * s(t)) };
     for (let k = 1; k <= pennants; k++) {
-      const pop = k === Math.min(2, pennants) && f === Math.round(3 * (fps / 24)) ? (faults.pop ?? 0) : 0;
+      const pop = k === Math.min(2, pennants) && f === Math.round(42 * (fps / 24)) ? (faults.pop ?? 0) : 0;
       const angle = options.swing * options.gain ** k * s(t - k * delay);
       // The rope hangs down from the mast's top and streams behind.
       const hang: Quat = k === 1 ? axisAngle([1, 0, 0], -62) : [0, 0, 0, 1];

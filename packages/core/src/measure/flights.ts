@@ -55,6 +55,39 @@ export function findFlights(shot: PreparedShot): Flight[] | string {
   return flights;
 }
 
+/** A place where a foot stands still for a while. */
+export interface Foothold {
+  /** Samples, both included. */
+  readonly from: number;
+  readonly to: number;
+  /** The foot joint in the middle of that time, and the height of the foot's lowest point along up; units. */
+  readonly place: Vec3;
+  readonly height: number;
+}
+
+/** Every place where a foot stands still, at whatever height, in order of time. On the spot, over ground that goes by, there are none. */
+export function footholds(shot: PreparedShot): Foothold[] {
+  const n = shot.motion.joints.length;
+  return (['L', 'R'] as const)
+    .flatMap((side) => {
+      const foot = standing(shot, side);
+      if (!foot) return [];
+      const runs: Foothold[] = [];
+      for (let f = 0; f < shot.motion.frames; f++) {
+        if (!foot.stands[f]) continue;
+        let last = f;
+        while (last + 1 < shot.motion.frames && foot.stands[last + 1]) last++;
+        const middle = (f + last) >> 1;
+        const k = 3 * (middle * n + shot.roles[`foot.${side}`]!);
+        const { positions: p } = shot.world;
+        runs.push({ from: f, to: last, place: [p[k]!, p[k + 1]!, p[k + 2]!], height: foot.height[middle]! });
+        f = last;
+      }
+      return runs;
+    })
+    .sort((a, b) => a.from - b.from);
+}
+
 /** Moves both ends to where the foot really leaves the height it stands at. */
 function refine(before: number, after: number, n: number, lowest: (f: number) => number, clear: number): Flight {
   let takeoff = before;

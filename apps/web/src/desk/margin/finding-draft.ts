@@ -16,6 +16,16 @@ const KIND_OF: readonly (readonly [prefix: string, kind: MarkKind])[] = [
   ['twin.', 'timing'],
   ['lag.', 'timing'],
   ['mirror.', 'breakdown'],
+  ['hold.', 'moving hold'],
+  ['move.', 'timing'],
+  ['jump.', 'timing'],
+  ['take.', 'timing'],
+  ['look.', 'timing'],
+  ['starts.', 'timing'],
+  ['breath.', 'timing'],
+  ['anticipation.', 'overshoot'],
+  ['overshoot.', 'overshoot'],
+  ['settle.', 'overshoot'],
 ];
 
 /** The joint that shows a part best: its tip. */
@@ -27,10 +37,21 @@ const TIP_ROLES: Readonly<Record<string, string>> = {
   spine: 'chest',
 };
 
+/** Readings of the whole body that one joint shows best. */
+const SHOWN_BY: readonly (readonly [prefix: string, role: string])[] = [
+  ['gait.bob', 'hips'],
+  ['gait.lowAfter', 'hips'],
+  ['mirror.height', 'hips'],
+  ['jump.', 'hips'],
+  ['take.', 'head'],
+  ['look.', 'head'],
+  ['breath.', 'chest'],
+];
+
 /** The joint a reading is about, by name; null where it is the whole body's. */
 export function findingJoint({ reading }: Verdict, report: StoredReport): string | null {
-  if (reading?.id === 'gait.bob' || reading?.id === 'gait.lowAfter' || reading?.id === 'mirror.height')
-    return report.roles.hips ?? null;
+  const role = SHOWN_BY.find(([prefix]) => reading?.id.startsWith(prefix))?.[1];
+  if (role !== undefined && reading?.part === undefined) return report.roles[role] ?? null;
   const part = reading?.part;
   return part === undefined ? null : (report.roles[TIP_ROLES[part] ?? part] ?? null);
 }

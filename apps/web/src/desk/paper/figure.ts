@@ -2,6 +2,7 @@ import { Group, Matrix4, Mesh, Quaternion, type Raycaster, Vector3 } from 'three
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { Inks } from './inks.ts';
 import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
+import { groundLevels } from './ground-levels.ts';
 import type { Bounds } from './view-rig.ts';
 
 /**
@@ -11,6 +12,9 @@ import type { Bounds } from './view-rig.ts';
 export class Figure {
   readonly group = new Group();
   readonly bounds: Bounds;
+  /** Lines of ground that is not flat, ends in pairs; undefined where it is, at y = 0. */
+  readonly ground: readonly Vector3[] | undefined;
+  private readonly levels: readonly { readonly y: number; readonly ends: readonly [Vector3, Vector3] }[];
   private readonly joints: Group[];
   private readonly toFigure: Matrix4;
   private readonly turn: Quaternion;
@@ -40,6 +44,8 @@ export class Figure {
     });
     this.feet = (['foot.L', 'foot.R'] as const).flatMap((role) => shot.roles[role] ?? []);
     this.buildLimbs(inks);
+    this.levels = this.findLevels();
+    this.ground = this.levels.length === 0 ? undefined : groundLines(this.levels.map(({ ends }) => ends));
     this.bounds = this.measure();
     this.pose(0);
   }
@@ -71,6 +77,40 @@ export class Figure {
     return low.map((joint) => {
       const { x, y, z } = this.place(sample, joint, this.scratch);
       return { x, y, z };
+    });
+  }
+
+  /** Height of the ground under a place. */
+  groundUnder(x: number, z: number): number {
+    const under = this.levels.find(({ ends: [a, b] }) => {
+      const [wx, wz] = [b.x - a.x, b.z - a.z];
+      const t = ((x - a.x) * wx + (z - a.z) * wz) / (wx * wx + wz * wz);
+      return t >= 0 && t <= 1;
+    });
+    return under?.y ?? this.levels.at(-1)?.y ?? 0;
+  }
+
+  private findLevels(): { y: number; ends: [Vector3, Vector3] }[] {
+    const found = groundLevels(this.shot);
+    if (!found) return [];
+    const { along, levels } = found;
+    const { up } = this.shot.axes;
+    // Places along the way are told from the origin; across it the lines lie where the hips begin.
+    const hips = this.shot.roles.hips ?? 0;
+    const p = this.shot.world.positions.subarray(3 * hips, 3 * hips + 3);
+    const own = along.reduce((sum, v, k) => sum + v * p[k]!, 0);
+    const high = up.reduce((sum, v, k) => sum + v * p[k]!, 0);
+    const end = (at: number, height: number): Vector3 =>
+      new Vector3(
+        ...([0, 1, 2].map((k) => p[k]! + (at - own) * along[k]! + (height - high) * up[k]!) as [
+          number,
+          number,
+          number,
+        ]),
+      ).applyMatrix4(this.toFigure);
+    return levels.map(({ from, to, height }) => {
+      const ends: [Vector3, Vector3] = [end(from, height), end(to, height)];
+      return { y: ends[0].y, ends };
     });
   }
 
@@ -135,6 +175,20 @@ export class Figure {
       width: Math.max(high.x - low.x, high.z - low.z) + 0.4,
     };
   }
+}
+
+/** Half the width of a step, in leg lengths. */
+const STEP_WIDTH = 0.35;
+
+/** Each level as a line along the way and its two edges across it, joined to the next by a riser. */
+function groundLines(levels: readonly (readonly [Vector3, Vector3])[]): Vector3[] {
+  return levels.flatMap(([a, b], k) => {
+    const across = new Vector3(b.z - a.z, 0, a.x - b.x).normalize().multiplyScalar(STEP_WIDTH);
+    const edge = (at: Vector3): Vector3[] => [at.clone().add(across), at.clone().sub(across)];
+    const next = levels[k + 1]?.[0];
+    const riser = next && Math.hypot(next.x - b.x, next.z - b.z) < 1e-3 ? [b, next] : [];
+    return [a, b, ...(k > 0 ? edge(a) : []), ...(next ? edge(b) : []), ...riser];
+  });
 }
 
 /** Turns +Y along a limb, and its flat side to the figure's front. */

@@ -30,7 +30,7 @@ const THICKNESS: Readonly<Record<string, readonly [number, number]>> = {
   thigh: [0.104, 0.072],
   shin: [0.07, 0.043],
   foot: [0.047, 0.04],
-  toe: [0.04, 0.03],
+  toe: [0.038, 0.021],
   clavicle: [0.055, 0.062],
   upperArm: [0.06, 0.046],
   foreArm: [0.046, 0.032],
@@ -88,6 +88,8 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
         continue;
       }
       const chain = parts[j]!.startsWith('chain:');
+      // A bag hangs from its strap at the trunk; a rope of several joints has none.
+      const bag = joint.parent >= 0 && trunk.has(motion.joints[joint.parent]!.parent);
       limbs.push({
         joint: j,
         child,
@@ -96,10 +98,10 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
         thick: inTrunk
           ? trunkThickness(j, shot)
           : chain
-            ? chainThickness(child < 0)
+            ? chainThickness(child < 0 && bag)
             : (THICKNESS[role] ?? plain(length)),
         flat: inTrunk ? 0.8 : 1,
-        narrow: chain && child < 0 ? 0.45 : 1,
+        narrow: chain && child < 0 && bag ? 0.45 : 1,
         side: chain ? 'prop' : sides[j]!,
         part: parts[j]!,
       });
@@ -118,7 +120,7 @@ const plain = (length: number): [number, number] => [
   Math.min(0.04, 0.12 * length + 0.006),
 ];
 /** A strap is thin; what hangs at its end is a bag. */
-const chainThickness = (tip: boolean): [number, number] => (tip ? [0.075, 0.095] : [0.015, 0.015]);
+const chainThickness = (tip: boolean): [number, number] => (tip ? [0.075, 0.095] : [0.018, 0.013]);
 
 /** Skull, jaw and nose: the figure must be seen to face somewhere. */
 function head(joint: number, crown: [number, number, number], part: string, { axes }: PreparedShot): Limb[] {

@@ -1,7 +1,6 @@
 import {
   BufferGeometry,
   Color,
-  Float32BufferAttribute,
   Group,
   LineBasicMaterial,
   LineSegments,
@@ -32,6 +31,13 @@ export interface PaperPoint {
   depth: number;
 }
 
+const FLAT = [
+  new Vector3(-GROUND_REACH, 0, 0),
+  new Vector3(GROUND_REACH, 0, 0),
+  new Vector3(0, 0, -GROUND_REACH),
+  new Vector3(0, 0, GROUND_REACH),
+];
+
 /** One paper: a figure on its ground, seen through the desk's shared view, drawn with WebGL. */
 export class Stage {
   figure: Figure | undefined;
@@ -59,7 +65,7 @@ export class Stage {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setClearColor(new Color(0, 0, 0), 0);
     this.scene.add(this.ground);
-    this.buildGround();
+    this.buildGround(FLAT);
   }
 
   show(shot: PreparedShot): void {
@@ -69,6 +75,7 @@ export class Stage {
     }
     this.figure = new Figure(shot, this.inks);
     this.scene.add(this.figure.group);
+    this.buildGround(this.figure.ground ?? FLAT);
     this.draw();
   }
 
@@ -178,7 +185,9 @@ export class Stage {
       this.placeShadows(figure);
     }
     this.rig.apply(this.camera, bounds, this.target, this.width, this.height);
-    this.ground.position.set(this.target[0], 0, this.target[2]);
+    // Flat ground has no ends, wherever the view goes; steps stay where they are.
+    if (figure?.ground) this.ground.position.set(0, 0, 0);
+    else this.ground.position.set(this.target[0], 0, this.target[2]);
     this.renderer.render(this.scene, this.camera);
     this.drawn();
   }
@@ -188,8 +197,9 @@ export class Stage {
     places.forEach(({ x, y, z }, k) => {
       const shadow = (this.shadows[k] ??= this.makeShadow());
       // The higher the foot, the fainter and wider what lies under it.
-      const lift = Math.min(1, Math.max(0, (y - 0.08) / 0.3));
-      shadow.position.set(x, -0.012, z + 0.05);
+      const ground = figure.groundUnder(x, z);
+      const lift = Math.min(1, Math.max(0, (y - ground - 0.08) / 0.3));
+      shadow.position.set(x, ground - 0.012, z + 0.05);
       shadow.scale.set(0.1 * (1 + 0.5 * lift), 0.009, 0.17 * (1 + 0.5 * lift));
       (shadow.material as MeshBasicMaterial).opacity = 0.26 * (1 - lift);
     });
@@ -203,11 +213,11 @@ export class Stage {
     return mesh;
   }
 
-  private buildGround(): void {
-    const points: number[] = [-GROUND_REACH, 0, 0, GROUND_REACH, 0, 0, 0, 0, -GROUND_REACH, 0, 0, GROUND_REACH];
-    const geometry = new BufferGeometry();
-    geometry.setAttribute('position', new Float32BufferAttribute(points, 3));
-    const lines = new LineSegments(geometry, this.groundInk);
+  /** Draws the ground anew from the ends of its lines, in pairs. */
+  private buildGround(ends: readonly Vector3[]): void {
+    for (const old of this.ground.children) (old as LineSegments).geometry.dispose();
+    this.ground.clear();
+    const lines = new LineSegments(new BufferGeometry().setFromPoints([...ends]), this.groundInk);
     lines.position.y = -0.004;
     this.ground.add(lines);
   }
