@@ -1,10 +1,13 @@
 import { randomUUID } from 'node:crypto';
+import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
+import type { Measured } from '@ypsigraph/core/measure/reading';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { openDatabase } from '../src/database/database.module.ts';
 import { migrate } from '../src/database/migrations.ts';
 import { PEOPLE } from '../src/demo/people.ts';
-import { STORIES } from '../src/demo/stories.ts';
+import { AHEAD, STORIES } from '../src/demo/stories.ts';
 import { seedDemo } from '../src/demo/seed.ts';
 import { openSchool, type School, shotOf, untilRead } from './harness.ts';
 
@@ -136,7 +139,7 @@ describe('the demo', () => {
     [
       'Oisín Brannagh',
       (r) => Math.round(r.readings.find(({ id, part }) => id === 'gait.depth' && part === 'leg.L')!.value as number),
-      4,
+      5,
     ],
     ['Sunniva Dahlby', (r) => r.readings.find(({ id }) => id === 'exposure.pattern')?.value, 'threes'],
     ['Amara Oyelaran', (r) => r.readings.find(({ id, part }) => id === 'gait.knee' && part === 'leg.L')?.frames, [23]],
@@ -148,5 +151,21 @@ describe('the demo', () => {
       revisions.at(-1)!.id,
     ]);
     expect(stored!.core_version).toBe(CORE_VERSION);
+  });
+
+  test.each([
+    ['Last ferry', 'gait.flight'],
+    ['Quay to barge', 'jump.gravity'],
+    ['Foghorn', 'look.frames'],
+    ['Two voices', 'hold.kind'],
+    ['Signal halyard', 'lag.together'],
+    ['Cold morning', 'breath.cycle'],
+  ])('what is wrong with the newest revision of %s is its first finding', async (exercise, reading) => {
+    const { student } = AHEAD.find((ahead) => ahead.exercise === exercise)!;
+    const instructor = await school.as('Ottoline Farrow');
+    const { brief, revisions } = await untilRead(instructor, await shotOf(school, student, exercise));
+    const report = revisions.at(-1)!.report! as unknown as Measured;
+    const [first] = findings(verdicts(DEFAULT_GAUGES[brief.kind]!, report, 'smoothing'));
+    expect(first!.gauge.reading).toBe(reading);
   });
 });

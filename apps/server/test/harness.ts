@@ -111,10 +111,12 @@ export async function nightRound(school: School, cohort: string): Promise<string
 }
 
 /** The id of a student's shot. */
-export async function shotOf(school: School, student: string): Promise<string> {
+export async function shotOf(school: School, student: string, exercise = 'Night round'): Promise<string> {
   const { rows } = await school.database.query(
-    'SELECT s.id FROM shots s JOIN people p ON p.id = s.student_id WHERE p.name = $1',
-    [student],
+    `SELECT s.id FROM shots s JOIN people p ON p.id = s.student_id
+      JOIN assignments a ON a.id = s.assignment_id JOIN briefs b ON b.id = a.brief_id
+      WHERE p.name = $1 AND b.title = $2`,
+    [student, exercise],
   );
   return rows[0].id as string;
 }
