@@ -17,7 +17,8 @@ import {
   SIDES,
   TRACK,
 } from './courier-pose.ts';
-import { hermiteCurve, monotoneCurve, smoothStep } from './curve.ts';
+import { hermiteCurve, smoothStep } from './curve.ts';
+import { jumpArms, jumpLean } from './jump-curves.ts';
 import { JUMP_DEFAULTS, type JumpFaults, type JumpOptions } from './jump-options.ts';
 
 const PERCENT = LEG / 100;
@@ -95,8 +96,8 @@ class Jumper {
     this.speedUp = Math.sqrt(2 * GRAVITY * (1 - (faults.floats ?? 0)) * options.rise * PERCENT);
     // A first guess of the landing, for the poses that tell it.
     this.landing = takeoff + 12;
-    this.trunk = this.leanCurve(this.landing);
-    this.arms = this.armCurve(this.landing);
+    this.trunk = jumpLean(options, faults, this.landing);
+    this.arms = jumpArms(options, faults, this.landing);
     // Where the body is as it leaves and as it lands follows from both poses; how long it flies, from how far it falls.
     const offHips = this.hipsOffGround();
     const landHips = this.hipsOnLanding();
@@ -107,8 +108,8 @@ class Jumper {
     const fall = this.start.up - end.up;
     const air = (this.speedUp + Math.sqrt(this.speedUp ** 2 + 2 * this.gravity * fall)) / this.gravity;
     this.landing = takeoff + air;
-    this.trunk = this.leanCurve(this.landing);
-    this.arms = this.armCurve(this.landing);
+    this.trunk = jumpLean(options, faults, this.landing);
+    this.arms = jumpArms(options, faults, this.landing);
     this.speedForward = (end.forward - this.start.forward) / air;
     const deep = options.crouch * PERCENT * (1 - (faults.noCrouch ?? 0));
     this.crouched = hermiteCurve([
@@ -314,38 +315,5 @@ class Jumper {
   /** What keeps a rest alive, cm: a slow breath. */
   private alive(t: number): number {
     return 0.09 * (Math.cos((TAU * Math.max(0, t)) / 46) - 1);
-  }
-
-  private leanCurve(landing: number): (t: number) => number {
-    const { takeoff } = this.options;
-    const crouch = 1 - (this.faults.noCrouch ?? 0);
-    const squash = 1 - (this.faults.noSquash ?? 0);
-    const settle = 1 + (this.faults.slowSettle ?? 0);
-    return monotoneCurve([
-      [6, 3],
-      [takeoff - 6, 3 + 37 * crouch],
-      [takeoff, 8],
-      [takeoff + 3, 5],
-      [landing - 3, 14],
-      [landing, 18],
-      [landing + 5, 18 + 24 * squash],
-      [landing + 5 + 7 * settle, 1],
-      [landing + 5 + 12 * settle, 3],
-    ]);
-  }
-
-  private armCurve(landing: number): (t: number) => number {
-    const { takeoff } = this.options;
-    const settle = 1 + (this.faults.slowSettle ?? 0);
-    return monotoneCurve([
-      [5, 2],
-      [takeoff - 5, -48],
-      [takeoff + 1, 112],
-      [takeoff + 4, 124],
-      [landing, 62],
-      [landing + 5, 20],
-      [landing + 5 + 6 * settle, -7],
-      [landing + 5 + 12 * settle, 2],
-    ]);
   }
 }

@@ -2,7 +2,7 @@ import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { chainJoints } from '../motion/roles.ts';
 import { mainAxis, rotationVectors } from './joint-turn.ts';
 import { type Measured, type Reading, tidy, type Unmade } from './reading.ts';
-import { lagBehind } from './signals.ts';
+import { correlation, lagBehind } from './signals.ts';
 
 /** Thresholds of section 5. */
 export const LAG_DEFAULTS = Object.freeze({
@@ -68,11 +68,14 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
   const period = shot.loop === 'none' ? undefined : frames;
   const name = (joint: number): string => shot.motion.joints[joint]!.name;
   const links: Link[] = [];
+  let against = false;
   for (let k = 1; k < chain.length; k++) {
     const moves = [turns[k - 1]!, turns[k]!].every(
       (turn) => Math.max(...turn) - Math.min(...turn) > LAG_DEFAULTS.still,
     );
     const { lag, likeness } = moves ? lagBehind(turns[k - 1]!, turns[k]!, reach, period) : { lag: 0, likeness: 0 };
+    // Hips and chest of a walk: what looks like a lag of half a cycle is a turn the other way.
+    against ||= moves && correlation(turns[k - 1]!, turns[k]!) < -LAG_DEFAULTS.likeness;
     const related = moves && likeness >= LAG_DEFAULTS.likeness;
     links.push({
       parent: name(chain[k - 1]!),
@@ -96,6 +99,7 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
         value: tidy(told.reduce((a, b) => a + b, 0) / told.length),
         unit: 'frames',
         detail: { links },
+        ...(against && { note: 'joints of it turn against one another' }),
       },
       { id: 'lag.together', part, value: together, unit: 'yes/no' },
     ],

@@ -17,7 +17,8 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   'mirror.height': (r) =>
     `the hips' height differs between the halves by ${r.value} %L${r.value === 0 ? '' : ` ${at(r)}`}`,
   'exposure.pattern': ({ value }) => `poses are exposed on ${value}`,
-  'lag.frames': ({ value }, part) => `along ${part} each joint is ${value} frames behind the one before, on average`,
+  'lag.frames': ({ value, note }, part) =>
+    note ? `along ${part} ${note}` : `along ${part} each joint is ${value} frames behind the one before, on average`,
   'lag.together': ({ value }, part) =>
     value ? `${part} moves as one piece: no joint is later than another` : `${part} does not move as one piece`,
   'twin.arms': ({ value }) => `the arms are each other's mirror in ${value} % of the frames they move in`,
