@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
-import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { StoredReport } from '@ypsigraph/contract/shots';
@@ -165,7 +165,7 @@ describe('the demo', () => {
     const instructor = await school.as('Ottoline Farrow');
     const { brief, revisions } = await untilRead(instructor, await shotOf(school, student, exercise));
     const report = revisions.at(-1)!.report! as unknown as Measured;
-    const [first] = findings(verdicts(DEFAULT_GAUGES[brief.kind]!, report, 'smoothing'));
+    const [first] = findings(verdicts(defaultGauges(brief.kind), report, 'smoothing'));
     expect(first!.gauge.reading).toBe(reading);
   });
 });

@@ -1,7 +1,7 @@
 import { Command, Option } from 'commander';
 import { type Change, changesBetween, regressionsIn } from '@ypsigraph/core/align/change';
 import { alignShots, type FrameMap } from '@ypsigraph/core/align/frame-map';
-import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import { KINDS, type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { openMotion, positive, whole } from './open-shot.ts';
@@ -33,7 +33,7 @@ export const compareCommand = (output: Output): Command =>
       const map: FrameMap = typeof aligned === 'string' ? [] : aligned;
       const warnings = typeof aligned === 'string' ? [`the frames can't be matched: ${aligned}`] : [];
       const changes = changesBetween(measureShot(a), measureShot(b), map);
-      const regressions = regressionsIn(changes, DEFAULT_GAUGES[options.kind] ?? [], 'polish');
+      const regressions = regressionsIn(changes, defaultGauges(options.kind, b.fps), 'polish');
       if (options.json) output.out(`${JSON.stringify({ map, changes, regressions, warnings })}\n`);
       else output.out(asText(map, changes, regressions, warnings));
     });

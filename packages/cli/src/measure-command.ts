@@ -1,6 +1,6 @@
 import { Command, Option } from 'commander';
 import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
-import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
@@ -68,8 +68,8 @@ export const measureCommand = (output: Output): Command =>
 
 /** What lies outside the kind's usual bands, the heaviest first. */
 function findingLines(report: Report, kind: Options['kind']): string[] {
-  const gauges = DEFAULT_GAUGES[kind];
-  if (!gauges) return [];
+  const gauges = defaultGauges(kind, report.fps);
+  if (gauges.length === 0) return [];
   const found = findings(verdicts(gauges, report, 'polish'));
   if (found.length === 0) return ['nothing lies outside the usual bands', ''];
   const lines = found.map(({ reading, gauge, judgement }, k) => {

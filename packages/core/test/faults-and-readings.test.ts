@@ -1,6 +1,6 @@
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { findings, type Verdict, verdicts } from '../src/gauge/gauge.ts';
-import { DEFAULT_GAUGES } from '../src/gauge/gauges.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import { sayReading } from '../src/measure/sentence.ts';
@@ -323,7 +323,7 @@ function shotOf(
   return prepareShot(build(make({}, faults)), { kind, ...(loop && { loop }), ...more });
 }
 
-const gaugesOf = (name: string) => DEFAULT_GAUGES[EXEMPLARS[name]!.kind]!;
+const gaugesOf = (name: string) => defaultGauges(EXEMPLARS[name]!.kind);
 
 const found = (name: string, shot: PreparedShot): Verdict[] =>
   findings(verdicts(gaugesOf(name), measureShot(shot), 'polish'));
@@ -347,6 +347,19 @@ describe.each<[string, (motion: Motion) => Motion, ShotOptions]>([
     expect([fault, first?.gauge.reading]).toEqual([fault, expected.reading]);
   });
 });
+
+test.each(Object.keys(EXEMPLARS).flatMap((name) => [30, 48].map((fps) => [name, fps] as const)))(
+  'a faultless %s at %i fps has nothing outside its bands either',
+  (name, fps) => {
+    const { kind, defaults, make } = EXEMPLARS[name]!;
+    const motion = make({ fps, length: Math.round(((defaults.length as number) * fps) / 24) }, {});
+    const shot = prepareShot(motion, { kind, loop: (defaults.loop ?? 'none') as ShotOptions['loop'] });
+    const outside = findings(verdicts(defaultGauges(kind, fps), measureShot(shot), 'polish')).filter(
+      (v) => v.judgement === 'outside',
+    );
+    expect(outside.map(({ reading }) => sayReading(reading!))).toEqual([]);
+  },
+);
 
 describe('a fault moves its own reading by the right amount', () => {
   test.each(rows)('%s: %s', (name, fault, { reading, part, at, within = 0 }) => {

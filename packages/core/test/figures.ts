@@ -1,5 +1,5 @@
-import { jointIndex, type Motion } from '../src/motion/motion.ts';
-import { multiply, type Quat, quatAt, rotate, rotateZ, slerp } from '../src/motion/quaternion.ts';
+import type { Motion } from '../src/motion/motion.ts';
+import { multiply, type Quat, quatAt, rotate, rotateZ } from '../src/motion/quaternion.ts';
 import type { Vec3 } from '../src/motion/vector.ts';
 
 /** The motion with every point, offset and rotation put through a change of axes and size. */
@@ -120,30 +120,4 @@ export function reordered(motion: Motion, pick: (choices: number) => number): Mo
   });
   // Of these figures only the root moves, and it stays first.
   return { ...motion, joints, rotations };
-}
-
-/** Twice as many frames a second: between every two frames one halfway. */
-export function twiceAsMany(motion: Motion): Motion {
-  const n = motion.joints.length;
-  const frames = 2 * motion.frames - 1;
-  const rotations = new Float64Array(4 * n * frames);
-  const width = 3 * motion.moving.length;
-  const translations = new Float64Array(width * frames);
-  for (let f = 0; f < frames; f++) {
-    const [a, b] = [Math.floor(f / 2), Math.ceil(f / 2)];
-    for (let j = 0; j < n; j++) {
-      const between = slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), (b - a) / 2);
-      rotations.set(between, 4 * (f * n + j));
-    }
-    for (let k = 0; k < width; k++)
-      translations[f * width + k] = (motion.translations[a * width + k]! + motion.translations[b * width + k]!) / 2;
-  }
-  return { ...motion, frames, fps: 2 * motion.fps, rotations, translations };
-}
-
-/** The joint, which must be there. */
-export function joint(motion: Motion, name: string): number {
-  const index = jointIndex(motion, name);
-  if (index < 0) throw new Error(`no joint ${name}`);
-  return index;
 }

@@ -1,6 +1,7 @@
 import { findings, type Gauge, judge, STAGES, type Verdict, verdicts } from '../src/gauge/gauge.ts';
-import { DEFAULT_GAUGES } from '../src/gauge/gauges.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
 import { MEASURES } from '../src/measure/registry.ts';
+import { KINDS } from '../src/motion/prepared-shot.ts';
 
 describe('a value and its band', () => {
   test.each([
@@ -89,14 +90,19 @@ describe('verdicts and findings', () => {
 });
 
 describe('the default gauges', () => {
-  test.each(Object.entries(DEFAULT_GAUGES))(
+  test.each(KINDS.filter((kind) => kind !== 'any'))(
     'of a %s name readings that its kind makes, each with a reason',
-    (kind, gauges) => {
-      const ids = MEASURES.filter(({ kinds }) => kinds === undefined || kinds.includes(kind as 'walk')).flatMap(
+    (kind) => {
+      const ids = MEASURES.filter(({ kinds }) => kinds === undefined || kinds.includes(kind)).flatMap(
         ({ ids: own }) => own,
       );
+      const gauges = defaultGauges(kind);
+      expect(gauges.length).toBeGreaterThan(4);
       for (const { reading, why, weight, band, allowed } of gauges) {
-        expect(ids).toContain(reading);
+        // A head's moves bring their holds with them.
+        expect([...ids, ...(ids.includes('arc.rise') ? ['move.frames', 'hold.frames', 'hold.kind'] : [])]).toContain(
+          reading,
+        );
         expect(why.length).toBeGreaterThan(15);
         expect(weight).toBeGreaterThan(0);
         expect((band === undefined) !== (allowed === undefined)).toBe(true);
@@ -104,4 +110,17 @@ describe('the default gauges', () => {
       }
     },
   );
+
+  test('expect nothing in particular of any', () => {
+    expect(defaultGauges('any')).toEqual([]);
+  });
+
+  test('a time is so many frames of the shot’s own: on twos at 12 fps half as many, a ratio stays', () => {
+    const band = (fps: number, reading: string) =>
+      defaultGauges('take', fps).find((gauge) => gauge.reading === reading)!.band!;
+    expect(band(12, 'look.frames')).toEqual(band(24, 'look.frames').map((frames) => frames / 2));
+    expect(band(48, 'take.accentHold')).toEqual(band(24, 'take.accentHold').map((frames) => frames * 2));
+    expect(band(12, 'take.accent')).toEqual(band(24, 'take.accent'));
+    expect(band(48, 'arc.pop')).toEqual([0, 0]);
+  });
 });

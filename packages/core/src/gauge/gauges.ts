@@ -8,8 +8,21 @@ import { TAKE_GAUGES } from './take-gauges.ts';
 import { TURN_GAUGES } from './turn-gauges.ts';
 import { WALK_GAUGES } from './walk-gauges.ts';
 
-/** Gauges of an exercise that brings none of its own. Of `any` nothing in particular is expected. */
-export const DEFAULT_GAUGES: Readonly<Partial<Record<Kind, readonly Gauge[]>>> = {
+/** Readings whose bands are times: their frames are those of 24 fps, and scale with the shot's. */
+const TIMES: ReadonlySet<string> = new Set([
+  'breath.cycle',
+  'gait.flight',
+  'gait.lowAfter',
+  'hold.frames',
+  'jump.settle',
+  'lag.frames',
+  'look.frames',
+  'move.frames',
+  'take.accentHold',
+]);
+
+/** Gauges by kind, at 24 fps. Of `any` nothing in particular is expected. */
+const BY_KIND: Readonly<Partial<Record<Kind, readonly Gauge[]>>> = {
   walk: WALK_GAUGES,
   run: RUN_GAUGES,
   jump: JUMP_GAUGES,
@@ -18,3 +31,14 @@ export const DEFAULT_GAUGES: Readonly<Partial<Record<Kind, readonly Gauge[]>>> =
   overlap: OVERLAP_GAUGES,
   idle: IDLE_GAUGES,
 };
+
+/**
+ * Gauges of an exercise that brings none of its own; none where nothing is expected.
+ * @param fps the shot's: a look that reads lasts 12 frames at 24 and 6 on twos at 12
+ */
+export function defaultGauges(kind: Kind, fps = 24): readonly Gauge[] {
+  const scale = fps / 24;
+  return (BY_KIND[kind] ?? []).map((gauge) =>
+    gauge.band && TIMES.has(gauge.reading) ? { ...gauge, band: [gauge.band[0] * scale, gauge.band[1] * scale] } : gauge,
+  );
+}

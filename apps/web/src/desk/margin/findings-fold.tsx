@@ -2,7 +2,7 @@ import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { useMemo } from 'react';
 import { findings, type Verdict, verdicts } from '@ypsigraph/core/gauge/gauge';
-import { DEFAULT_GAUGES } from '@ypsigraph/core/gauge/gauges';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
@@ -23,15 +23,20 @@ interface Props {
 export function FindingsFold({ shot, revision, onTake }: Props) {
   const clock = useClock();
   const { report, stage } = revision;
-  const gauges = DEFAULT_GAUGES[shot.brief.kind];
   const found = useMemo(
     () =>
-      report && gauges
-        ? findings(verdicts(gauges, report as { readings: Reading[]; unmade: typeof report.unmade }, stage))
+      report
+        ? findings(
+            verdicts(
+              defaultGauges(shot.brief.kind, report.fps),
+              report as { readings: Reading[]; unmade: typeof report.unmade },
+              stage,
+            ),
+          )
         : [],
-    [report, gauges, stage],
+    [report, shot.brief.kind, stage],
   );
-  if (!report || !gauges) return null;
+  if (!report || shot.brief.kind === 'any') return null;
   const show = (finding: Verdict): void => {
     const [first] = finding.reading?.frames ?? [];
     if (first !== undefined) clock.seek(first);
