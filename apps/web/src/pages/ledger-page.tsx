@@ -109,7 +109,7 @@ function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) 
           {table.getHeaderGroups().map((group) => (
             <tr key={group.id} className="border-b border-edge-strong align-bottom">
               {group.headers.map((header) => (
-                <th key={header.id} scope="col" className="min-w-44 py-1 pr-6 font-normal">
+                <th key={header.id} scope="col" className="min-w-36 py-1 pr-4 font-normal">
                   {flexRender(header.column.columnDef.header, header.getContext())}
                 </th>
               ))}
@@ -120,7 +120,7 @@ function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) 
           {table.getRowModel().rows.map((row) => (
             <tr key={row.id} className="border-b border-edge hover:bg-wash">
               {row.getVisibleCells().map((cell) => (
-                <td key={cell.id} className="py-1 pr-6">
+                <td key={cell.id} className="py-1 pr-4">
                   {flexRender(cell.column.columnDef.cell, cell.getContext())}
                 </td>
               ))}
@@ -165,7 +165,7 @@ function Cell({ cell }: { cell: LedgerCell | undefined }) {
   return (
     <Link
       to={`/desk/${cell.shot}`}
-      className="inline-flex items-baseline gap-2 underline-offset-2 hover:underline"
+      className="inline-flex flex-wrap items-baseline gap-x-2 whitespace-nowrap underline-offset-2 hover:underline"
       title={`${revision.stage}, ${day(revision.at)}`}
     >
       <span aria-hidden className="w-4 text-center">

@@ -16,8 +16,9 @@ export interface Ground {
 
 /** Feet that come down within this of each other, in leg lengths, stand on one level. */
 const ONE_LEVEL = 0.06;
-/** How far a level reaches past the feet on it, and the first and last one beyond them. */
-const PAST = 0.26;
+/** How far a level reaches behind the ankles on it and before them, and the first and last one beyond. */
+const BEHIND = 0.26;
+const AHEAD = 0.34;
 const BEYOND = 5;
 
 /**
@@ -45,7 +46,7 @@ export function groundLevels(shot: PreparedShot): Ground | undefined {
   const levels: { height: number; from: number; to: number }[] = [];
   for (const { place, height } of holds) {
     const before = levels.find((other) => Math.abs(other.height - height) < ONE_LEVEL * L);
-    const [from, to] = [at(place) - PAST * L, at(place) + PAST * L];
+    const [from, to] = [at(place) - BEHIND * L, at(place) + AHEAD * L];
     if (before) Object.assign(before, { from: Math.min(before.from, from), to: Math.max(before.to, to) });
     else levels.push({ height, from, to });
   }
