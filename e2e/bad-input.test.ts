@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, type Page } from '@playwright/test';
-import { test, walkFile } from './people.ts';
+import { openShot, test, walkFile } from './people.ts';
 
 const choose = (page: Page, name: string, content: string | Buffer) =>
   page
@@ -70,7 +70,7 @@ test('a mark that is made while the connection is lost arrives when it is back, 
   comeInAs,
 }) => {
   const page = await comeInAs('Ottoline Farrow');
-  await page.getByRole('link', { name: 'Oisín Brannagh' }).click();
+  await openShot(page, 'Oisín Brannagh');
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('Home');
   await page.keyboard.press('7');
@@ -89,7 +89,7 @@ test('a mark that is made while the connection is lost arrives when it is back, 
 test('the database may be restarted while a page is open: what is typed is kept and saved', async ({ comeInAs }) => {
   test.skip(!process.env.CLUSTER, 'the database is not this run’s own');
   const page = await comeInAs('Ottoline Farrow');
-  await page.getByRole('link', { name: 'Mateo Villarreal' }).click();
+  await openShot(page, 'Mateo Villarreal');
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('1');
   await page.getByLabel('Words of the mark').fill('The trunk has turned away by the last frame.');

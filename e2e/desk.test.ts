@@ -1,12 +1,12 @@
 import { expect, type Page } from '@playwright/test';
-import { test } from './people.ts';
+import { openShot, test } from './people.ts';
 
 const frame = (page: Page): Promise<string | null> =>
   page.getByRole('slider', { name: 'Frame' }).getAttribute('aria-valuenow');
 
 /** The instructor, at one shot, stopped at its first frame. */
-async function atDesk(page: Page, student: string): Promise<void> {
-  await page.getByRole('link', { name: student }).click();
+async function atDesk(page: Page, student: string, exercise?: string): Promise<void> {
+  await openShot(page, student, exercise);
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('Home');
 }
@@ -120,7 +120,23 @@ test('findings are folded, name the fault first, and become a mark only by being
   await expect(page.getByRole('combobox', { name: 'Joint' })).toContainText('foot.');
   await page.getByRole('button', { name: 'Discard' }).click();
   const student = await comeInAs('Oisín Brannagh');
-  await student.getByRole('link', { name: 'Look at the shot' }).click();
+  await student.getByRole('link', { name: 'Look at the shot' }).first().click();
   await student.getByTestId('strip').waitFor();
   await expect(student.getByRole('button', { name: /^Findings/ })).toHaveCount(0);
+});
+
+test('other exercises have findings of their own kind, taken as marks with their frames and numbers', async ({
+  comeInAs,
+}) => {
+  const ottoline = await comeInAs('Ottoline Farrow');
+  await atDesk(ottoline, 'Oisín Brannagh', 'Quay to barge');
+  await ottoline.getByRole('button', { name: /^Findings/ }).click();
+  const first = ottoline.getByTestId('findings').getByRole('listitem').first();
+  await expect(first).toContainText('the body floats: it falls at 0.55 of gravity');
+  await first.getByRole('button', { name: 'Take' }).click();
+  await expect(ottoline.getByLabel('Words of the mark')).toHaveValue(/^The body floats: it falls at 0\.55 of gravity/);
+  await ottoline.getByRole('link', { name: 'Docket', exact: true }).click();
+  await atDesk(ottoline, 'Ulugbek Saidov', 'Signal halyard');
+  await ottoline.getByRole('button', { name: /^Findings/ }).click();
+  await expect(ottoline.getByTestId('findings').getByRole('listitem').first()).toContainText('mast moves as one piece');
 });

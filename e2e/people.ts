@@ -30,3 +30,7 @@ export const walkFile = (name: string, faults: WalkFaults = {}, options: Partial
   mimeType: 'application/octet-stream',
   buffer: Buffer.from(writeBvh(walkExemplar(options, faults))),
 });
+
+/** Opens a shot from the docket: a student may have several that wait. */
+export const openShot = (page: Page, student: string, exercise = 'Night round'): Promise<void> =>
+  page.getByRole('row').filter({ hasText: exercise }).getByRole('link', { name: student }).click();
