@@ -114,6 +114,29 @@ describe('a body that falls as things fall', () => {
     expect(values(stiff(heights), 'jump.gravity', { metresPerUnit: 0.02 })[0]).toBeCloseTo(1, 2);
   });
 
+  test('a figure so simple that its feet go down with its hips still leaves the ground where it passes it', () => {
+    const ease = (a: number, b: number, n: number): number[] =>
+      Array.from({ length: n }, (_, i) => a + (b - a) * ((i + 1) / n) ** 2 * (3 - (2 * (i + 1)) / n));
+    const push = [1, 2, 3].map((i) => -20 + 20 * (i / 3) ** 2);
+    const { heights, air } = ballistic(260, { stand: 8 });
+    const flight = heights.slice(8, heights.length - 8);
+    const motion = stiff([
+      ...Array(8).fill(0),
+      ...ease(0, -20, 6),
+      ...push,
+      ...flight.slice(1),
+      0,
+      ...ease(0, -25, 4),
+      ...ease(-25, 0, 8),
+      ...Array(8).fill(0),
+    ]);
+    expect(values(motion, 'jump.gravity')[0]).toBeCloseTo(1, 1);
+    expect(Math.abs(values(motion, 'jump.takeoff')[0]! - 17)).toBeLessThanOrEqual(1);
+    expect(Math.abs(values(motion, 'jump.air')[0]! - air)).toBeLessThanOrEqual(1);
+    expect(values(motion, 'jump.crouch')[0]).toBeCloseTo((100 * 20) / (0.491 * 170), 0);
+    expect(values(motion, 'jump.squash')[0]).toBeCloseTo((100 * 25) / (0.491 * 170), 0);
+  });
+
   test('several jumps give several of each, in order', () => {
     const one = ballistic(250).heights;
     const two = stiff([...one, ...ballistic(300).heights]);

@@ -1,5 +1,5 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { dot, type Vec3 } from '../motion/vector.ts';
+import { dot, median, type Vec3 } from '../motion/vector.ts';
 import { footPoints, pointAt } from './foot-points.ts';
 
 /** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
@@ -10,6 +10,8 @@ export const FLIGHT_DEFAULTS = Object.freeze({
   low: 3,
   /** A still foot that was lower just before and is lower just after, by this, is at the top of its arc, %L. */
   top: 1,
+  /** A stand shorter than this that goes down and up again is the bottom of a dip, frames at 24 fps. */
+  dip: 5,
   /** It leaves the ground where it gets this much over the place it stood on, %L. */
   clear: 1,
   /** Shorter flights are steps or noise, frames at 24 fps; so are those in which no foot gets this high, %L. */
@@ -93,11 +95,11 @@ function refine(before: number, after: number, n: number, lowest: (f: number) =>
   let takeoff = before;
   let landing = after;
   if (before >= 0) {
-    const ground = lowest(before);
+    const ground = median([before - 2, before - 1, before].filter((f) => f >= 0).map(lowest));
     while (takeoff + 1 < after && lowest(takeoff + 1) <= ground + clear) takeoff++;
   }
   if (after < n) {
-    const ground = lowest(after);
+    const ground = median([after, after + 1, after + 2].filter((f) => f < n).map(lowest));
     while (landing - 1 > takeoff && lowest(landing - 1) <= ground + clear) landing--;
   }
   return { ...(before >= 0 && { takeoff }), ...(after < n && { landing }) };
@@ -138,20 +140,31 @@ function standing(shot: PreparedShot, side: 'L' | 'R'): Foot | undefined {
       : 0;
   }
   const stands = Uint8Array.from({ length: n }, (_, f) => ((f > 0 && calm[f - 1]) || (f + 1 < n && calm[f]) ? 1 : 0));
-  withoutTops(stands, height, FLIGHT_DEFAULTS.top * L, Math.max(1, Math.round(fps / 12)));
+  withoutTurns(stands, height, L, fps);
   return { height, stands };
 }
 
-/** A still stretch that is lower on both sides is the top of an arc, not a stand. */
-function withoutTops(stands: Uint8Array, height: Float64Array, top: number, reach: number): void {
+/**
+ * A still stretch that is lower on both sides is the top of an arc, not a stand. So is one that is higher on both sides, short, and not
+ * still in itself: the bottom of a dip, of a figure whose feet go down with its body.
+ */
+function withoutTurns(stands: Uint8Array, height: Float64Array, percent: number, fps: number): void {
   const n = stands.length;
+  const top = FLIGHT_DEFAULTS.top * percent;
+  const reach = Math.max(1, Math.round(fps / 12));
   for (let f = 0; f < n; f++) {
     if (!stands[f]) continue;
     let last = f;
     while (last + 1 < n && stands[last + 1]) last++;
-    const [before, after] = [f - reach, last + reach];
-    if (before >= 0 && after < n && height[before]! < height[f]! - top && height[after]! < height[last]! - top)
-      stands.fill(0, f, last + 1);
+    const [before, after] = [height[f - reach], height[last + reach]];
+    if (before !== undefined && after !== undefined) {
+      const own = height.subarray(f, last + 1);
+      const isTop = before < height[f]! - top && after < height[last]! - top;
+      const low = Math.min(...own);
+      const short = last - f + 1 <= FLIGHT_DEFAULTS.dip * (fps / 24);
+      const turns = Math.max(...own) - low > (FLIGHT_DEFAULTS.top / 2) * percent;
+      if (isTop || (short && turns && before > low + 2 * top && after > low + 2 * top)) stands.fill(0, f, last + 1);
+    }
     f = last;
   }
 }
