@@ -7,7 +7,8 @@ import type { StoredReport } from '@ypsigraph/contract/shots';
 import { openDatabase } from '../src/database/database.module.ts';
 import { migrate } from '../src/database/migrations.ts';
 import { PEOPLE } from '../src/demo/people.ts';
-import { AHEAD, STORIES } from '../src/demo/stories.ts';
+import { STORIES } from '../src/demo/stories.ts';
+import { AHEAD } from '../src/demo/stories-ahead.ts';
 import { seedDemo } from '../src/demo/seed.ts';
 import { openSchool, type School, shotOf, untilRead } from './harness.ts';
 

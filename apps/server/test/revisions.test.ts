@@ -308,7 +308,9 @@ describe('lists', () => {
     ]);
     const { body } = await instructor.get(`/api/cohorts/${cohorts[0].id}/ledger`).expect(200);
     expect(body.rows).toHaveLength(12);
-    for (const row of body.rows) expect(row.cells).toHaveLength(body.assignments.length);
+    const ids = body.assignments.map(({ id }: { id: string }) => id);
+    for (const row of body.rows)
+      expect(row.cells.map(({ assignment }: { assignment: string }) => assignment)).toEqual(ids);
     const states = body.rows.map(
       (row: { cells: { revision: { state: string } | null }[] }) => row.cells[0]!.revision?.state ?? 'nothing',
     );
@@ -323,6 +325,16 @@ describe('lists', () => {
     const due = new Date(Date.now() + 1e8).toISOString();
     await instructor.post('/api/assignments', { brief, cohort: cohorts[0].id, due }).expect(201);
     await instructor.post('/api/assignments', { brief, cohort: cohorts[0].id, due }).expect(409);
+    // One that is set last and due first: its column, and its cells, stand first.
+    const early = briefs.find((b: { title: string }) => b.title === 'Gangplank').id;
+    await instructor
+      .post('/api/assignments', { brief: early, cohort: cohorts[1].id, due: new Date(Date.now() + 1e6).toISOString() })
+      .expect(201);
+    const { body: ledger } = await instructor.get(`/api/cohorts/${cohorts[1].id}/ledger`).expect(200);
+    const ids = ledger.assignments.map(({ id }: { id: string }) => id);
+    expect(ledger.assignments[0].brief.title).toBe('Gangplank');
+    for (const row of ledger.rows)
+      expect(row.cells.map(({ assignment }: { assignment: string }) => assignment)).toEqual(ids);
     const student = await school.as('Amara Oyelaran');
     const { body: sheet } = await student.get('/api/worksheet').expect(200);
     expect(sheet.map((entry: { assignment: { brief: { title: string } } }) => entry.assignment.brief.title)).toEqual([

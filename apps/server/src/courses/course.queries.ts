@@ -85,11 +85,12 @@ export async function findLedger(database: Database, cohortId: string): Promise<
        FROM enrolments e
        JOIN people p ON p.id = e.person_id
        LEFT JOIN assignments a ON a.cohort_id = e.cohort_id
+       LEFT JOIN briefs b ON b.id = a.brief_id
        LEFT JOIN shots s ON s.assignment_id = a.id AND s.student_id = p.id
        LEFT JOIN newest n ON n.shot_id = s.id
        LEFT JOIN counts k ON k.shot_id = s.id
       WHERE e.cohort_id = $1 AND e.role = 'student'
-      ORDER BY p.name, p.id`,
+      ORDER BY p.name, p.id, a.due_at, b.title`,
     [cohortId],
   );
   const rows = new Map<string, Ledger['rows'][number]>();

@@ -24,7 +24,8 @@ import { FileStore } from '../files/file-store.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
 import { COHORTS, PEOPLE } from './people.ts';
-import { AHEAD, type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
+import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
+import { AHEAD } from './stories-ahead.ts';
 
 const HOUR = 60 * 60 * 1000;
 /** In hours. */

@@ -1,0 +1,116 @@
+import { answered, open, type RevisionSeed } from './stories.ts';
+
+/** An exercise that one student of the Thursday loft has begun ahead of the others. */
+export interface Ahead {
+  /** Title of the brief. */
+  readonly exercise: string;
+  /** Name of the exemplar it is made from. */
+  readonly exemplar: string;
+  readonly student: string;
+  readonly story: readonly RevisionSeed[];
+}
+
+/** The rest of the course, set for the Thursday loft, and what the quick ones have handed in. What is wrong with each is known. */
+export const AHEAD: readonly Ahead[] = [
+  {
+    exercise: 'Last ferry',
+    exemplar: 'run',
+    student: 'Mateo Villarreal',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 16,
+        faults: { noFlight: 1 },
+        note: 'Faster than my walk, but it doesn’t feel like a run yet.',
+      },
+    ],
+  },
+  {
+    exercise: 'Quay to barge',
+    exemplar: 'jump',
+    student: 'Oisín Brannagh',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 14,
+        faults: { floats: 0.45 },
+        note: 'Gave him more time in the air.',
+      },
+    ],
+  },
+  {
+    exercise: 'Foghorn',
+    exemplar: 'take',
+    student: 'Nilufar Rashidova',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 11,
+        faults: { shortLook: 9 },
+        note: 'All three looks are in.',
+      },
+    ],
+  },
+  {
+    exercise: 'Two voices',
+    exemplar: 'turn',
+    student: 'Priya Ramanathan',
+    story: [
+      {
+        stage: 'breakdowns',
+        state: 'sent back',
+        hoursAgo: 120,
+        faults: { deadHold: 1, noDip: 1 },
+        words: 'The turns are on a ruler, and between them the pilot is a photograph.',
+        asked: 'A dip in both turns, and a hold that lives.',
+        marks: [
+          answered(open('arc', [9, 18], 'head', 'The chin dips in the middle of a turn.'), 'Dipped both.'),
+          answered(
+            open('moving hold', [18, 32], 'head', 'Nothing moves here. A degree of drift keeps it alive.'),
+            'Added a little drift?',
+          ),
+        ],
+      },
+      {
+        stage: 'smoothing',
+        state: 'sent back',
+        hoursAgo: 70,
+        faults: { deadHold: 1 },
+        words: 'The dips are lovely. The hold is still dead: the key at its end is the key at its start.',
+        asked: 'Only the hold.',
+        marks: [open('moving hold', [18, 32], 'head', 'Still nothing between 18 and 32.')],
+      },
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 10,
+        set: { dip: 13 },
+        faults: { deadHold: 1 },
+        note: 'The hold drifts now, I hope.',
+      },
+    ],
+  },
+  {
+    exercise: 'Signal halyard',
+    exemplar: 'overlap',
+    student: 'Ulugbek Saidov',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 8,
+        faults: { noDelay: 1 },
+        note: 'Copied the mast’s keys on to the rope.',
+      },
+    ],
+  },
+  {
+    exercise: 'Cold morning',
+    exemplar: 'idle',
+    student: 'Sunniva Dahlby',
+    story: [{ stage: 'smoothing', state: 'handed in', hoursAgo: 6, faults: { panting: 3 }, note: 'He breathes.' }],
+  },
+];
