@@ -8,7 +8,6 @@ import { hermiteCurve, smoothStep } from './curve.ts';
 export interface HalyardOptions {
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** Swing of the mast. */
   readonly swing: number;
   /** Pennants on the rope. */
@@ -26,7 +25,6 @@ export interface HalyardOptions {
 export const HALYARD_DEFAULTS: HalyardOptions = Object.freeze({
   length: 48,
   fps: 24,
-  firstFrame: 1,
   swing: 16,
   pennants: 4,
   delay: 2,

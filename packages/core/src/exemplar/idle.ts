@@ -8,7 +8,6 @@ export interface IdleOptions {
   /** Frames of the loop. */
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** `repeat`: one frame more than the loop, equal to the first. */
   readonly loop: 'repeat' | 'follow';
   /** Breaths in the loop, and in over out. */
@@ -27,7 +26,6 @@ export interface IdleOptions {
 export const IDLE_DEFAULTS: IdleOptions = Object.freeze({
   length: 96,
   fps: 24,
-  firstFrame: 1,
   loop: 'repeat',
   breaths: 3,
   ratio: 4 / 3,

@@ -3,7 +3,6 @@ export interface JumpOptions {
   /** Frames of the shot at its own rate. */
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** How far the centre of mass rises from take-off. */
   readonly rise: number;
   /** How far the feet land ahead, and below, where they left. */
@@ -22,7 +21,6 @@ export interface JumpOptions {
 export const JUMP_DEFAULTS: JumpOptions = Object.freeze({
   length: 60,
   fps: 24,
-  firstFrame: 1,
   rise: 34,
   distance: 105,
   drop: 16,

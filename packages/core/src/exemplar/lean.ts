@@ -7,7 +7,6 @@ import { alive, poseStanding } from './standing.ts';
 export interface LeanOptions {
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** Largest lean forward. */
   readonly lean: number;
   /** The move the other way before it. */
@@ -25,7 +24,6 @@ export interface LeanOptions {
 export const LEAN_DEFAULTS: LeanOptions = Object.freeze({
   length: 56,
   fps: 24,
-  firstFrame: 1,
   lean: 20,
   anticipation: 4.5,
   settle: 82,

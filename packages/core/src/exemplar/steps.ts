@@ -23,7 +23,6 @@ import { reachAtKnee } from './two-bone-leg.ts';
 export interface StepsOptions {
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** Frames from contact to contact. */
   readonly step: number;
   /** Distance of the footfalls, forward and up. 0 up is flat ground. */
@@ -41,7 +40,6 @@ export interface StepsOptions {
 export const STEPS_DEFAULTS: StepsOptions = Object.freeze({
   length: 48,
   fps: 24,
-  firstFrame: 1,
   step: 12,
   stride: 52,
   rise: 13,

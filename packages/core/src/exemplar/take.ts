@@ -7,7 +7,6 @@ import { alive, poseStanding } from './standing.ts';
 export interface TakeOptions {
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** 2: a double take: look, look away, look again. 1: the take alone. */
   readonly looks: number;
   /** Frames a look is held before the take. */
@@ -23,7 +22,6 @@ export interface TakeOptions {
 export const TAKE_DEFAULTS: TakeOptions = Object.freeze({
   length: 72,
   fps: 24,
-  firstFrame: 1,
   looks: 2,
   lookFrames: 11,
   anticipation: 15,

@@ -7,7 +7,6 @@ import { alive, poseStanding } from './standing.ts';
 export interface TurnOptions {
   readonly length: number;
   readonly fps: number;
-  readonly firstFrame: number;
   /** Turn to the left, then as far to the right. */
   readonly turn: number;
   /** Frames a turn takes, and the rest before it, between the two and after. */
@@ -23,7 +22,6 @@ export interface TurnOptions {
 export const TURN_DEFAULTS: TurnOptions = Object.freeze({
   length: 64,
   fps: 24,
-  firstFrame: 1,
   turn: 38,
   turnFrames: 9,
   holdFrames: 14,

@@ -91,12 +91,15 @@ function startsTogether(
       .map(({ from }) => ({ part: parts[k]!, at: from })),
   );
   if (starts.length === 0) return unmade(id, 'no part starts from rest');
+  starts.sort((a, b) => a.at - b.at);
   const reach = ACTIVITY_DEFAULTS.together * (shot.fps / 24);
   let best: { at: number; parts: string[] } = { at: 0, parts: [] };
-  for (const { at } of starts) {
-    const together = [...new Set(starts.filter((s) => s.at >= at && s.at <= at + reach).map(({ part }) => part))];
+  starts.forEach(({ at }, k) => {
+    let end = k;
+    while (end < starts.length && starts[end]!.at <= at + reach) end++;
+    const together = [...new Set(starts.slice(k, end).map(({ part }) => part))];
     if (together.length > best.parts.length) best = { at, parts: together };
-  }
+  });
   return made({
     id,
     value: tidy(best.parts.length / partaking.length),
