@@ -6,7 +6,7 @@ import { measureShot } from '../src/measure/registry.ts';
 import { sayReading } from '../src/measure/sentence.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
-import { builtDifferently } from './figures.ts';
+import { builtDifferently, withMoreJoints } from './figures.ts';
 
 /** A fault, how it must be read, and what else it may move. */
 interface Expected {
@@ -336,6 +336,7 @@ test('every fault of every exemplar stands in this table', () => {
 describe.each<[string, (motion: Motion) => Motion, ShotOptions]>([
   ['the exemplar’s figure', (motion) => motion, {}],
   ['a figure built differently', builtDifferently, { firstFrame: 0 }],
+  ['a figure with a root and fingers', withMoreJoints, {}],
 ])('with %s', (_, build, options) => {
   test.each(Object.keys(EXEMPLARS))('a faultless %s has nothing outside its bands', (name) => {
     const outside = found(name, shotOf(name, {}, build, options)).filter((v) => v.judgement === 'outside');

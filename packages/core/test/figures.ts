@@ -121,3 +121,29 @@ export function reordered(motion: Motion, pick: (choices: number) => number): Mo
   // Of these figures only the root moves, and it stays first.
   return { ...motion, joints, rotations };
 }
+
+/** The figure with more joints than the exemplar's: a root above the hips that carries the body, and three fingers on each hand. */
+export function withMoreJoints(motion: Motion): Motion {
+  if (!motion.joints.some(({ name }) => name === 'hips')) return motion;
+  const fingers = motion.joints.flatMap(({ name }, hand) => {
+    const [word, side] = name.split('.');
+    if (word !== 'hand') return [];
+    const out = side === 'L' ? 1 : -1;
+    return [1, 2, 3].map((k) => ({
+      name: `finger${k}.${side}`,
+      parent: hand + 1,
+      offset: [9 * out, 0, 2 * k - 4] as const,
+      ends: [[4 * out, 0, 0] as const],
+    }));
+  });
+  const joints = [
+    { name: 'root', parent: -1, offset: [0, 0, 0] as const, ends: [] },
+    ...motion.joints.map((joint) => ({ ...joint, parent: joint.parent + 1 })),
+    ...fingers,
+  ];
+  const n = motion.joints.length;
+  const rotations = Float64Array.from({ length: 4 * joints.length * motion.frames }, (_, k) => (k % 4 === 3 ? 1 : 0));
+  for (let f = 0; f < motion.frames; f++)
+    rotations.set(motion.rotations.subarray(4 * f * n, 4 * (f + 1) * n), 4 * (f * joints.length + 1));
+  return { ...motion, joints, rotations, moving: [0] };
+}

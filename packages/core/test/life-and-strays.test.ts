@@ -137,6 +137,23 @@ describe('what should be still', () => {
     ]);
   });
 
+  test('one that carries the body is none, until the hips move of themselves', () => {
+    const BODY = [
+      ['root', -1, 0],
+      ['hips', 0, 80],
+      ['head', 1, 60],
+    ] as const;
+    const travel = (hips: number) =>
+      rig(
+        BODY,
+        20,
+        () => undefined,
+        (joint, f) => (joint === 'root' ? f : joint === 'hips' ? hips * f : 0),
+      );
+    expect(measureStrayMotion(shot(travel(0)))).toMatchObject({ readings: [], unmade: [{ part: 'master' }] });
+    expect(measureStrayMotion(shot(travel(0.1))).readings[0]).toMatchObject({ part: 'master', unit: '%L' });
+  });
+
   test('one that does not is 0, which is not the same as not being there', () => {
     const still = rig(RIG, 20, (joint, f) => (joint === 'mast' ? rotateX(f) : undefined));
     expect(measureStrayMotion(shot(still)).readings.map((reading) => reading.value)).toEqual([0, 0]);

@@ -1,6 +1,7 @@
 import { jointIndex, translationAt } from '../motion/motion.ts';
 import { angleAt } from '../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
+import { ancestors } from '../motion/roles.ts';
 import { made, type Measured, type Reading, tidy, together, unmade } from './reading.ts';
 
 /**
@@ -16,10 +17,29 @@ export function measureStrayMotion(shot: PreparedShot): Measured {
   const known = [...named, ...still.filter(({ joint }) => joint >= 0 && !named.some((other) => other.joint === joint))];
   if (known.length + missing.length === 0)
     return unmade('stray.motion', 'no joint is known as master or camera, and the brief names none that is still');
+  const carrier = known.find(({ part, joint }) => part === 'master' && carriesBody(shot, joint));
+  if (carrier) known.splice(known.indexOf(carrier), 1);
+  const carried = carrier
+    ? [unmade('stray.motion', 'the hips stay where they are on it: it is what carries the body', 'master')]
+    : [];
   return together(
+    ...carried,
     made(...known.flatMap(({ joint, part }) => readings(shot, joint, part))),
     ...missing.map(({ part }) => unmade('stray.motion', `there is no joint called “${part}”`, part)),
   );
+}
+
+/** A joint above the hips that moves while the hips do not move against it is no control left over: the body's way is in it. */
+function carriesBody({ motion, roles }: PreparedShot, master: number): boolean {
+  const { hips } = roles;
+  if (hips === undefined || !ancestors(motion.joints, hips).includes(master)) return false;
+  const moves = (joint: number): boolean => {
+    const first = translationAt(motion, 0, joint);
+    for (let f = 1; f < motion.frames; f++)
+      if (translationAt(motion, f, joint).some((v, k) => Math.abs(v - first[k]!) > 1e-9)) return true;
+    return false;
+  };
+  return moves(master) && !moves(hips);
 }
 
 function readings(shot: PreparedShot, joint: number, part: string): Reading[] {
