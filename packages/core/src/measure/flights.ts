@@ -10,6 +10,8 @@ export const FLIGHT_DEFAULTS = Object.freeze({
   low: 3,
   /** A still foot that was lower just before and is lower just after, by this, is at the top of its arc, %L. */
   top: 1,
+  /** A foot that is still for less than this stands on nothing: it only turns in the air. Frames at 24 fps. */
+  shortestStand: 2,
   /** A stand shorter than this that goes down and up again is the bottom of a dip, frames at 24 fps. */
   dip: 5,
   /** It leaves the ground where it gets this much over the place it stood on, %L. */
@@ -156,6 +158,8 @@ function withoutTurns(stands: Uint8Array, height: Float64Array, percent: number,
     if (!stands[f]) continue;
     let last = f;
     while (last + 1 < n && stands[last + 1]) last++;
+    const passing = f > 0 && last < n - 1 && last - f + 1 < Math.round(FLIGHT_DEFAULTS.shortestStand * (fps / 24));
+    if (passing) stands.fill(0, f, last + 1);
     const [before, after] = [height[f - reach], height[last + reach]];
     if (before !== undefined && after !== undefined) {
       const own = height.subarray(f, last + 1);
