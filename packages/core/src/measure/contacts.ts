@@ -79,10 +79,13 @@ function workOut(shot: PreparedShot): Contacts {
   );
   const ground = Math.abs(usual) < (CONTACT_DEFAULTS.groundNear / 100) * L ? 0 : usual;
   const perFrame = 24 / shot.fps;
+  // A recording at many frames a second trembles from one to the next: it is asked how far a foot gets in a frame of 24 fps.
+  const reach = Math.max(1, Math.round(shot.fps / 24));
   const limits = {
+    reach,
     height: ground + (CONTACT_DEFAULTS.height / 100) * L,
-    rise: (CONTACT_DEFAULTS.rise / 100) * L * perFrame,
-    drift: Math.max(CONTACT_DEFAULTS.loose * speed, 0.01 * L * perFrame),
+    rise: (CONTACT_DEFAULTS.rise / 100) * L * perFrame * reach,
+    drift: Math.max(CONTACT_DEFAULTS.loose * speed, 0.01 * L * perFrame) * reach,
   };
   const shortest = Math.max(1, Math.round(CONTACT_DEFAULTS.shortest / perFrame));
   const advance = travels && wraps ? travel.advance : ([0, 0, 0] as const);
@@ -97,7 +100,7 @@ function workOut(shot: PreparedShot): Contacts {
     return feet;
   };
   if (shot.ground === 'steps' || (shot.ground === 'auto' && travels)) {
-    const drift = Math.max(CONTACT_DEFAULTS.strict * speed, 0.01 * L * perFrame);
+    const drift = Math.max(CONTACT_DEFAULTS.strict * speed, 0.01 * L * perFrame) * reach;
     const feet = find({ ...limits, height: Infinity, drift });
     if (shot.ground === 'steps' || onSteps(tracks, feet, frames, (CONTACT_DEFAULTS.steps / 100) * L))
       return { belt, kind: 'steps', ground, advance: wraps ? travel.climbing : advance, feet };
@@ -198,6 +201,8 @@ function findBelt(shot: PreparedShot, tracks: readonly FootTrack[], frames: numb
 }
 
 interface Limits {
+  /** Samples over which a foot's step is taken. */
+  readonly reach: number;
   readonly height: number;
   readonly rise: number;
   readonly drift: number;
@@ -221,9 +226,9 @@ function isPlanted(
     const inside = stepOf(points, (a + frames) % frames, b % frames);
     const step = a < 0 || b >= frames ? add(inside, advance) : inside;
     if (Math.abs(dot(step, up)) > limits.rise) return false;
-    return length(reject(subtract(step, belt), up)) <= limits.drift;
+    return length(reject(subtract(step, scale(belt, limits.reach)), up)) <= limits.drift;
   };
-  return calm(f - 1, f) || calm(f, f + 1);
+  return calm(f - limits.reach, f) || calm(f, f + limits.reach);
 }
 
 /** Runs of planted samples; short gaps closed, short runs dropped, a run over the end of a period kept whole. */

@@ -130,18 +130,18 @@ function standing(shot: PreparedShot, side: 'L' | 'R'): Foot | undefined {
   const height = Float64Array.from({ length: n }, (_, f) =>
     Math.min(...tracks.map((track) => dot(track[f]!, axes.up))),
   );
-  const limit = FLIGHT_DEFAULTS.still * L * (24 / fps);
-  const calm = new Uint8Array(Math.max(0, n - 1));
-  for (let f = 0; f + 1 < n; f++) {
-    calm[f] = tracks.some((track) => {
-      const [p, q] = [track[f]!, track[f + 1]!];
+  // A recording at many frames a second trembles from one to the next: it is asked how far a point gets in a frame of 24 fps.
+  const reach = Math.max(1, Math.round(fps / 24));
+  const limit = FLIGHT_DEFAULTS.still * L * (24 / fps) * reach;
+  const stands = new Uint8Array(n);
+  for (let f = 0; f + reach < n; f++) {
+    const calm = tracks.some((track) => {
+      const [p, q] = [track[f]!, track[f + reach]!];
       if (Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) > limit) return false;
       return dot(p, axes.up) - height[f]! <= FLIGHT_DEFAULTS.low * L;
-    })
-      ? 1
-      : 0;
+    });
+    if (calm) stands.fill(1, f, f + reach + 1);
   }
-  const stands = Uint8Array.from({ length: n }, (_, f) => ((f > 0 && calm[f - 1]) || (f + 1 < n && calm[f]) ? 1 : 0));
   withoutTurns(stands, height, L, fps);
   return { height, stands };
 }
