@@ -118,7 +118,7 @@ class Climber {
     this.climb = monotoneCurve(bounded.map(({ at, fall }) => [at, fall.up]));
     const aside = options.shift * PERCENT * (1 - 2 * (faults.wrongFoot ?? 0));
     this.carried = monotoneCurve(
-      bounded.map(({ at, fall }) => [at, this.isRest(fall) ? 0 : (fall.side === 'L' ? 1 : -1) * aside]),
+      bounded.map(({ at, fall }) => [at, isRest(fall) ? 0 : (fall.side === 'L' ? 1 : -1) * aside]),
     );
     this.base = this.highestBase();
   }
@@ -158,8 +158,6 @@ class Climber {
     }
     return falls;
   }
-
-  private readonly isRest = (fall: Footfall): boolean => !Number.isFinite(fall.lands) || !Number.isFinite(fall.leaves);
 
   private middle({ lands, leaves }: Footfall): number {
     const { step, stand } = this.options;
@@ -284,6 +282,9 @@ class Climber {
     return { pose, place };
   }
 }
+
+/** A foot that was down before the shot, or stays down to its end. */
+const isRest = ({ lands, leaves }: Footfall): boolean => !Number.isFinite(lands) || !Number.isFinite(leaves);
 
 /** Pitch of a foot as it lands and as it leaves. */
 const LAND_PITCH = 5;

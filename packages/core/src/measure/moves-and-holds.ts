@@ -51,6 +51,25 @@ export function poseSignal({ motion }: PreparedShot): MovingSignal {
   return { steps: poseSteps(motion, weights), distance: (a, b) => poseDistance(motion, a, b, weights) };
 }
 
+/**
+ * The signal with its speeds as they are at 24 fps: at more frames a second each is the mean over a frame of 24 fps about it, so that what
+ * trembles from sample to sample in a recording is neither a move nor the end of a hold.
+ */
+export function atPlayingSpeed(moving: MovingSignal, fps: number): MovingSignal {
+  const reach = Math.round(fps / 24);
+  if (reach < 2) return moving;
+  const source = moving.signed ?? moving.steps;
+  const n = source.length;
+  const sums = new Float64Array(n + 1);
+  for (let i = 0; i < n; i++) sums[i + 1] = sums[i]! + source[i]!;
+  const means = Float64Array.from({ length: n }, (_, i) => {
+    const from = Math.max(0, i - Math.floor((reach - 1) / 2));
+    const to = Math.min(n, i + Math.floor(reach / 2) + 1);
+    return (sums[to]! - sums[from]!) / (to - from);
+  });
+  return { ...moving, steps: means.map(Math.abs), ...(moving.signed && { signed: means }) };
+}
+
 /** V: the speed a signal's moves reach. 0 where nothing moves. */
 function fastSpeed(steps: Float64Array): number {
   const largest = steps.reduce((a, b) => Math.max(a, b), 0);
@@ -84,7 +103,8 @@ export function turnsWithoutHold(moving: MovingSignal, { from, to }: Stretch): n
  * @param least shortest hold, frames at 24 fps
  * @returns stretches in order, each beginning where the one before ends; empty where nothing moves
  */
-export function movesAndHolds({ steps }: MovingSignal, fps: number, least: number = HOLD_DEFAULTS.shortest): Stretch[] {
+export function movesAndHolds(moving: MovingSignal, fps: number, least: number = HOLD_DEFAULTS.shortest): Stretch[] {
+  const { steps } = atPlayingSpeed(moving, fps);
   const n = steps.length;
   const V = fastSpeed(steps);
   if (V === 0) return [];
@@ -128,6 +148,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
   const stretches = movesAndHolds(moving, shot.fps);
   if (stretches.length === 0) return unmade('move.frames', 'nothing moves', part);
   const readings: Reading[] = [];
+  const playing = atPlayingSpeed(moving, shot.fps);
   stretches.forEach(({ kind, from, to }, k) => {
     const span = { from: labelOf(shot, from), to: labelOf(shot, to) };
     const frames = [span.from, span.to];
@@ -140,7 +161,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
         frames,
         detail: { ...span, travel: tidy(travelOf(moving, stretches[k]!)) },
       });
-      for (const sample of turnsWithoutHold(moving, stretches[k]!)) {
+      for (const sample of turnsWithoutHold(playing, stretches[k]!)) {
         const at = labelOf(shot, sample);
         const note = 'two moves with no hold between them';
         readings.push({
