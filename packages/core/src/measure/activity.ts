@@ -2,6 +2,7 @@ import { jointIndex, translationAt } from '../motion/motion.ts';
 import { angleAt } from '../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { ancestors } from '../motion/roles.ts';
+import { largestOf } from '../motion/vector.ts';
 import { movesAndHolds } from './moves-and-holds.ts';
 import { jointParts } from './parts.ts';
 import { made, type Measured, tidy, unmade } from './reading.ts';
@@ -61,7 +62,7 @@ export function measureActivity(shot: PreparedShot): Measured {
   const { parts, groups } = partGroups(shot);
   const rows = activityRows(shot, groups);
   const peaks = rows.map((row) => row.reduce((a, b) => Math.max(a, b), 0));
-  const largest = Math.max(...peaks);
+  const largest = largestOf(peaks);
   const liveliest = parts[peaks.indexOf(largest)]!;
   const activity = made({
     id: 'activity',
@@ -82,7 +83,7 @@ function startsTogether(
   peaks: readonly number[],
 ): Measured {
   const id = 'starts.together';
-  const least = Math.max(ACTIVITY_DEFAULTS.partakes * Math.max(...peaks), ACTIVITY_DEFAULTS.least * (24 / shot.fps));
+  const least = Math.max(ACTIVITY_DEFAULTS.partakes * largestOf(peaks), ACTIVITY_DEFAULTS.least * (24 / shot.fps));
   const partaking = parts.map((_, k) => k).filter((k) => peaks[k]! >= least);
   if (partaking.length < 2) return unmade(id, 'fewer than two parts move');
   const starts = partaking.flatMap((k) =>
@@ -124,7 +125,7 @@ export function measureAttention(shot: PreparedShot): Measured {
   const below = (top: number): number[] =>
     joints.map((_, j) => j).filter((j) => j === top || ancestors(joints, j).includes(top));
   const rows = activityRows(shot, tops.slice(0, 2).map(below));
-  const peaks = rows.map((row) => Math.max(...row));
+  const peaks = rows.map((row) => largestOf(row));
   if (peaks.some((peak) => !(peak > 1e-6))) return unmade(id, 'one of the two does not move');
   const both = Array.from({ length: rows[0]!.length }, (_, f) => f).filter((f) =>
     rows.every((row, k) => row[f]! > ACTIVITY_DEFAULTS.acts * peaks[k]!),

@@ -1,6 +1,6 @@
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate } from '../motion/quaternion.ts';
-import { dot, mean } from '../motion/vector.ts';
+import { dot, mean, rangeOf, smallestOf } from '../motion/vector.ts';
 import { made, type Measured, tidy, together, unmade } from './reading.ts';
 import { smooth } from './savitzky-golay.ts';
 
@@ -37,7 +37,7 @@ export function measureBreath(shot: PreparedShot): Measured {
     return (-Math.atan2(dot(up, axes.forward), dot(up, axes.up)) * 180) / Math.PI;
   });
   const air = smooth(filled, Math.max(1, Math.round(BREATH_DEFAULTS.half * (fps / 24))), 2, wraps);
-  const range = Math.max(...air) - Math.min(...air);
+  const range = rangeOf(air);
   if (!(range >= BREATH_DEFAULTS.least)) return none('the chest does not swing');
   if (range > BREATH_DEFAULTS.most) return none(`the chest bends by ${Math.round(range)}°, which is no breath`);
   const turns = turningPoints(air, BREATH_DEFAULTS.turns * range, wraps);
@@ -59,7 +59,7 @@ export function measureBreath(shot: PreparedShot): Measured {
 function turningPoints(y: Float64Array, least: number, wraps: boolean): { at: number; top: boolean }[] {
   const n = y.length;
   // Of a loop the search begins at its lowest place, which is a turn for sure.
-  const start = wraps ? y.indexOf(Math.min(...y)) : 0;
+  const start = wraps ? y.indexOf(smallestOf(y)) : 0;
   const found: { at: number; top: boolean }[] = wraps ? [{ at: start, top: false }] : [];
   let high = start;
   let low = start;

@@ -1,4 +1,5 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { rangeOf } from '../motion/vector.ts';
 import { jointTurn } from './joint-turn.ts';
 import { usualChains } from './lag.ts';
 import { measureMoveEnds } from './move-ends.ts';
@@ -14,7 +15,7 @@ export function measureChainEnds(shot: PreparedShot): Measured {
   return together(
     ...usualChains(shot).flatMap(([part, chain]) => {
       const turn = jointTurn(shot, chain.at(-1)!, 'world');
-      if (Math.max(...turn) - Math.min(...turn) < STILL) return [];
+      if (rangeOf(turn) < STILL) return [];
       return [measureMoves(shot, scalarSignal(turn), part), measureMoveEnds(shot, turn, part)];
     }),
   );

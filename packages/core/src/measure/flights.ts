@@ -1,5 +1,5 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { dot, median, type Vec3 } from '../motion/vector.ts';
+import { dot, largestOf, median, smallestOf, type Vec3 } from '../motion/vector.ts';
 import { footPoints, pointAt } from './foot-points.ts';
 
 /** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
@@ -46,7 +46,7 @@ export function findFlights(shot: PreparedShot): Flight[] | string {
   if (n < 6) return `it needs 6 frames or more, the shot has ${n}`;
   const L = scale.legLength;
   const supported = (f: number): boolean => feet.some(({ stands }) => stands[f] === 1);
-  const lowest = (f: number): number => Math.min(...feet.map(({ height }) => height[f]!));
+  const lowest = (f: number): number => smallestOf(feet.map(({ height }) => height[f]!));
   const flights: Flight[] = [];
   for (let f = 0; f < n; f++) {
     if (supported(f)) continue;
@@ -127,9 +127,7 @@ function standing(shot: PreparedShot, side: 'L' | 'R'): Foot | undefined {
   const L = scale.legLength / 100;
   const places = [foot.heel, ...foot.front];
   const tracks: Vec3[][] = places.map((place) => Array.from({ length: n }, (_, f) => pointAt(shot, f, place)));
-  const height = Float64Array.from({ length: n }, (_, f) =>
-    Math.min(...tracks.map((track) => dot(track[f]!, axes.up))),
-  );
+  const height = Float64Array.from({ length: n }, (_, f) => smallestOf(tracks.map((track) => dot(track[f]!, axes.up))));
   // A recording at many frames a second trembles from one to the next: it is asked how far a point gets in a frame of 24 fps.
   const reach = Math.max(1, Math.round(fps / 24));
   const limit = FLIGHT_DEFAULTS.still * L * (24 / fps) * reach;
@@ -164,9 +162,9 @@ function withoutTurns(stands: Uint8Array, height: Float64Array, percent: number,
     if (before !== undefined && after !== undefined) {
       const own = height.subarray(f, last + 1);
       const isTop = before < height[f]! - top && after < height[last]! - top;
-      const low = Math.min(...own);
+      const low = smallestOf(own);
       const short = last - f + 1 <= FLIGHT_DEFAULTS.dip * (fps / 24);
-      const turns = Math.max(...own) - low > (FLIGHT_DEFAULTS.top / 2) * percent;
+      const turns = largestOf(own) - low > (FLIGHT_DEFAULTS.top / 2) * percent;
       if (isTop || (short && turns && before > low + 2 * top && after > low + 2 * top)) stands.fill(0, f, last + 1);
     }
     f = last;

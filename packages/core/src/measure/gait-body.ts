@@ -1,4 +1,5 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { largestOf, smallestOf, rangeOf } from '../motion/vector.ts';
 import { type GaitView, SIDES, signal, viewGait } from './gait-view.ts';
 import { type Measured, type Reading, tidy, type Unmade } from './reading.ts';
 import { correlation, lagBehind } from './signals.ts';
@@ -45,7 +46,7 @@ type Result = Reading | Unmade;
 
 function bob(view: GaitView): Reading {
   const heights = signal(view, view.hipsUp);
-  const [high, low] = [Math.max(...heights), Math.min(...heights)];
+  const [high, low] = [largestOf(heights), smallestOf(heights)];
   return {
     id: 'gait.bob',
     value: tidy((100 * (high - low)) / view.shot.scale.legLength),
@@ -77,7 +78,7 @@ function opposition(view: GaitView, side: 'L' | 'R'): Result {
   const ahead = (joint: number) =>
     signal(view, (s) => view.place(joint, s).forward - view.place(roles.hips!, s).forward);
   const swing = ahead(hand);
-  if (Math.max(...swing) - Math.min(...swing) < (BODY_DEFAULTS.swings / 100) * view.shot.scale.legLength)
+  if (rangeOf(swing) < (BODY_DEFAULTS.swings / 100) * view.shot.scale.legLength)
     return { id: 'gait.opposition', part: `arm.${side}`, why: 'the arm does not swing' };
   return correlated(
     'gait.opposition',
@@ -107,7 +108,7 @@ function shift(view: GaitView): Result {
     view,
     (s) => view.place(roles.hips!, s).left - (Math.hypot(...view.contacts.belt) > 0 ? 0 : feet(s)),
   );
-  const amplitude = (100 * (Math.max(...aside) - Math.min(...aside))) / 2 / scale.legLength;
+  const amplitude = (100 * rangeOf(aside)) / 2 / scale.legLength;
   return correlated('gait.shift', undefined, aside, carrying(view), 'the hips do not move from side to side', {
     amplitude: tidy(amplitude),
   });
@@ -121,7 +122,7 @@ function pelvis(view: GaitView): Result {
     view,
     (s) => view.place(roles['foot.L']!, s).forward - view.place(roles['foot.R']!, s).forward,
   );
-  const amplitude = (Math.max(...turn) - Math.min(...turn)) / 2;
+  const amplitude = rangeOf(turn) / 2;
   return correlated('gait.pelvis', undefined, turn, leading, 'the hips do not turn', { amplitude: tidy(amplitude) });
 }
 
@@ -173,6 +174,6 @@ function knee(view: GaitView, side: 'L' | 'R'): Result {
     value: pops.length,
     unit: 'frames',
     ...(pops.length > 0 && { frames: pops }),
-    detail: { straightest: tidy(Math.max(...angles)) },
+    detail: { straightest: tidy(largestOf(angles)) },
   };
 }

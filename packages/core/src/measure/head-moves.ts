@@ -1,6 +1,6 @@
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { quatAt, rotate } from '../motion/quaternion.ts';
-import { dot, type Vec3 } from '../motion/vector.ts';
+import { dot, largestOf, rangeOf, type Vec3 } from '../motion/vector.ts';
 import { headFacing } from './head-signal.ts';
 import { measureMoves, movesAndHolds, scalarSignal } from './moves-and-holds.ts';
 import type { PointPath } from './point-path.ts';
@@ -22,11 +22,11 @@ export function measureHeadMoves(shot: PreparedShot): Measured {
   const facing = headFacing(shot);
   if (!facing) return unmade('move.frames', 'the head is not known; set the roles', 'head');
   const { turn } = facing;
-  if (turn.length < 6 || Math.max(...turn) - Math.min(...turn) < HEAD_MOVE_DEFAULTS.turns)
+  if (turn.length < 6 || rangeOf(turn) < HEAD_MOVE_DEFAULTS.turns)
     return unmade('move.frames', 'the head does not turn', 'head');
   const signal = scalarSignal(turn);
   const moves = movesAndHolds(signal, shot.fps).filter(({ kind }) => kind === 'move');
-  const largest = Math.max(...moves.map(({ from, to }) => signal.distance(from, to)));
+  const largest = largestOf(moves.map(({ from, to }) => signal.distance(from, to)));
   const turns = moves.filter(({ from, to }) => signal.distance(from, to) >= HEAD_MOVE_DEFAULTS.share * largest);
   const path = facePath(shot, facing.forward);
   const arcs = turns.map(({ from, to }): Reading => {

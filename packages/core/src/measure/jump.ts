@@ -1,7 +1,7 @@
 import { centreOfMass } from '../motion/centre-of-mass.ts';
 import { STANDARD_GRAVITY } from '../motion/figure-scale.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { dot, mean } from '../motion/vector.ts';
+import { dot, largestOf, mean, rangeOf } from '../motion/vector.ts';
 import { findFlights, type Flight } from './flights.ts';
 import { fitParabola } from './parabola.ts';
 import { type Measured, type Reading, tidy, type Unmade } from './reading.ts';
@@ -180,8 +180,8 @@ class Jump {
     const low = this.turnFrom(hips, landing, 1, end, -1);
     const still = Math.max(3, Math.round(4 * (this.shot.fps / 24)));
     const last = hips.subarray(Math.max(low, end - still), end + 1);
-    const rests = Math.max(...last) - Math.min(...last) < JUMP_DEFAULTS.calm * this.percent;
-    const rest = rests ? mean(last) : Math.max(...hips.subarray(low, end + 1));
+    const rests = rangeOf(last) < JUMP_DEFAULTS.calm * this.percent;
+    const rest = rests ? mean(last) : largestOf(hips.subarray(low, end + 1));
     const depth = Math.max(0, rest - hips[low]!);
     const label = labelOf(this.shot, low);
     this.put('jump.squash', depth / this.percent, '%L', depth > 0 ? [low] : [], { lowest: label, units: tidy(depth) });

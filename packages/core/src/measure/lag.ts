@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { chainJoints } from '../motion/roles.ts';
+import { rangeOf } from '../motion/vector.ts';
 import { mainAxis, rotationVectors } from './joint-turn.ts';
 import { type Measured, type Reading, tidy, type Unmade } from './reading.ts';
 import { correlation, lagBehind } from './signals.ts';
@@ -70,9 +71,7 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
   const links: Link[] = [];
   let against = false;
   for (let k = 1; k < chain.length; k++) {
-    const moves = [turns[k - 1]!, turns[k]!].every(
-      (turn) => Math.max(...turn) - Math.min(...turn) > LAG_DEFAULTS.still,
-    );
+    const moves = [turns[k - 1]!, turns[k]!].every((turn) => rangeOf(turn) > LAG_DEFAULTS.still);
     const { lag, likeness } = moves ? lagBehind(turns[k - 1]!, turns[k]!, reach, period) : { lag: 0, likeness: 0 };
     // Hips and chest of a walk: what looks like a lag of half a cycle is a turn the other way.
     against ||= moves && correlation(turns[k - 1]!, turns[k]!) < -LAG_DEFAULTS.likeness;

@@ -1,5 +1,5 @@
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { mean } from '../motion/vector.ts';
+import { largestOf, mean } from '../motion/vector.ts';
 import { headFacing } from './head-signal.ts';
 import { movesAndHolds, scalarSignal } from './moves-and-holds.ts';
 import { made, type Measured, tidy, together, unmade } from './reading.ts';
@@ -22,7 +22,7 @@ export function measureLooks(shot: PreparedShot): Measured {
   const { turn } = facing;
   if (turn.length < 6)
     return together(...LOOK_IDS.map((id) => unmade(id, `it needs 6 frames or more, the shot has ${turn.length}`)));
-  const away = Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * Math.max(...turn.map(Math.abs)));
+  const away = Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(turn.map(Math.abs)));
   const looks = movesAndHolds(scalarSignal(turn), shot.fps, LOOK_DEFAULTS.shortest).flatMap(({ kind, from, to }) => {
     const angle = mean(turn.subarray(from, to + 1));
     return kind === 'hold' && Math.abs(angle) >= away ? [{ from, to, angle }] : [];

@@ -1,5 +1,5 @@
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { mean } from '../motion/vector.ts';
+import { mean, rangeOf, smallestOf } from '../motion/vector.ts';
 import { movesAndHolds, scalarSignal } from './moves-and-holds.ts';
 import { type Measured, type Reading, tidy, unmade } from './reading.ts';
 
@@ -52,7 +52,7 @@ export function readStep(x: ArrayLike<number>, x0: number, x1: number): StepResp
   const y = Float64Array.from({ length: x.length }, (_, i) => (x[i]! - x0) / travel);
   const n = y.length;
   const reach = crossing(y, 1, 0) ?? n - 1;
-  const low = Math.min(0, ...y.slice(0, Math.ceil(reach) + 1));
+  const low = Math.min(0, smallestOf(y.slice(0, Math.ceil(reach) + 1)));
   const lowAt = y.indexOf(low);
   const dips = low < 0 && lowAt > 0;
   let begin = lowAt;
@@ -140,7 +140,7 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
     const x0 = before ? mean(values.slice(Math.max(before.from, before.to - 3), before.to + 1)) : values[from]!;
     const x1 = after ? mean(values.slice(Math.min(after.to, after.from + 2), after.to + 1)) : values[to]!;
     const signal = values.subarray(from, (after?.to ?? to) + 1);
-    const range = Math.max(...signal) - Math.min(...signal);
+    const range = rangeOf(signal);
     if (!(Math.abs(x1 - x0) > Math.max(1e-6, ENDS_DEFAULTS.comesBack * range))) continue;
     const response = readStep(signal, x0, x1);
     const detail = { from: labelOf(shot, from), to: labelOf(shot, to) };

@@ -1,3 +1,4 @@
+import { largestOf, smallestOf } from '../motion/vector.ts';
 import type { Reading } from './reading.ts';
 
 /** How each reading is said to a person. */
@@ -135,7 +136,7 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
 };
 
 const between = ({ frames = [] }: Reading): string =>
-  frames.length === 2 ? ` between frames ${Math.min(...frames)} and ${Math.max(...frames)}` : '';
+  frames.length === 2 ? ` between frames ${smallestOf(frames)} and ${largestOf(frames)}` : '';
 
 const at = ({ frames = [] }: Reading): string => {
   const shown = frames.slice(0, 8);

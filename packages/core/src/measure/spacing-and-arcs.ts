@@ -1,5 +1,5 @@
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { mean } from '../motion/vector.ts';
+import { largestOf, mean } from '../motion/vector.ts';
 import { aroundContacts } from './contacts.ts';
 import { type Decomposition, decomposePath, jointPath, pathSteps, type PointPath } from './point-path.ts';
 import { made, type Measured, type Reading, tidy, unmade } from './reading.ts';
@@ -136,7 +136,7 @@ function offReading(id: string, part: string, ratios: Float64Array, path: PointP
   return {
     id,
     part,
-    value: Math.max(...sizes),
+    value: largestOf(sizes),
     unit: 'ratio',
     frames: runs.map((i) => labelOf(shot, i)),
     detail: { sizes },
@@ -150,7 +150,7 @@ export function runsOver(values: Float64Array, threshold: number, period?: numbe
   let start = 0;
   if (period) {
     while (start < n && over(start)) start++;
-    if (start === n) return [values.subarray(0, n).indexOf(Math.max(...values.subarray(0, n)))];
+    if (start === n) return [values.subarray(0, n).indexOf(largestOf(values.subarray(0, n)))];
   }
   const largest: number[] = [];
   let best = -1;

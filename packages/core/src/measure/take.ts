@@ -1,6 +1,6 @@
 import { restPositions } from '../motion/motion.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
-import { dot, mean } from '../motion/vector.ts';
+import { dot, largestOf, mean } from '../motion/vector.ts';
 import { movesAndHolds, scalarSignal } from './moves-and-holds.ts';
 import { type Measured, type Reading, tidy } from './reading.ts';
 
@@ -38,8 +38,8 @@ export function measureTake(shot: PreparedShot): Measured {
   const first = stretches[0]!;
   const neutral = first.kind === 'hold' ? mean(height.subarray(first.from, first.to + 1)) : height[0]!;
   const y = height.map((value) => (100 * (value - neutral)) / tall);
-  const accents = runsOver(y, TAKE_DEFAULTS.share * Math.max(...y));
-  if (!(Math.max(...y) >= TAKE_DEFAULTS.least)) return { readings: withoutAccent(shot, y), unmade: [] };
+  const accents = runsOver(y, TAKE_DEFAULTS.share * largestOf(y));
+  if (!(largestOf(y) >= TAKE_DEFAULTS.least)) return { readings: withoutAccent(shot, y), unmade: [] };
   const holds = movesAndHolds(signal, fps, TAKE_DEFAULTS.shortestHold).filter(({ kind }) => kind === 'hold');
   const readings: Reading[] = [];
   let since = 0;

@@ -35,3 +35,20 @@ export function mean(values: ArrayLike<number>): number {
   for (let i = 0; i < values.length; i++) sum += values[i]!;
   return sum / values.length;
 }
+
+/** Largest value; −Infinity for none. Unlike `Math.max(...values)` of any number of values: a recording has hundreds of thousands. */
+export function largestOf(values: ArrayLike<number>): number {
+  let largest = -Infinity;
+  for (let i = 0; i < values.length; i++) if (values[i]! > largest) largest = values[i]!;
+  return largest;
+}
+
+/** Smallest value; Infinity for none. */
+export function smallestOf(values: ArrayLike<number>): number {
+  let smallest = Infinity;
+  for (let i = 0; i < values.length; i++) if (values[i]! < smallest) smallest = values[i]!;
+  return smallest;
+}
+
+/** Largest less smallest. */
+export const rangeOf = (values: ArrayLike<number>): number => largestOf(values) - smallestOf(values);
