@@ -4,7 +4,7 @@ import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { measureJump } from '../src/measure/jump.ts';
 import { fitParabola } from '../src/measure/parabola.ts';
-import { restCentreOfMass } from '../src/motion/centre-of-mass.ts';
+import { restCentreOfMass, SEGMENTS } from '../src/motion/centre-of-mass.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { guessRoles } from '../src/motion/roles.ts';
@@ -45,6 +45,18 @@ const values = (motion: Motion, id: string, options?: ShotOptions): number[] =>
 
 describe('the centre of mass', () => {
   const roles = guessRoles(courierJoints()).roles;
+
+  test('is made of segments that weigh a whole body, both sides alike, legs about a third of it (Winter, from memory)', () => {
+    const mass = (of: (role: string) => boolean): number =>
+      SEGMENTS.filter(({ from }) => of(from[0]!)).reduce((sum, segment) => sum + segment.mass, 0);
+    expect(mass(() => true)).toBeCloseTo(1, 9);
+    expect(mass((role) => role.endsWith('.L'))).toBeCloseTo(
+      mass((role) => role.endsWith('.R')),
+      9,
+    );
+    expect(mass((role) => /^(thigh|shin|foot)/.test(role))).toBeCloseTo(0.322, 9);
+    for (const { centre } of SEGMENTS) expect(centre >= 0 && centre <= 1).toBe(true);
+  });
 
   test('of a standing adult lies at about 55 percent of standing height (Winter, from memory), on the middle line', () => {
     // Arms held out to the sides raise it a little over the 55 to 57 percent of arms that hang.

@@ -24,7 +24,7 @@ const limb = (mass: number, centre: number, from: string, to: string): Segment[]
  * memory): shares of body mass, and distances from the proximal end as shares of segment length. A segment whose far end is not known
  * has its centre at its near end.
  */
-const SEGMENTS: readonly Segment[] = [
+export const SEGMENTS: readonly Segment[] = [
   { mass: 0.081, centre: 1, from: ['neck', 'chest'], to: ['head', 'neck'] },
   { mass: 0.497, centre: 0.5, from: ['hips'], to: ['neck', 'chest', 'spine'] },
   ...limb(0.028, 0.436, 'upperArm', 'foreArm'),
