@@ -1,0 +1,299 @@
+/** A fault, how it must be read, and what else it may move. */
+export interface Expected {
+  /** The reading that must be named first, of the part if it says so. */
+  readonly reading: string;
+  readonly part?: string;
+  /** Sizes it is tried at: the first must be found, and what the reading must become at each. */
+  readonly at: readonly (readonly [size: number, value: number | string | boolean])[];
+  readonly within?: number;
+  /** Other gauged readings that follow from it by the nature of the thing. */
+  readonly with?: readonly string[];
+}
+
+/** By exemplar and fault. */
+export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>> = {
+  walk: {
+    slide: {
+      reading: 'gait.slide',
+      at: [
+        [5, 5.2],
+        [3, 3.2],
+      ],
+      within: 0.2,
+    },
+    depth: {
+      reading: 'gait.depth',
+      at: [
+        [2.5, 2.5],
+        [4, 4],
+      ],
+      within: 0.05,
+      with: ['gait.lowAfter', 'gait.shift'],
+    },
+    lowOnContact: {
+      reading: 'gait.lowAfter',
+      at: [
+        [1, 0],
+        [0.5, 1.5],
+      ],
+      within: 1,
+    },
+    seam: { reading: 'cycle.seam', at: [[45, 6.4]], within: 0.5, with: ['mirror.off', 'arc.off', 'gait.counter'] },
+    doubledFrame: {
+      reading: 'cycle.seam',
+      at: [[1, 0]],
+      with: ['mirror.off', 'mirror.height', 'gait.slide', 'arc.off'],
+    },
+    halfHeight: {
+      reading: 'mirror.height',
+      at: [
+        [4, 4],
+        [2, 2],
+      ],
+      within: 0.05,
+      with: ['mirror.off', 'gait.bob', 'gait.lowAfter'],
+    },
+    twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
+    sameSideArms: { reading: 'gait.opposition', at: [[1, 0.87]], within: 0.05 },
+    noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['gait.opposition'] },
+    kneePop: { reading: 'gait.knee', at: [[1, 1]] },
+    pop: {
+      reading: 'arc.pop',
+      part: 'hand.R',
+      at: [
+        [40, 1],
+        [26, 1],
+      ],
+      with: ['arc.off', 'mirror.off', 'twin.arms'],
+    },
+    bigBob: {
+      reading: 'gait.bob',
+      at: [
+        [8, 12.5],
+        [4, 8.5],
+      ],
+      within: 0.05,
+    },
+  },
+  run: {
+    noFlight: { reading: 'gait.flight', at: [[1, 0]], with: ['gait.slide', 'gait.shift', 'gait.opposition'] },
+    slide: {
+      reading: 'gait.slide',
+      at: [
+        [5, 5],
+        [3.5, 3.5],
+      ],
+      within: 0.2,
+      with: ['gait.opposition'],
+    },
+    depth: {
+      reading: 'gait.depth',
+      at: [
+        [2.5, 2.5],
+        [2.2, 2.2],
+      ],
+      within: 0.05,
+      with: ['gait.flight', 'gait.opposition', 'gait.pelvis'],
+    },
+    seam: {
+      reading: 'cycle.seam',
+      at: [[45, 2.9]],
+      within: 0.3,
+      with: ['mirror.off', 'arc.off', 'gait.counter', 'gait.opposition'],
+    },
+    doubledFrame: {
+      reading: 'cycle.seam',
+      at: [[1, 0]],
+      with: ['mirror.off', 'mirror.height', 'gait.slide', 'gait.flight', 'arc.off', 'gait.opposition'],
+    },
+    halfHeight: {
+      reading: 'mirror.height',
+      at: [
+        [4, 4],
+        [2, 2],
+      ],
+      within: 0.05,
+      with: ['mirror.off', 'gait.bob'],
+    },
+    twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
+    sameSideArms: { reading: 'gait.opposition', at: [[1, 0.77]], within: 0.05 },
+    noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['gait.opposition', 'twin.arms'] },
+    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]], with: ['arc.off', 'mirror.off'] },
+    bigBob: {
+      reading: 'gait.bob',
+      at: [
+        [9, 16.6],
+        [8, 15.6],
+      ],
+      within: 0.1,
+    },
+  },
+  steps: {
+    slide: {
+      reading: 'gait.slide',
+      at: [
+        [5, 5.1],
+        [3, 3.1],
+      ],
+      within: 0.2,
+    },
+    bigBob: {
+      reading: 'gait.bob',
+      at: [
+        [8, 13.3],
+        [6, 11.3],
+      ],
+      within: 0.3,
+      with: ['mirror.height'],
+    },
+    wrongFoot: { reading: 'gait.shift', at: [[1, -0.96]], within: 0.05, with: ['gait.slide'] },
+    pop: {
+      reading: 'arc.pop',
+      part: 'hand.R',
+      at: [[40, 1]],
+      with: ['arc.off', 'mirror.off', 'gait.opposition', 'lag.together'],
+    },
+  },
+  jump: {
+    floats: {
+      reading: 'jump.gravity',
+      at: [
+        [0.5, 0.5],
+        [0.3, 0.7],
+      ],
+      within: 0.01,
+      with: ['hold.kind'],
+    },
+    hang: { reading: 'jump.parabola', at: [[0.7, 0.942]], within: 0.01, with: ['jump.gravity'] },
+    noCrouch: { reading: 'jump.crouch', at: [[1, 0.2]], within: 0.5 },
+    noSquash: { reading: 'jump.squash', at: [[1, 1.8]], within: 0.5, with: ['jump.settle'] },
+    slowSettle: { reading: 'jump.settle', at: [[1, 16]], within: 1, with: ['hold.kind', 'jump.squash'] },
+    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]] },
+    noDrag: { reading: 'lag.together', part: 'chain:strap', at: [[1, true]] },
+    deadHold: { reading: 'hold.kind', at: [[1, 'dead']], with: ['jump.settle'] },
+  },
+  take: {
+    shortLook: {
+      reading: 'look.frames',
+      at: [
+        [9, 2],
+        [6, 5],
+      ],
+      within: 1,
+      with: ['hold.kind', 'twin.arms', 'starts.together'],
+    },
+    noAnticipation: {
+      reading: 'take.anticipation',
+      at: [[1, 0.1]],
+      within: 0.1,
+      with: ['take.accentHold', 'twin.arms', 'hold.kind', 'starts.together'],
+    },
+    noAccent: {
+      reading: 'take.accent',
+      at: [[1, 0]],
+      with: ['take.accentHold', 'twin.arms', 'hold.kind', 'starts.together'],
+    },
+    shortAccent: {
+      reading: 'take.accentHold',
+      at: [
+        [10, 6],
+        [6, 10],
+      ],
+      within: 1,
+      with: ['hold.kind', 'twin.arms'],
+    },
+    deadHold: { reading: 'hold.kind', at: [[1, 'dead']], with: ['twin.arms'] },
+    allTogether: { reading: 'starts.together', at: [[1, 1]], with: ['twin.arms', 'hold.kind'] },
+    twinArms: { reading: 'twin.arms', at: [[1, 100]] },
+    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]], with: ['hold.kind'] },
+  },
+  turn: {
+    deadHold: { reading: 'hold.kind', part: 'head', at: [[1, 'dead']] },
+    creep: {
+      reading: 'hold.kind',
+      part: 'head',
+      at: [
+        [14, 'creeping'],
+        [8, 'creeping'],
+      ],
+    },
+    shortHold: {
+      reading: 'hold.frames',
+      part: 'head',
+      at: [
+        [8, 6],
+        [7, 7],
+      ],
+      within: 1,
+    },
+    noDip: { reading: 'arc.rise', part: 'head', at: [[1, -1.7]], within: 1 },
+    slowTurn: {
+      reading: 'move.frames',
+      part: 'head',
+      at: [
+        [7, 15],
+        [6, 14],
+      ],
+      within: 1,
+      with: ['hold.frames', 'arc.rise'],
+    },
+    pop: { reading: 'arc.pop', part: 'head', at: [[40, 1]], with: ['hold.kind', 'hold.frames', 'move.frames'] },
+  },
+  overlap: {
+    noDelay: { reading: 'lag.together', part: 'chain:mast', at: [[1, true]], with: ['lag.frames', 'overshoot.depth'] },
+    lateChain: {
+      reading: 'lag.frames',
+      part: 'chain:mast',
+      at: [
+        [4, 6],
+        [3, 5],
+      ],
+      within: 0.05,
+      with: ['overshoot.depth'],
+    },
+    stopsDead: { reading: 'overshoot.depth', part: 'chain:mast', at: [[1, 0]] },
+    stray: {
+      reading: 'stray.motion',
+      part: 'master',
+      at: [
+        [5, 5],
+        [2, 2],
+      ],
+      within: 0.05,
+    },
+    pop: { reading: 'arc.pop', part: 'chain:mast', at: [[40, 1]], with: ['lag.frames', 'overshoot.depth'] },
+  },
+  lean: {
+    noDelay: {
+      reading: 'lag.together',
+      part: 'spine',
+      at: [[1, true]],
+      with: ['lag.frames', 'anticipation.depth', 'overshoot.depth'],
+    },
+    noAnticipation: {
+      reading: 'anticipation.depth',
+      part: 'spine',
+      at: [[1, 0]],
+      within: 0.5,
+      with: ['overshoot.depth'],
+    },
+    noOvershoot: { reading: 'overshoot.depth', part: 'spine', at: [[1, 1]], within: 1, with: ['anticipation.depth'] },
+    deadHold: { reading: 'hold.kind', part: 'spine', at: [[1, 'dead']], with: ['overshoot.depth'] },
+    creep: { reading: 'hold.kind', part: 'spine', at: [[14, 'creeping']], with: ['overshoot.depth'] },
+  },
+  idle: {
+    panting: {
+      reading: 'breath.cycle',
+      at: [
+        [3, 16],
+        [2, 19.2],
+      ],
+      within: 0.5,
+    },
+    gasping: { reading: 'breath.ratio', at: [[1, 0.77]], within: 0.02 },
+    freeze: { reading: 'hold.kind', at: [[14, 'dead']], with: ['breath.ratio'] },
+    seam: { reading: 'cycle.seam', at: [[45, 96]], within: 10, with: ['breath.ratio'] },
+    doubledFrame: { reading: 'cycle.seam', at: [[1, 0]], with: ['breath.ratio'] },
+    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]], with: ['hold.kind'] },
+  },
+};
