@@ -10,7 +10,7 @@ export const readingsCommand = (output: Output): Command =>
     .option('--json', 'print one JSON array')
     .action((options: { json?: boolean }) => {
       if (options.json) {
-        output.out(`${JSON.stringify(CATALOGUE.map(({ say: _, ...entry }) => entry))}\n`);
+        output.out(`${JSON.stringify(CATALOGUE)}\n`);
         return;
       }
       const width = Math.max(...CATALOGUE.map(({ id }) => id.length));

@@ -64,6 +64,18 @@ test.each(Object.keys(EXEMPLARS).flatMap((name) => [30, 48].map((fps) => [name, 
   },
 );
 
+test.each(Object.keys(EXEMPLARS).filter((name) => EXEMPLARS[name]!.faults.includes('pop')))(
+  'a frame out of place in a %s is there at any rate',
+  (name) => {
+    const { kind, defaults, make } = EXEMPLARS[name]!;
+    for (const fps of [24, 25, 30]) {
+      const motion = make({ fps, length: Math.ceil(((defaults.length as number) * fps) / 24) }, { pop: 45 });
+      const pops = measureShot(prepareShot(motion, { kind })).readings.filter(({ id }) => id === 'arc.pop');
+      expect([fps, pops.some(({ value }) => value === 1)]).toEqual([fps, true]);
+    }
+  },
+);
+
 describe('a fault moves its own reading by the right amount', () => {
   test.each(rows)('%s: %s', (name, fault, { reading, part, at, within = 0 }) => {
     for (const [size, value] of at) {

@@ -11,7 +11,12 @@ const measure = (motion: Motion, options: ShotOptions = {}): Measured =>
   measureShot(prepareShot(motion, { kind: 'walk', ...options }));
 const of = ({ readings }: Measured, id: string, part?: string): Reading[] =>
   readings.filter((reading) => reading.id === id && (part === undefined || reading.part === part));
-const values = (measured: Measured, id: string, part?: string) => of(measured, id, part).map(({ value }) => value);
+/** Values of a reading that must be there. */
+function values(measured: Measured, id: string, part?: string): Reading['value'][] {
+  const found = of(measured, id, part).map(({ value }) => value);
+  if (found.length === 0) throw new Error(`no ${id}`);
+  return found;
+}
 
 describe('a cycle that is there twice', () => {
   const twice = measure(walkExemplar({ cycles: 2 }));
@@ -115,7 +120,7 @@ describe('whichever way it goes', () => {
     'gait.bob',
     'gait.stepLength',
     'gait.track',
-    'gait.opposition',
+    'gait.counter',
     'gait.shift',
     'gait.pelvis',
     'gait.slide',

@@ -7,7 +7,7 @@ import { partners } from '../src/measure/mirror.ts';
 import { CATALOGUE } from '../src/measure/catalogue.ts';
 import { MEASURES, measureShot } from '../src/measure/registry.ts';
 import { reportShot } from '../src/measure/report.ts';
-import { sayReading } from '../src/measure/sentence.ts';
+import { SAID_IDS, sayReading } from '../src/measure/sentence.ts';
 import { KINDS, prepareShot } from '../src/motion/prepared-shot.ts';
 import { chainJoints } from '../src/motion/roles.ts';
 import { bytes, walkShot } from './fixtures.ts';
@@ -35,6 +35,7 @@ describe('the registry', () => {
   test('has every id in its catalogue, once, with unit, needs and kinds', () => {
     const ids = CATALOGUE.map(({ id }) => id);
     expect(new Set(ids).size).toBe(ids.length);
+    for (const id of ids) expect([id, SAID_IDS.has(id)]).toEqual([id, true]);
     for (const id of MEASURES.flatMap(({ ids: own }) => own)) expect(ids).toContain(id);
     for (const { id, needs, kinds } of CATALOGUE) {
       expect(needs.length).toBeGreaterThan(3);
@@ -58,7 +59,7 @@ describe('the registry', () => {
         for (const reading of measureShot(prepareShot(motion, { kind })).readings) {
           const entry = entries.get(reading.id)!;
           expect(reading.id === 'stray.motion' ? '%L' : reading.unit).toBe(entry.unit);
-          const said = entry.say(reading);
+          const said = sayReading(reading);
           expect(said).not.toMatch(/undefined|NaN|null/);
           expect(said).not.toContain(reading.id);
         }

@@ -30,7 +30,7 @@ const TAU = 2 * Math.PI;
 const OFF_PITCH = -58;
 const LAND_PITCH = -14;
 
-/** Hips over the ankle's ground: standing, as the toes leave, and as the feet land. */
+/** Hips over the ground when the figure stands and waits to jump. */
 const STAND = LEG * 0.975 + COURIER_LEG.ankle + COURIER_LEG.hipDown;
 
 /**
@@ -93,7 +93,7 @@ class Jumper {
   ) {
     const { takeoff, drop } = options;
     this.gravity = GRAVITY * (1 - (faults.floats ?? 0));
-    this.speedUp = Math.sqrt(2 * GRAVITY * (1 - (faults.floats ?? 0)) * options.rise * PERCENT);
+    this.speedUp = Math.sqrt(2 * this.gravity * options.rise * PERCENT);
     // A first guess of the landing, for the poses that tell it.
     this.landing = takeoff + 12;
     this.trunk = jumpLean(options, faults, this.landing);
@@ -268,7 +268,7 @@ class Jumper {
       // The right arm goes half a frame behind the left, so that the two do not read as one.
       const late = side === 'R' ? 0.5 : 0;
       const swing = this.arms(t - late);
-      const pop = side === 'R' && t === 4 ? (this.faults.pop ?? 0) : 0;
+      const pop = side === 'R' && this.isFrame(t, 4) ? (this.faults.pop ?? 0) : 0;
       poseArm(pose, side, {
         ahead: swing,
         out: 8 + 0.1 * Math.abs(swing) + (side === 'R' ? sway : 0),
@@ -279,6 +279,12 @@ class Jumper {
       });
     }
     return pose;
+  }
+
+  /** Whether the frame at a time is the one nearest to another: a fault of one frame is in one frame, at any rate. */
+  private isFrame(t: number, wanted: number): boolean {
+    const frames = this.options.fps / 24;
+    return Math.round(t * frames) === Math.round(wanted * frames);
   }
 
   /** Strap and bag drag against the body's way up and down, the bag later than the strap. */

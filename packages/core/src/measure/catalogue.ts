@@ -1,9 +1,7 @@
 import { KINDS, type Kind } from '../motion/prepared-shot.ts';
-import type { Reading } from './reading.ts';
 import { MEASURES } from './registry.ts';
-import { sayReading } from './sentence.ts';
 
-/** What is told of a reading before it is made. */
+/** What is told of a reading before it is made. How it is said once it is made stands in `sentence.ts`. */
 export interface CatalogueEntry {
   readonly id: string;
   /** Which family of definitions it belongs to. */
@@ -13,8 +11,6 @@ export interface CatalogueEntry {
   readonly needs: string;
   /** Kinds of exercise it is made for; none: only when it is asked for. */
   readonly kinds: readonly Kind[];
-  /** The reading as a sentence. */
-  readonly say: (reading: Reading) => string;
 }
 
 /** Topics in the order in which they are defined. */
@@ -148,6 +144,6 @@ export const CATALOGUE: readonly CatalogueEntry[] = TOPICS.flatMap((topic) =>
   ROWS[topic].map(([id, unit, needs]): CatalogueEntry => {
     const families = MEASURES.filter(({ ids }) => ids.includes(id));
     const kinds = KINDS.filter((kind) => families.some((family) => family.kinds?.includes(kind) ?? true));
-    return { id, topic, unit, needs, kinds, say: sayReading };
+    return { id, topic, unit, needs, kinds };
   }),
 );

@@ -97,6 +97,7 @@ const SAY: Readonly<Record<string, (reading: Reading, part: string) => string>> 
   activity: ({ value, detail }) =>
     `the liveliest part is ${partName(String(detail?.liveliest))}, ${value}° a frame at its peak`,
   'attention.clash': ({ value }) => `both act at once in ${value} % of the frames`,
+  'keys.partial': (r) => `some channels have no key where most have one ${at(r)}`,
   'stray.motion': ({ value, unit }, part) =>
     value === 0
       ? `${part} ${unit === '°' ? 'does not turn' : 'stays where it is'}`
@@ -155,6 +156,9 @@ const PARTS: Readonly<Record<string, string>> = {
 };
 
 const partName = (part: string): string => PARTS[part] ?? part.replace(/^chain:/, '');
+
+/** Ids of the readings that have a sentence of their own. */
+export const SAID_IDS: ReadonlySet<string> = new Set(Object.keys(SAY));
 
 /** A reading as a sentence without a full stop, such as “the left hand pops at frame 9”. */
 export function sayReading(reading: Reading): string {
