@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdown';
+import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdown/breakdown';
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { jointIndex } from '@ypsigraph/core/motion/motion';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { measureBreakdown, measureChart, nameSpacing } from '../src/measure/breakdown.ts';
-import { measureCause, type Share } from '../src/measure/cause.ts';
-import { measureHead } from '../src/measure/head.ts';
+import { measureBreakdown, measureChart, nameSpacing } from '../src/measure/breakdown/breakdown.ts';
+import { measureCause, type Share } from '../src/measure/attention/cause.ts';
+import { measureHead } from '../src/measure/head/head.ts';
 import { jointIndex, type Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';
 import { quatAt, slerp, unit } from '../src/motion/quaternion.ts';

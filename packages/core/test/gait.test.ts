@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { readBvh } from '../src/formats/bvh/read-bvh.ts';
-import { measureGaitFeet } from '../src/measure/gait-feet.ts';
+import { measureGaitFeet } from '../src/measure/gait/gait-feet.ts';
 import { measureShot } from '../src/measure/registry.ts';
-import { correlation, lagBehind, straightness } from '../src/measure/signals.ts';
+import { correlation, lagBehind, straightness } from '../src/signal/correlation.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type PreparedShot } from '../src/motion/prepared-shot.ts';
 import { axisAngle, multiply, quatAt, rotate } from '../src/motion/quaternion.ts';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { logarithm } from '../src/measure/joint-turn.ts';
-import { measureChain, measureLag, usualChains } from '../src/measure/lag.ts';
-import { measureTwinArms } from '../src/measure/twin-arms.ts';
+import { logarithm } from '../src/signal/joint-turn.ts';
+import { measureChain, measureLag, usualChains } from '../src/measure/overlap/lag.ts';
+import { measureTwinArms } from '../src/measure/attention/twin-arms.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { axisAngle, type Quat, unit } from '../src/motion/quaternion.ts';

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { idleExemplar } from '../src/exemplar/idle.ts';
 import { takeExemplar } from '../src/exemplar/take.ts';
-import { measureActivity, measureAttention } from '../src/measure/activity.ts';
-import { measureBreath } from '../src/measure/breath.ts';
-import { measureCameraShake } from '../src/measure/camera-shake.ts';
+import { measureActivity, measureAttention } from '../src/measure/attention/activity.ts';
+import { measureBreath } from '../src/measure/attention/breath.ts';
+import { measureCameraShake } from '../src/measure/attention/camera-shake.ts';
 import type { Measured } from '../src/measure/reading.ts';
-import { measureSparseKeys } from '../src/measure/sparse-keys.ts';
-import { measureStrayMotion } from '../src/measure/stray-motion.ts';
+import { measureSparseKeys } from '../src/measure/keys/sparse-keys.ts';
+import { measureStrayMotion } from '../src/measure/attention/stray-motion.ts';
 import type { Joint, Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { type Quat, rotateX, rotateY } from '../src/motion/quaternion.ts';

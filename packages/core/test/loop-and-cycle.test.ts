@@ -1,8 +1,8 @@
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { readBvh } from '../src/formats/bvh/read-bvh.ts';
-import { measureCycle } from '../src/measure/cycle.ts';
-import { measureMirror } from '../src/measure/mirror.ts';
+import { measureCycle } from '../src/measure/cycle/cycle.ts';
+import { measureMirror } from '../src/measure/cycle/mirror.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import { detectLoop } from '../src/motion/loop.ts';
 import type { Motion } from '../src/motion/motion.ts';

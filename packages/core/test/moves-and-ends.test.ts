@@ -1,14 +1,14 @@
 import bezier from 'bezier-easing';
 import fc from 'fast-check';
-import { jointTurn } from '../src/measure/joint-turn.ts';
-import { measureMoveEnds, readStep } from '../src/measure/move-ends.ts';
+import { jointTurn } from '../src/signal/joint-turn.ts';
+import { measureMoveEnds, readStep } from '../src/measure/moves/move-ends.ts';
 import {
   measureMoves,
   movesAndHolds,
   poseSignal,
   scalarSignal,
   turnsWithoutHold,
-} from '../src/measure/moves-and-holds.ts';
+} from '../src/measure/moves/moves-and-holds.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';

@@ -3,7 +3,7 @@ import { walkExemplar } from '../src/exemplar/walk.ts';
 import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
 import { jointParts, tipJoints } from '../src/measure/parts.ts';
-import { partners } from '../src/measure/mirror.ts';
+import { partners } from '../src/measure/cycle/mirror.ts';
 import { CATALOGUE } from '../src/measure/catalogue.ts';
 import { MEASURES, measureShot } from '../src/measure/registry.ts';
 import { reportShot } from '../src/measure/report.ts';

@@ -1,5 +1,5 @@
 import reference from 'ml-savitzky-golay';
-import { savitzkyGolay, smooth } from '../src/measure/savitzky-golay.ts';
+import { savitzkyGolay, smooth } from '../src/signal/savitzky-golay.ts';
 
 /** Smoothing weights for a quadratic or cubic, as printed by Savitzky and Golay, *Analytical Chemistry* 36 (1964), table I: half window, norm, weights from the middle outwards. From memory. */
 const TABLE: readonly (readonly [half: number, norm: number, weights: readonly number[]])[] = [

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { decomposePath, pathSteps, type PointPath } from '../src/measure/point-path.ts';
-import { arcRise, judgePath, measurePath, runsOver } from '../src/measure/spacing-and-arcs.ts';
+import { decomposePath, pathSteps, type PointPath } from '../src/measure/spacing/point-path.ts';
+import { arcRise, judgePath, measurePath, runsOver } from '../src/measure/spacing/spacing-and-arcs.ts';
 import { jointIndex } from '../src/motion/motion.ts';
 import { readingOf, walkShot } from './fixtures.ts';
 

@@ -1,14 +1,14 @@
 import { axisName } from '../motion/axes.ts';
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { measureCause } from './cause.ts';
-import { jointTurn } from './joint-turn.ts';
-import { measureMoveEnds } from './move-ends.ts';
-import { measureMoves, scalarSignal } from './moves-and-holds.ts';
+import { measureCause } from './attention/cause.ts';
+import { jointTurn } from '../signal/joint-turn.ts';
+import { measureMoveEnds } from './moves/move-ends.ts';
+import { measureMoves, scalarSignal } from './moves/moves-and-holds.ts';
 import { measureShot } from './registry.ts';
-import { measureChain } from './lag.ts';
+import { measureChain } from './overlap/lag.ts';
 import { type Reading, together, type Unmade, unmade } from './reading.ts';
-import { measurePath, measureRise } from './spacing-and-arcs.ts';
+import { measurePath, measureRise } from './spacing/spacing-and-arcs.ts';
 
 /** All that is told of a shot: the object `measure --json` prints and the server stores. */
 export interface Report {

@@ -1,6 +1,6 @@
-import { aroundContacts } from '@ypsigraph/core/measure/contacts';
-import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing-and-arcs';
-import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/point-path';
+import { aroundContacts } from '@ypsigraph/core/measure/gait/contacts';
+import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/spacing-and-arcs';
+import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { FrameSource } from './frame-source.ts';
 

@@ -1,4 +1,4 @@
-import { footholds } from '@ypsigraph/core/measure/flights';
+import { footholds } from '@ypsigraph/core/measure/jump/flights';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 
 /** A piece of ground at one height: along the way the figure goes, from where to where; heights and places in the file's units. */

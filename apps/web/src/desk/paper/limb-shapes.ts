@@ -2,7 +2,7 @@ import { LatheGeometry, Vector2 } from 'three';
 import { childrenOf } from '@ypsigraph/core/motion/motion';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { ancestors } from '@ypsigraph/core/motion/roles';
-import { partners } from '@ypsigraph/core/measure/mirror';
+import { partners } from '@ypsigraph/core/measure/cycle/mirror';
 import { jointParts } from '@ypsigraph/core/measure/parts';
 
 /** `prop`: what is carried, not part of the body. */

@@ -1,5 +1,5 @@
-import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing-and-arcs';
-import type { PointPath } from '@ypsigraph/core/measure/point-path';
+import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/spacing-and-arcs';
+import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { MotionSource } from '../frames/motion-source.ts';
 import { placeLabels } from './place-labels.ts';
 import type { PaperPoint, Stage } from './stage.ts';

@@ -1,0 +1,151 @@
+import { jointIndex, translationAt } from '../../motion/motion.ts';
+import { angleAt } from '../../motion/pose-distance.ts';
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { ancestors } from '../../motion/roles.ts';
+import { largestOf } from '../../motion/vector.ts';
+import { movesAndHolds } from '../moves/moves-and-holds.ts';
+import { jointParts } from '../parts.ts';
+import { made, type Measured, tidy, unmade } from '../reading.ts';
+
+export const ACTIVITY_DEFAULTS = Object.freeze({
+  /** A part takes part in starts when its peak is over this share of the liveliest part's, and over so many ° a frame at 24 fps. */
+  partakes: 0.1,
+  least: 0.2,
+  /** Parts that start this near to each other start together, frames at 24 fps. */
+  together: 1,
+  /** Both act at once while both are over this share of their own peak. */
+  acts: 0.5,
+});
+
+const DEGREES = 180 / Math.PI;
+
+/**
+ * How much each part moves from every frame to the next: the root mean square over its joints of the local angular step, degrees. The hips'
+ * translation counts as the angle it makes at the end of a leg.
+ *
+ * @param groups joints of each row
+ * @returns one row a group, N − 1 values
+ */
+export function activityRows(shot: PreparedShot, groups: readonly (readonly number[])[]): Float64Array[] {
+  const { motion, scale } = shot;
+  const n = motion.joints.length;
+  const moving = new Set(motion.moving);
+  return groups.map((joints) => {
+    const row = new Float64Array(Math.max(0, motion.frames - 1));
+    for (let f = 0; f < row.length; f++) {
+      let sum = 0;
+      for (const j of joints) {
+        sum += angleAt(motion.rotations, 4 * (f * n + j), motion.rotations, 4 * ((f + 1) * n + j)) ** 2;
+        if (!moving.has(j)) continue;
+        const [a, b] = [translationAt(motion, f, j), translationAt(motion, f + 1, j)];
+        sum += ((DEGREES * Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2])) / scale.legLength) ** 2;
+      }
+      row[f] = Math.sqrt(sum / joints.length);
+    }
+    return row;
+  });
+}
+
+/** Joints by part, in the order of the skeleton. */
+function partGroups(shot: PreparedShot): { parts: string[]; groups: number[][] } {
+  const byPart = new Map<string, number[]>();
+  jointParts(shot).forEach((part, j) => byPart.set(part, [...(byPart.get(part) ?? []), j]));
+  return { parts: [...byPart.keys()], groups: [...byPart.values()] };
+}
+
+/** `activity` and `starts.together`: how much each part moves when, and how many parts start at once. */
+export function measureActivity(shot: PreparedShot): Measured {
+  if (shot.motion.frames < 2) {
+    const why = `it needs 2 frames or more, the shot has ${shot.motion.frames}`;
+    return { readings: [], unmade: ['activity', 'starts.together'].map((id) => ({ id, why })) };
+  }
+  const { parts, groups } = partGroups(shot);
+  const rows = activityRows(shot, groups);
+  const peaks = rows.map((row) => row.reduce((a, b) => Math.max(a, b), 0));
+  const largest = largestOf(peaks);
+  const liveliest = parts[peaks.indexOf(largest)]!;
+  const activity = made({
+    id: 'activity',
+    value: tidy(largest),
+    unit: '°/frame',
+    detail: { liveliest, parts: Object.fromEntries(parts.map((part, k) => [part, Array.from(rows[k]!, hundredths)])) },
+  });
+  const starts = startsTogether(shot, parts, rows, peaks);
+  return { readings: [...activity.readings, ...starts.readings], unmade: starts.unmade };
+}
+
+const hundredths = (value: number): number => Math.round(100 * value) / 100;
+
+function startsTogether(
+  shot: PreparedShot,
+  parts: readonly string[],
+  rows: readonly Float64Array[],
+  peaks: readonly number[],
+): Measured {
+  const id = 'starts.together';
+  const least = Math.max(ACTIVITY_DEFAULTS.partakes * largestOf(peaks), ACTIVITY_DEFAULTS.least * (24 / shot.fps));
+  const partaking = parts.map((_, k) => k).filter((k) => peaks[k]! >= least);
+  if (partaking.length < 2) return unmade(id, 'fewer than two parts move');
+  const starts = partaking.flatMap((k) =>
+    movesAndHolds({ steps: rows[k]!, distance: () => 0 }, shot.fps)
+      .filter(({ kind, from }) => kind === 'move' && from > 0)
+      .map(({ from }) => ({ part: parts[k]!, at: from })),
+  );
+  if (starts.length === 0) return unmade(id, 'no part starts from rest');
+  starts.sort((a, b) => a.at - b.at);
+  const reach = ACTIVITY_DEFAULTS.together * (shot.fps / 24);
+  let best: { at: number; parts: string[] } = { at: 0, parts: [] };
+  starts.forEach(({ at }, k) => {
+    let end = k;
+    while (end < starts.length && starts[end]!.at <= at + reach) end++;
+    const together = [...new Set(starts.slice(k, end).map(({ part }) => part))];
+    if (together.length > best.parts.length) best = { at, parts: together };
+  });
+  return made({
+    id,
+    value: tidy(best.parts.length / partaking.length),
+    unit: 'share',
+    frames: [labelOf(shot, best.at)],
+    detail: { parts: best.parts, moving: partaking.map((k) => parts[k]!) },
+  });
+}
+
+/**
+ * `attention.clash`: of two characters, or two groups of joints, the share of frames in which both act at once. Two skeletons in one file
+ * are two characters; else the brief names the joint at the top of each group.
+ */
+export function measureAttention(shot: PreparedShot): Measured {
+  const id = 'attention.clash';
+  const { joints } = shot.motion;
+  const tops = shot.groups.length > 0 ? shot.groups.map((name) => jointIndex(shot.motion, name)) : rootsOf(shot);
+  const missing = tops.findIndex((joint) => joint < 0);
+  if (missing >= 0) return unmade(id, `there is no joint called “${shot.groups[missing]}”`);
+  if (tops.length < 2) return unmade(id, 'there is one character only; the brief can name two groups');
+  if (shot.motion.frames < 6) return unmade(id, `it needs 6 frames or more, the shot has ${shot.motion.frames}`);
+  const below = (top: number): number[] =>
+    joints.map((_, j) => j).filter((j) => j === top || ancestors(joints, j).includes(top));
+  const rows = activityRows(shot, tops.slice(0, 2).map(below));
+  const peaks = rows.map((row) => largestOf(row));
+  if (peaks.some((peak) => !(peak > 1e-6))) return unmade(id, 'one of the two does not move');
+  const both = Array.from({ length: rows[0]!.length }, (_, f) => f).filter((f) =>
+    rows.every((row, k) => row[f]! > ACTIVITY_DEFAULTS.acts * peaks[k]!),
+  );
+  return made({
+    id,
+    value: tidy((100 * both.length) / rows[0]!.length),
+    unit: '%',
+    ...(both.length > 0 && { frames: both.map((f) => labelOf(shot, f)) }),
+    detail: { groups: tops.slice(0, 2).map((j) => joints[j]!.name) },
+  });
+}
+
+/** Roots that carry a figure: three joints or more. */
+function rootsOf({ motion }: PreparedShot): number[] {
+  const sizes = new Map<number, number>();
+  const root: number[] = [];
+  motion.joints.forEach(({ parent }, j) => {
+    root[j] = parent < 0 ? j : root[parent]!;
+    sizes.set(root[j]!, (sizes.get(root[j]!) ?? 0) + 1);
+  });
+  return [...sizes].filter(([, size]) => size >= 3).map(([joint]) => joint);
+}

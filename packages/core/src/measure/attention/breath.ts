@@ -1,0 +1,84 @@
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { conjugate, multiply, quatAt, rotate } from '../../motion/quaternion.ts';
+import { dot, mean, rangeOf, smallestOf } from '../../motion/vector.ts';
+import { made, type Measured, tidy, together, unmade } from '../reading.ts';
+import { smooth } from '../../signal/savitzky-golay.ts';
+
+export const BREATH_DEFAULTS = Object.freeze({
+  /** Half width of the smoothing window, frames at 24 fps. */
+  half: 3,
+  /** A chest that swings by less than this against the hips, degrees, does not breathe. */
+  least: 0.15,
+  /** One that swings by more, or more slowly (seconds a cycle), does something else: bends, turns, leans. */
+  most: 15,
+  slowest: 8,
+  /** A turn of the swing counts once it has come back by this share of the whole swing. */
+  turns: 0.3,
+});
+
+export const BREATH_IDS = ['breath.cycle', 'breath.ratio'] as const;
+
+/**
+ * `breath.cycle` and `breath.ratio`: the period of the chest's slow swing against the hips, and the frames it fills (leans back) over those
+ * it empties.
+ */
+export function measureBreath(shot: PreparedShot): Measured {
+  const { motion, world, roles, axes, fps } = shot;
+  const none = (why: string): Measured => together(...BREATH_IDS.map((id) => unmade(id, why)));
+  const chest = roles.chest ?? roles.spine;
+  if (chest === undefined || roles.hips === undefined) return none('hips and chest must be known; set the roles');
+  const wraps = shot.loop !== 'none';
+  const frames = wraps ? shot.period : motion.frames;
+  if (frames < 12) return none(`it needs 12 frames or more, the shot has ${frames}`);
+  const n = motion.joints.length;
+  const filled = Float64Array.from({ length: frames }, (_, f) => {
+    const hips = quatAt(world.rotations, f * n + roles.hips!);
+    const up = rotate(multiply(conjugate(hips), quatAt(world.rotations, f * n + chest)), axes.up);
+    return (-Math.atan2(dot(up, axes.forward), dot(up, axes.up)) * 180) / Math.PI;
+  });
+  const air = smooth(filled, Math.max(1, Math.round(BREATH_DEFAULTS.half * (fps / 24))), 2, wraps);
+  const range = rangeOf(air);
+  if (!(range >= BREATH_DEFAULTS.least)) return none('the chest does not swing');
+  if (range > BREATH_DEFAULTS.most) return none(`the chest bends by ${Math.round(range)}°, which is no breath`);
+  const turns = turningPoints(air, BREATH_DEFAULTS.turns * range, wraps);
+  const spans = turns.slice(1).map((turn, k) => ({ frames: turn.at - turns[k]!.at, fills: turn.top }));
+  const ins = spans.filter(({ fills }) => fills).map((span) => span.frames);
+  const outs = spans.filter(({ fills }) => !fills).map((span) => span.frames);
+  if (ins.length === 0 || outs.length === 0) return none('the chest does not fill and empty once in the shot');
+  const [into, out] = [mean(ins), mean(outs)];
+  if (into + out > BREATH_DEFAULTS.slowest * fps) return none('the chest swings too slowly to be breathing');
+  const tops = turns.filter(({ top }) => top).map(({ at }) => labelOf(shot, at % frames));
+  const detail = { in: tidy(into), out: tidy(out), breaths: Math.min(ins.length, outs.length), degrees: tidy(range) };
+  return made(
+    { id: 'breath.cycle', value: tidy(into + out), unit: 'frames', frames: tops, detail },
+    { id: 'breath.ratio', value: tidy(into / out), unit: 'ratio', detail },
+  );
+}
+
+/** Highest and lowest places in turn, each followed by a way back of `least`; on a loop once round and to the first again. */
+function turningPoints(y: Float64Array, least: number, wraps: boolean): { at: number; top: boolean }[] {
+  const n = y.length;
+  // Of a loop the search begins at its lowest place, which is a turn for sure.
+  const start = wraps ? y.indexOf(smallestOf(y)) : 0;
+  const found: { at: number; top: boolean }[] = wraps ? [{ at: start, top: false }] : [];
+  let high = start;
+  let low = start;
+  let rising: boolean | undefined = wraps ? true : undefined;
+  for (let k = 1; k < n; k++) {
+    const at = start + k;
+    const value = y[at % n]!;
+    if (value > y[high % n]!) high = at;
+    if (value < y[low % n]!) low = at;
+    if (rising !== false && y[high % n]! - value > least) {
+      if (rising !== undefined) found.push({ at: high, top: true });
+      rising = false;
+      low = at;
+    } else if (rising !== true && value - y[low % n]! > least) {
+      if (rising !== undefined) found.push({ at: low, top: false });
+      rising = true;
+      high = at;
+    }
+  }
+  if (wraps) found.push({ at: start + n, top: false });
+  return found.filter(({ top }, k) => k === 0 || top !== found[k - 1]!.top);
+}

@@ -1,0 +1,49 @@
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
+import { logarithm } from '../../signal/joint-turn.ts';
+import { made, type Measured, tidy, unmade } from '../reading.ts';
+import { savitzkyGolay } from '../../signal/savitzky-golay.ts';
+
+export const SHAKE_DEFAULTS = Object.freeze({
+  /** Half width of the smoothing window, frames at 24 fps: what swings faster than about this is shake. */
+  half: 6,
+  order: 2,
+});
+
+/**
+ * `camera.shake`: how far the camera's rotation is from its own smoothed self, RMS in degrees. Rotations are compared within a window, each
+ * with the middle one, so that a pan of any size counts as no shake.
+ */
+export function measureCameraShake(shot: PreparedShot): Measured {
+  const { motion, world, roles, fps } = shot;
+  const joint = roles.camera;
+  if (joint === undefined) return unmade('camera.shake', 'no joint is known as the camera; set the roles');
+  const half = Math.max(2, Math.round(SHAKE_DEFAULTS.half * (fps / 24)));
+  const n = motion.frames;
+  if (n < 2 * half + 1) return unmade('camera.shake', `it needs ${2 * half + 1} frames or more, the shot has ${n}`);
+  const at = (f: number) => quatAt(world.rotations, f * motion.joints.length + joint);
+  let sum = 0;
+  let worst = { frame: 0, size: 0 };
+  for (let f = 0; f < n; f++) {
+    const middle = Math.min(n - 1 - half, Math.max(half, f));
+    const weights = savitzkyGolay(half, SHAKE_DEFAULTS.order, f - middle);
+    const here = conjugate(at(f));
+    const off = [0, 0, 0];
+    for (let k = -half; k <= half; k++) {
+      const away = logarithm(multiply(here, at(middle + k)));
+      for (let axis = 0; axis < 3; axis++) off[axis]! += weights[k + half]! * away[axis]!;
+    }
+    const size = Math.hypot(...off);
+    sum += size * size;
+    if (size > worst.size) worst = { frame: f, size };
+  }
+  const value = tidy(Math.sqrt(sum / n));
+  const worstAt = { worst: labelOf(shot, worst.frame), largest: tidy(worst.size) };
+  return made({
+    id: 'camera.shake',
+    part: 'camera',
+    value,
+    unit: '°',
+    ...(value > 0 && { frames: [worstAt.worst], detail: worstAt }),
+  });
+}

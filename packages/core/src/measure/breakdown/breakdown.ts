@@ -1,0 +1,162 @@
+import { conjugate, multiply, type Quat, quatAt } from '../../motion/quaternion.ts';
+import { jointWeights } from '../../motion/pose-distance.ts';
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { logarithm } from '../../signal/joint-turn.ts';
+import { jointParts } from '../parts.ts';
+import { made, type Measured, type Reading, tidy, unmade } from '../reading.ts';
+
+/** Thresholds of section 3. */
+export const BREAKDOWN_DEFAULTS = Object.freeze({
+  /** Poses nearer than this (weighted RMS, degrees) have nothing between them. */
+  apart: 0.05,
+  /** Fractions within this of another spacing's are that spacing. */
+  like: 0.03,
+  /** A first or last third slower than this share of even is eased. */
+  eased: 0.85,
+});
+
+/** Where a pose lies between two others. */
+export interface Between {
+  /** 0 at the first pose, 1 at the second: the least-squares share of the way. */
+  readonly t: number;
+  /** What the straight way does not explain, percent of the way. */
+  readonly departure: number;
+}
+
+/**
+ * Where pose F lies on the way from pose A to pose B, in the tangent space at A: with a = log(A⁻¹F) and b = log(A⁻¹B) per joint,
+ * t = Σ w a·b / Σ w b·b.
+ *
+ * @param joints which joints count
+ * @returns undefined where A and B are the same pose
+ * @example a spherical interpolation from A to B at u has t = u exactly, and no departure
+ */
+export function poseBetween(
+  shot: PreparedShot,
+  a: number,
+  f: number,
+  b: number,
+  joints: readonly number[],
+  weights: Float64Array,
+): Between | undefined {
+  const { rotations, joints: all } = shot.motion;
+  const n = all.length;
+  const at = (frame: number, joint: number): Quat => quatAt(rotations, frame * n + joint);
+  let ab = 0;
+  let aa = 0;
+  let bb = 0;
+  let weight = 0;
+  for (const j of joints) {
+    const inverse = conjugate(at(a, j));
+    const u = logarithm(multiply(inverse, at(f, j)));
+    const v = logarithm(multiply(inverse, at(b, j)));
+    const w = weights[j]!;
+    weight += w;
+    for (let k = 0; k < 3; k++) {
+      ab += w * u[k]! * v[k]!;
+      aa += w * u[k]! * u[k]!;
+      bb += w * v[k]! * v[k]!;
+    }
+  }
+  if (!(Math.sqrt(bb / Math.max(weight, 1e-12)) > BREAKDOWN_DEFAULTS.apart)) return undefined;
+  const t = ab / bb;
+  // ‖a − t b‖² = ‖a‖² − t² ‖b‖² at the least-squares t.
+  return { t, departure: 100 * Math.sqrt(Math.max(0, aa - t * ab) / bb) };
+}
+
+/** Samples of three labels in order, or why they can't be used. */
+function samples(shot: PreparedShot, labels: readonly number[]): number[] | string {
+  const list = labels.map((label) => label - shot.firstFrame);
+  const outside = labels.find((_, k) => !(list[k]! >= 0 && list[k]! < shot.motion.frames));
+  if (outside !== undefined)
+    return `frame ${outside} is not in the shot, which has ${shot.firstFrame} to ${labelOf(shot, shot.motion.frames - 1)}`;
+  return list;
+}
+
+/**
+ * `breakdown.favour` and `breakdown.departure` of the pose at `at` between those at `a` and `b`, whole body and per part. 100: it is
+ * A; 50: half way; over 100: it goes the other way first; under 0: past B. A departure under 5 is only an inbetween.
+ */
+export function measureBreakdown(shot: PreparedShot, labels: { a: number; at: number; b: number }): Measured {
+  const list = samples(shot, [labels.a, labels.at, labels.b]);
+  if (typeof list === 'string')
+    return { readings: [], unmade: ['breakdown.favour', 'breakdown.departure'].map((id) => ({ id, why: list })) };
+  const [a, at, b] = list as [number, number, number];
+  const weights = jointWeights(shot.motion);
+  const parts = jointParts(shot);
+  const all = shot.motion.joints.map((_, j) => j);
+  const readings: Reading[] = [];
+  const missing: { id: string; part?: string; why: string }[] = [];
+  for (const part of [undefined, ...new Set(parts)]) {
+    const joints = part === undefined ? all : all.filter((j) => parts[j] === part);
+    const where = part === undefined ? {} : { part };
+    const between = poseBetween(shot, a, at, b, joints, weights);
+    if (!between) {
+      missing.push({
+        id: 'breakdown.favour',
+        ...where,
+        why: `the poses at ${labels.a} and ${labels.b} are the same here`,
+      });
+      continue;
+    }
+    const frames = [labels.a, labels.at, labels.b];
+    readings.push({ id: 'breakdown.favour', ...where, value: tidy(100 * (1 - between.t)), unit: '%', frames });
+    readings.push({ id: 'breakdown.departure', ...where, value: tidy(between.departure), unit: '%', frames });
+  }
+  return { readings, unmade: missing };
+}
+
+/** `chart.fractions`: for every frame from `a` to `b` how far it is on the way, and the name of that spacing where it has one. */
+export function measureChart(shot: PreparedShot, labels: { a: number; b: number }, joint?: number): Measured {
+  const part = joint === undefined ? undefined : shot.motion.joints[joint]!.name;
+  const list = samples(shot, [labels.a, labels.b]);
+  if (typeof list === 'string') return unmade('chart.fractions', list, part);
+  const [a, b] = list as [number, number];
+  if (b - a < 2) return unmade('chart.fractions', 'there is no frame between the two', part);
+  const joints = joint === undefined ? shot.motion.joints.map((_, j) => j) : [joint];
+  const weights = joint === undefined ? jointWeights(shot.motion) : new Float64Array(shot.motion.joints.length).fill(1);
+  const fractions: number[] = [];
+  for (let f = a; f <= b; f++) {
+    const between = poseBetween(shot, a, f, b, joints, weights);
+    if (!between) return unmade('chart.fractions', `the poses at ${labels.a} and ${labels.b} are the same`, part);
+    fractions.push(between.t);
+  }
+  return made({
+    id: 'chart.fractions',
+    ...(part !== undefined && { part }),
+    value: nameSpacing(fractions),
+    unit: '–',
+    frames: [labels.a, labels.b],
+    detail: { from: labels.a, to: labels.b, fractions: fractions.map(tidy) },
+  });
+}
+
+/**
+ * Name of a spacing: `even`; `halves` (every tick lies in the middle of two others); `slow-out`, `slow-in` or `both` by how much of
+ * the way the first and the last third of the time take; else `uneven`.
+ *
+ * @param fractions from 0 at the first frame to 1 at the last
+ */
+export function nameSpacing(fractions: readonly number[]): string {
+  const n = fractions.length - 1;
+  const { like, eased } = BREAKDOWN_DEFAULTS;
+  if (fractions.every((t, i) => Math.abs(t - i / n) <= like)) return 'even';
+  const isMiddle = (i: number): boolean => {
+    for (let l = 0; l < i; l++)
+      for (let r = i + 1; r <= n; r++)
+        if (Math.abs((fractions[l]! + fractions[r]!) / 2 - fractions[i]!) <= like / 3) return true;
+    return false;
+  };
+  const rising = fractions.every((t, i) => i === 0 || t > fractions[i - 1]! + like / 3);
+  const half = fractions.some((t) => Math.abs(t - 0.5) <= like / 3);
+  if (rising && half && fractions.slice(1, -1).every((_, i) => isMiddle(i + 1))) return 'halves';
+  if (fractions.some((t, i) => i > 0 && t < fractions[i - 1]! - like)) return 'uneven';
+  const at = (u: number): number => {
+    const x = u * n;
+    const i = Math.min(n - 1, Math.floor(x));
+    return fractions[i]! + (x - i) * (fractions[i + 1]! - fractions[i]!);
+  };
+  const out = 3 * at(1 / 3) < eased;
+  const into = 3 * (1 - at(2 / 3)) < eased;
+  return out && into ? 'both' : out ? 'slow-out' : into ? 'slow-in' : 'uneven';
+}

@@ -1,0 +1,55 @@
+import { angleBetween, conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
+import { loopPeriod } from '../../motion/loop.ts';
+import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { logarithm } from '../../signal/joint-turn.ts';
+import { made, type Measured, tidy, together, unmade } from '../reading.ts';
+
+/** A chest that turns by less than this, degrees RMS, has nothing the head could steady. */
+const STILL = 0.2;
+
+/**
+ * `head.steady`: RMS angular speed of the head in the world over that of the chest; under 1 it is steadied. `head.counter`: how much of
+ * the chest's turning the head undoes, about the chest's main axis: −cov(head against chest, chest) / var(chest); 1 undone, 0 carried
+ * along.
+ */
+export function measureHead(shot: PreparedShot): Measured {
+  const { roles, world, motion } = shot;
+  const chest = roles.chest ?? roles.spine;
+  const both = (why: string): Measured => together(unmade('head.steady', why), unmade('head.counter', why));
+  if (roles.head === undefined || chest === undefined) return both('head and chest must be known; set the roles');
+  const frames = loopPeriod(shot.loop, motion.frames);
+  if (frames < 6) return both(`it needs 6 frames or more, the shot has ${frames}`);
+  const n = motion.joints.length;
+  const turn = (joint: number, f: number) => quatAt(world.rotations, f * n + joint);
+  let head = 0;
+  let body = 0;
+  for (let f = 0; f + 1 < frames; f++) {
+    head += angleBetween(turn(roles.head, f), turn(roles.head, f + 1)) ** 2;
+    body += angleBetween(turn(chest, f), turn(chest, f + 1)) ** 2;
+  }
+  const turns = Array.from({ length: frames }, (_, f) =>
+    logarithm(multiply(turn(chest, f), conjugate(turn(chest, 0)))),
+  );
+  const against = Array.from({ length: frames }, (_, f) => {
+    const now = multiply(turn(roles.head!, f), conjugate(turn(chest, f)));
+    const first = multiply(turn(roles.head!, 0), conjugate(turn(chest, 0)));
+    return logarithm(multiply(now, conjugate(first)));
+  });
+  const axis = [0, 1, 2].reduce((best, k) => (variance(turns, k) > variance(turns, best) ? k : best), 0);
+  const v = variance(turns, axis);
+  if (!(Math.sqrt(v) > STILL) || body === 0) return both('the chest does not turn');
+  return made(
+    { id: 'head.steady', value: tidy(Math.sqrt(head / body)), unit: 'ratio' },
+    { id: 'head.counter', value: tidy(-covariance(against, turns, axis) / v), unit: 'ratio' },
+  );
+}
+
+type Vectors = readonly (readonly number[])[];
+
+function covariance(a: Vectors, b: Vectors, axis: number): number {
+  const mean = (list: Vectors): number => list.reduce((sum, v) => sum + v[axis]!, 0) / list.length;
+  const [ma, mb] = [mean(a), mean(b)];
+  return a.reduce((sum, v, i) => sum + (v[axis]! - ma) * (b[i]![axis]! - mb), 0) / a.length;
+}
+
+const variance = (list: Vectors, axis: number): number => covariance(list, list, axis);
