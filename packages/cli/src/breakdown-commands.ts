@@ -1,7 +1,7 @@
 import { Command } from 'commander';
 import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdown/breakdown';
 import type { Measured } from '@ypsigraph/core/measure/reading';
-import { sayReading } from '@ypsigraph/core/measure/sentence';
+import { sayReading } from '@ypsigraph/core/say/sentence';
 import { jointIndex } from '@ypsigraph/core/motion/motion';
 import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { openMotion, whole } from './open-shot.ts';
@@ -41,7 +41,7 @@ async function print(
     return;
   }
   const lines = [
-    ...readings.map(sayReading),
+    ...readings.map((reading) => sayReading(reading)),
     ...unmade.map(({ id, part, why }) => `${id}: not made${part ? ` for ${part}` : ''}: ${why}`),
   ];
   output.out(`${lines.join('\n')}\n`);

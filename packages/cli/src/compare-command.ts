@@ -1,9 +1,11 @@
 import { Command, Option } from 'commander';
-import { type Change, changesBetween, regressionsIn } from '@ypsigraph/core/align/change';
-import { alignShots, type FrameMap } from '@ypsigraph/core/align/frame-map';
+import { type Change, changesBetween, type Regression, regressionsIn } from '@ypsigraph/core/align/change';
+import { type Alignment, alignShots } from '@ypsigraph/core/align/frame-map';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import { KINDS, type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { partName } from '@ypsigraph/core/say/part-names';
+import { figures } from '@ypsigraph/core/say/words';
 import { openMotion, positive, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
 
@@ -30,33 +32,55 @@ export const compareCommand = (output: Output): Command =>
       const open = async (file: string): Promise<PreparedShot> => prepareShot((await openMotion(file)).motion, options);
       const [a, b] = [await open(before), await open(after)];
       const aligned = alignShots(a, b);
-      const map: FrameMap = typeof aligned === 'string' ? [] : aligned;
+      const { map, parts, notes }: Alignment =
+        typeof aligned === 'string' ? { map: [], parts: [], notes: [] } : aligned;
       const warnings = typeof aligned === 'string' ? [`the frames can't be matched: ${aligned}`] : [];
       const changes = changesBetween(measureShot(a), measureShot(b), map);
-      const regressions = regressionsIn(changes, defaultGauges(options.kind, b.fps), 'polish');
-      if (options.json) output.out(`${JSON.stringify({ map, changes, regressions, warnings })}\n`);
-      else output.out(asText(map, changes, regressions, warnings));
+      const regressions = regressionsIn(changes, defaultGauges(options.kind, b.played.motion.fps), 'polish');
+      const told = { map, changes, regressions, parts, notes, warnings };
+      output.out(options.json ? `${JSON.stringify(told)}\n` : asText(told));
     });
 
-const where = ({ part }: Change): string => (part === undefined ? '' : ` (${part})`);
+interface Comparison extends Alignment {
+  readonly changes: readonly Change[];
+  readonly regressions: readonly Regression[];
+  readonly warnings: readonly string[];
+}
+
+const where = ({ part }: Change): string => (part === undefined ? '' : ` of ${partName(part)}`);
 
 const told = (value: Change['before']): string =>
-  value === null ? 'not there' : typeof value === 'number' ? String(Number(value.toFixed(2))) : String(value);
+  value === null
+    ? 'not there'
+    : typeof value === 'number'
+      ? figures(value)
+      : value === true
+        ? 'yes'
+        : value === false
+          ? 'no'
+          : value;
 
-function asText(
-  map: FrameMap,
-  changes: readonly Change[],
-  regressions: ReturnType<typeof regressionsIn>,
-  warnings: readonly string[],
-): string {
-  const lines = warnings.map((warning) => `warning: ${warning}`);
+const UNITS: Readonly<Record<string, string>> = {
+  '%L': '% of a leg',
+  ratio: '',
+  '–': '',
+  '–1…1': '',
+  '0…1': '',
+  count: '',
+  'yes/no': '',
+};
+
+function asText({ map, changes, regressions, notes, warnings }: Comparison): string {
+  const lines = [...warnings.map((warning) => `warning: ${warning}`), ...notes];
   lines.push(
     regressions.length === 0
       ? 'nothing that was inside its band is outside now'
       : 'inside its band before, outside now:',
-    ...regressions.map(
-      (change, k) =>
-        `${k + 1}. ${change.id}${where(change)}: ${told(change.before)} became ${told(change.after)}. ${change.why}`,
+    ...regressions.map((change, k) =>
+      `${k + 1}. ${change.id}${where(change)} was ${told(change.before)} and is ${told(change.after)} ${UNITS[change.unit] ?? change.unit}. ${change.why}`.replace(
+        ' .',
+        '.',
+      ),
     ),
     '',
   );
@@ -65,7 +89,7 @@ function asText(
   lines.push(changed.length === 0 ? 'no reading has changed' : 'what changed:');
   for (const change of changed)
     lines.push(
-      `  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${told(change.after)} ${change.unit}`,
+      `  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${told(change.after)} ${UNITS[change.unit] ?? change.unit}`.trimEnd(),
     );
   if (map.length > 0) {
     const few = map.filter((_, k) => k % Math.max(1, Math.ceil(map.length / 12)) === 0 || k === map.length - 1);

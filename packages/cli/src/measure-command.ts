@@ -1,9 +1,14 @@
 import { Command, Option } from 'commander';
-import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
+import { judgedValue, type Stage, STAGES, verdicts } from '@ypsigraph/core/gauge/gauge';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
+import { CATALOGUE, TOPICS } from '@ypsigraph/core/measure/catalogue';
+import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
-import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { partName } from '@ypsigraph/core/say/part-names';
+import { sayReading } from '@ypsigraph/core/say/sentence';
+import { figures } from '@ypsigraph/core/say/words';
 import { collect, openMotion, positive, readRoles, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
 
@@ -22,6 +27,7 @@ interface Options {
   ground: NonNullable<ShotOptions['ground']>;
   still: string[];
   group: string[];
+  stage: Stage;
   json?: boolean;
 }
 
@@ -53,6 +59,7 @@ export const measureCommand = (output: Output): Command =>
     .option('--still <name>', 'a joint that should be still (may be given again)', collect, [])
     .option('--group <name>', 'the joint at the top of one of two groups that should not act at once', collect, [])
     .option('--roles <file>', 'JSON file of corrections: role to joint name')
+    .addOption(new Option('--stage <stage>', 'whose gauges apply').choices([...STAGES]).default('polish'))
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
       const { motion, format, warnings } = await openMotion(file);
@@ -63,36 +70,95 @@ export const measureCommand = (output: Output): Command =>
         { file, format, warnings },
         { joints: options.joint, chains: options.chain, ...options },
       );
-      output.out(options.json ? `${JSON.stringify(report)}\n` : asText(report, options.kind));
+      const judged = judgeShot(defaultGauges(options.kind, report.fps), report, options.stage);
+      output.out(options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, options.kind));
     });
 
-/** What lies outside the kind's usual bands, the heaviest first. */
-function findingLines(report: Report, kind: Options['kind']): string[] {
-  const gauges = defaultGauges(kind, report.fps);
-  if (gauges.length === 0) return [];
-  const found = findings(verdicts(gauges, report, 'polish'));
-  if (found.length === 0) return ['nothing lies outside the usual bands', ''];
-  const lines = found.map(({ reading, gauge, judgement }, k) => {
-    const band = gauge.band ? `usual: ${gauge.band[0]} to ${gauge.band[1]}` : `usual: ${gauge.allowed!.join(' or ')}`;
-    return `${k + 1}. ${sayReading(reading!)} (${gauge.reading} ${String(reading!.value)}, ${judgement}, ${band})`;
+/** The report with what its kind's gauges say, as one plain object. */
+const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => ({
+  ...report,
+  findings: findings.map(({ reading, judgement, distance, say, frames, also, gauge }) => ({
+    reading: reading.id,
+    ...(reading.part !== undefined && { part: reading.part }),
+    value: judgedValue(gauge, reading) ?? reading.value,
+    unit: gauge.of === undefined ? reading.unit : '%',
+    ...(frames.length > 0 && { frames }),
+    judgement,
+    distance,
+    say,
+    ...(also.length > 0 && { also }),
+  })),
+  unjudged,
+  judged,
+});
+
+const gauges = (value: number): string => `${value} ${value === 1 ? 'gauge' : 'gauges'}`;
+
+/** What the gauges say: how many were judged, what is not inside, and why the rest could not be judged, each reason once. */
+function judgementLines({ findings, unjudged, judged }: Judgements, kind: Options['kind']): string[] {
+  if (judged + unjudged.length === 0) return kind === 'any' ? ['of no kind in particular nothing is expected', ''] : [];
+  const outside = findings.filter(({ judgement }) => judgement === 'outside').length;
+  const near = findings.length - outside;
+  const nearly = near > 0 ? `, ${near} near the edge` : '';
+  const lines = [`${gauges(judged)} judged: ${outside} outside${nearly}; ${unjudged.length} could not be judged`];
+  findings.forEach(({ say, judgement, also, gauge }, k) => {
+    const rest = also.length > 0 ? ` (and what follows from it: ${also.join(', ')})` : '';
+    lines.push(`${k + 1}. ${say}${judgement === 'near' ? ', which is near the edge' : ''}${rest}. ${gauge.why}`);
   });
+  const reasons = new Map<string, string[]>();
+  for (const { reading, part, why } of unjudged)
+    reasons.set(why, [...(reasons.get(why) ?? []), part === undefined ? reading : `${reading} of ${partName(part)}`]);
+  for (const [why, what] of reasons) lines.push(`not judged: ${why} (${what.join(', ')})`);
   return [...lines, ''];
 }
 
-/** The report for a terminal: what the file is, then a line a reading. */
-function asText(report: Report, kind: Options['kind']): string {
+/** The report for a terminal: what the gauges say, what the file is, then a line a reading by topic. */
+function asText(report: Report, judgements: Judgements, kind: Options['kind']): string {
   const { scale } = report;
   const last = report.firstFrame + report.frames - 1;
   const lines = [
-    `${report.file}: ${report.format}, frames ${report.firstFrame}–${last} at ${Number(report.fps.toFixed(3))} fps, loop ${report.loop}`,
-    `up ${report.up}, forward ${report.forward}, leg ${scale.legLength.toFixed(2)} units (${(scale.legLength * scale.metresPerUnit).toFixed(2)} m)`,
-    '',
-    ...findingLines(report, kind),
+    ...judgementLines(judgements, kind),
+    ...report.warnings.map((warning) => `warning: ${warning}`),
+    `${report.file}: ${report.format}, frames ${report.firstFrame}–${last} at ${figures(report.fps, 5)} a second, ${LOOPS[report.loop] ?? report.loop}`,
+    `up ${report.up}, forward ${report.forward}, a leg of ${figures(scale.legLength, 4)} units, ${(scale.legLength * scale.metresPerUnit).toFixed(2)} m`,
   ];
-  const width = Math.max(...report.readings.map(({ id }) => id.length), 0);
-  for (const reading of report.readings) lines.push(`${reading.id.padEnd(width)}  ${sayReading(reading)}`);
-  for (const { id, why, part } of report.unmade)
-    lines.push(`${id.padEnd(width)}  not made${part ? ` for ${part}` : ''}: ${why}`);
-  for (const warning of report.warnings) lines.push(`warning: ${warning}`);
+  const topicOf = new Map(CATALOGUE.map(({ id, topic }) => [id, topic]));
+  const told = new Map<string, string>();
+  for (const topic of TOPICS) {
+    const own = report.readings.filter(({ id }) => topicOf.get(id) === topic);
+    if (own.length > 0) lines.push('', `${topic}:`);
+    for (const reading of own) {
+      const { judgement, distance } = verdictOf(reading, kind, report);
+      const said = sayReading(reading, judgement && { judgement, side: Math.sign(distance) as -1 | 0 | 1 });
+      lines.push(`  ${said}`);
+    }
+  }
+  for (const { id, why, part } of report.unmade) {
+    const what = part === undefined ? id : `${id} of ${partName(part)}`;
+    told.set(why, told.has(why) ? `${told.get(why)!}, ${what}` : what);
+  }
+  if (told.size > 0) lines.push('', 'not made:');
+  for (const [why, what] of told) lines.push(`  ${why}: ${what}`);
   return `${lines.join('\n')}\n`;
+}
+
+const LOOPS: Readonly<Record<string, string>> = {
+  none: 'no loop',
+  repeat: 'a loop whose last frame repeats the first',
+  follow: 'a loop whose last frame comes just before the first',
+};
+
+/** What a reading's own gauge says of it, so that its sentence and the finding never disagree. */
+function verdictOf(
+  reading: Reading,
+  kind: Options['kind'],
+  report: Report,
+): { judgement?: 'inside' | 'near' | 'outside'; distance: number } {
+  const own = verdicts(defaultGauges(kind, report.fps), { readings: [reading], unmade: [] }, 'polish');
+  const [first] = own.filter(
+    ({ gauge, judgement }) => gauge.of === undefined && gauge.over === undefined && judgement !== 'unmade',
+  );
+  return first && first.judgement !== 'unmade'
+    ? { judgement: first.judgement, distance: first.distance }
+    : { distance: 0 };
 }

@@ -1,4 +1,4 @@
-import { type Gauge, isFor, judgeBy, STAGES, type Stage } from '../gauge/gauge.ts';
+import { type Gauge, isDue, isFor, judgeBy, type Stage } from '../gauge/gauge.ts';
 import type { Measured, Reading } from '../measure/reading.ts';
 import { type FrameMap, mapLabel } from './frame-map.ts';
 
@@ -84,13 +84,11 @@ function asChange([before, after]: Pairing): Change {
 
 /** Changes that take a reading from inside its band to outside, the heaviest first. */
 export function regressionsIn(changes: readonly Change[], gauges: readonly Gauge[], stage: Stage): Regression[] {
-  const now = STAGES.indexOf(stage);
   return changes
     .flatMap((change) =>
       gauges
-        .filter(
-          (gauge) => gauge.reading === change.id && STAGES.indexOf(gauge.from) <= now && isFor(gauge, change.part),
-        )
+        .filter((gauge) => gauge.reading === change.id && isDue(gauge, stage) && isFor(gauge, change.part))
+        .filter((gauge) => gauge.of === undefined && gauge.over === undefined && gauge.per === undefined)
         .filter((gauge) => isInside(change.before, gauge) && isOutside(change.after, gauge))
         .map(({ band, allowed, weight, why }): Regression => ({
           ...change,

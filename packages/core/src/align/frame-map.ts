@@ -1,210 +1,88 @@
-import { jointWeights } from '../motion/pose-distance.ts';
+import { largestOf, mean } from '../motion/vector.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { list } from '../say/words.ts';
+import { partName } from '../say/part-names.ts';
+import { comparablePoses, type PoseRows } from './pose-features.ts';
+import { warp, WARP_DEFAULTS, type Way } from './warp.ts';
 
 export const ALIGN_DEFAULTS = Object.freeze({
-  /** How far a frame may lie from where an even stretch would put it, as a share of the longer shot, and at least so many frames. */
-  band: 0.25,
-  bandLeast: 16,
-  /** Steepest local stretch or squeeze. */
-  slope: 4,
-  /** Price of leaving the even stretch, in shares of the mean cost, so that a hold is stretched evenly. */
-  even: 0.02,
+  /** A mirrored way is taken where it costs less than this share of the plain one, and that one is no match. */
+  mirrored: 0.5,
+  mirroredFrom: 0.04,
+  /** A part has changed where its joints are off by more than this, degrees … */
+  changed: 2,
+  /** … and stayed where they are off by less. */
+  stayed: 1,
+  /** So many frames at an end without a counterpart are worth a word. */
+  worthAWord: 2,
 });
 
 /** One frame of the first shot and where it is in the second: labels, the second with a fraction. */
 export type FrameMap = readonly (readonly [a: number, b: number])[];
 
+/** How two revisions of a shot belong together. */
+export interface Alignment {
+  /** One pair a frame of the first that has a counterpart, never going back. */
+  readonly map: FrameMap;
+  /** Parts that moved otherwise, once their frames lie on each other. */
+  readonly parts: readonly string[];
+  /** What is different as a whole, in words: mirrored, cut, only some parts changed. */
+  readonly notes: readonly string[];
+}
+
 /**
- * Maps every frame of one revision to another's: dynamic time warping on poses (H. Sakoe and S. Chiba, *Dynamic programming algorithm
- * optimization for spoken word recognition*, IEEE Trans. ASSP 26, 1978), in a band about the even stretch, with local slopes from 1/4
- * to 4, refined between frames by projecting each pose on the way between two of the other's.
+ * Maps every frame of one revision to another's, whichever way the figures face, whichever axis is up, whatever their names, size and rest
+ * pose. Both ends are free: what was cut, or put in front, has no counterpart and is said. Between frames the map is refined by projecting
+ * each pose on the way between two of the other's.
  *
- * First frames and last frames belong together. Joints are matched by name, else by role.
- *
- * @returns one pair a frame of `a`, never going back; or why no map can be made
+ * @returns the alignment, or why none can be made
  */
-export function alignShots(a: PreparedShot, b: PreparedShot): FrameMap | string {
-  const pairs = commonJoints(a, b);
-  if (pairs.length === 0) return 'the two have no joint in common, by name or by role';
-  const [n, m] = [a.motion.frames, b.motion.frames];
+export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string {
+  const [n, m] = [a.played.motion.frames, b.played.motion.frames];
   if (n < 2 || m < 2) return 'it needs 2 frames or more of each';
-  if (n > ALIGN_DEFAULTS.slope * m || m > ALIGN_DEFAULTS.slope * n)
-    return `one is more than ${ALIGN_DEFAULTS.slope} times as long as the other`;
-  const weights = weightsOf(a, pairs);
-  const left = posesOf(
-    a,
-    pairs.map(([j]) => j),
-    weights,
-  );
-  const right = posesOf(
-    b,
-    pairs.map(([, j]) => j),
-    weights,
-  );
-  const path = warp(left, right);
+  const poses = comparablePoses(a, b);
+  if (!poses) return 'the two have no joint in common, by name or by role';
+  if (n > 4 * WARP_DEFAULTS.slope * m || m > 4 * WARP_DEFAULTS.slope * n)
+    return `one is more than ${4 * WARP_DEFAULTS.slope} times as long as the other`;
+  const plain = warp(poses.a, poses.b);
+  let [way, other, notes] = [plain, poses.b, [] as string[]];
+  if (plain.cost > ALIGN_DEFAULTS.mirroredFrom) {
+    const mirrored = warp(poses.a, poses.mirrored);
+    if (mirrored.cost < ALIGN_DEFAULTS.mirrored * plain.cost)
+      [way, other, notes] = [mirrored, poses.mirrored, ['the second is mirrored: left and right are swapped']];
+  }
+  const map = refinedMap(way, poses.a, other);
+  const { parts, only } = changedParts(map, poses.a, other);
+  return {
+    map: map.map(([i, j]) => [a.firstFrame + i, b.firstFrame + Math.round(1e3 * j) / 1e3]),
+    parts,
+    notes: [...notes, ...endNotes(map, a, b), ...(only ? [only] : [])],
+  };
+}
+
+/** The way as one pair a sample of the first, between samples of the second. */
+function refinedMap({ path }: Way, a: PoseRows, b: PoseRows): [number, number][] {
   const map: [number, number][] = [];
-  let last = 0;
-  for (let i = 0; i < n; i++) {
-    const own = path.filter(([k]) => k === i).map(([, j]) => j);
-    const at = i === 0 ? 0 : i === n - 1 ? m - 1 : refine(left, right, i, own.length > 0 ? own : [between(path, i)]);
-    last = Math.max(last, at);
-    map.push([a.firstFrame + i, b.firstFrame + Math.round(1e3 * last) / 1e3]);
+  const [first, last] = [path[0]!, path.at(-1)!];
+  let k = 0;
+  let reached = first[1];
+  for (let i = first[0]; i <= last[0]; i++) {
+    while (k + 1 < path.length && path[k + 1]![0] <= i) k++;
+    const [from, to] = [path[k]!, path[Math.min(k + 1, path.length - 1)]!];
+    const coarse = to[0] === from[0] ? from[1] : from[1] + ((to[1] - from[1]) * (i - from[0])) / (to[0] - from[0]);
+    const isEnd =
+      (i === first[0] && first[0] === 0 && first[1] === 0) ||
+      (i === last[0] && last[0] === a.count - 1 && last[1] === b.count - 1);
+    reached = Math.max(reached, isEnd ? coarse : refine(a, i, b, coarse));
+    map.push([i, reached]);
   }
   return map;
 }
 
-/** Poses of a shot as rows that can be compared: a weighted quaternion a joint, then the root's place. */
-interface Poses {
-  readonly rows: Float64Array;
-  readonly joints: number;
-  readonly width: number;
-  readonly count: number;
-}
-
-type Pair = readonly [a: number, b: number];
-
-function commonJoints(a: PreparedShot, b: PreparedShot): Pair[] {
-  const names = new Map(b.motion.joints.map(({ name }, j) => [name.toLowerCase(), j]));
-  const byName = a.motion.joints.flatMap(({ name }, j): Pair[] => {
-    const other = names.get(name.toLowerCase());
-    return other === undefined ? [] : [[j, other]];
-  });
-  const byRole = Object.entries(a.roles).flatMap(([role, j]): Pair[] => {
-    const other = b.roles[role as 'hips'];
-    return other === undefined ? [] : [[j!, other]];
-  });
-  return byName.length >= byRole.length ? byName : byRole;
-}
-
-function weightsOf({ motion }: PreparedShot, pairs: readonly Pair[]): Float64Array {
-  const all = jointWeights(motion);
-  const own = Float64Array.from(pairs, ([j]) => all[j]!);
-  const sum = own.reduce((x, y) => x + y, 0);
-  return own.map((weight) => weight / sum);
-}
-
-/** The place of the root against its first, in leg lengths, counts as half the angle it makes at the end of a leg. */
-function posesOf(shot: PreparedShot, joints: readonly number[], weights: Float64Array): Poses {
-  const { motion, world, scale } = shot;
-  const n = motion.joints.length;
-  const root = shot.roles.hips ?? 0;
-  const width = 4 * joints.length + 3;
-  const rows = new Float64Array(width * motion.frames);
-  for (let f = 0; f < motion.frames; f++) {
-    joints.forEach((j, k) => {
-      const root4 = Math.sqrt(weights[k]!);
-      for (let c = 0; c < 4; c++) rows[width * f + 4 * k + c] = root4 * motion.rotations[4 * (f * n + j) + c]!;
-    });
-    for (let c = 0; c < 3; c++) {
-      const from = world.positions[3 * root + c]!;
-      rows[width * f + 4 * joints.length + c] =
-        (world.positions[3 * (f * n + root) + c]! - from) / (2 * scale.legLength);
-    }
-  }
-  return { rows, joints: joints.length, width, count: motion.frames };
-}
-
-/** How far two poses are apart: squared halves of angles, weighted, and squared distance of the roots. */
-function apart(a: Poses, i: number, b: Poses, j: number): number {
-  const [x, y] = [a.rows, b.rows];
-  const [p, q] = [a.width * i, b.width * j];
-  let sum = 0;
-  const end = 4 * a.joints;
-  for (let k = 0; k < end; k += 4) {
-    const same =
-      x[p + k]! * y[q + k]! +
-      x[p + k + 1]! * y[q + k + 1]! +
-      x[p + k + 2]! * y[q + k + 2]! +
-      x[p + k + 3]! * y[q + k + 3]!;
-    const weight =
-      x[p + k]! * x[p + k]! +
-      x[p + k + 1]! * x[p + k + 1]! +
-      x[p + k + 2]! * x[p + k + 2]! +
-      x[p + k + 3]! * x[p + k + 3]!;
-    // w − (w·cos)² / w = w·sin² of half the angle between.
-    sum += weight - (same * same) / Math.max(weight, 1e-12);
-  }
-  for (let k = end; k < a.width; k++) sum += (x[p + k]! - y[q + k]!) ** 2;
-  return Math.max(0, sum);
-}
-
-/** Steps of the path: so many frames of one for so many of the other. */
-const STEPS = [
-  [1, 1],
-  [1, 2],
-  [2, 1],
-  [2, 3],
-  [3, 2],
-  [1, 3],
-  [3, 1],
-  [1, 4],
-  [4, 1],
-] as const;
-
-/** The cheapest way through the band from the first frames to the last: pairs of samples, both rising. */
-function warp(a: Poses, b: Poses): [number, number][] {
-  const [n, m] = [a.count, b.count];
-  const ratio = (m - 1) / (n - 1);
-  const reach = Math.max(ALIGN_DEFAULTS.bandLeast, ALIGN_DEFAULTS.band * Math.max(n, m), m - n, n - m);
-  const from = (i: number): number => Math.max(0, Math.ceil(i * ratio - reach));
-  const to = (i: number): number => Math.min(m - 1, Math.floor(i * ratio + reach));
-  const width = Math.min(m, Math.ceil(2 * reach) + 2);
-  const cell = (i: number, j: number): number => i * width + (j - from(i));
-  const cost = new Float64Array(n * width);
-  let sum = 0;
-  let cells = 0;
-  for (let i = 0; i < n; i++)
-    for (let j = from(i); j <= to(i); j++) {
-      cost[cell(i, j)] = Math.sqrt(apart(a, i, b, j));
-      sum += cost[cell(i, j)]!;
-      cells++;
-    }
-  const even = ALIGN_DEFAULTS.even * (sum / cells);
-  const total = new Float64Array(n * width).fill(Infinity);
-  const step = new Int8Array(n * width).fill(-1);
-  total[cell(0, 0)] = 0;
-  for (let i = 1; i < n; i++) {
-    for (let j = Math.max(1, from(i)); j <= to(i); j++) {
-      const here = cell(i, j);
-      STEPS.forEach(([di, dj], s) => {
-        const [pi, pj] = [i - di, j - dj];
-        if (pi < 0 || pj < 0 || pj < from(pi) || pj > to(pi)) return;
-        const before = total[cell(pi, pj)]!;
-        if (before === Infinity) return;
-        const bend = even * Math.abs(Math.log(dj / di / ratio));
-        const value = before + (di + dj) * (cost[here]! + bend);
-        if (value < total[here]!) {
-          total[here] = value;
-          step[here] = s;
-        }
-      });
-    }
-  }
-  const path: [number, number][] = [];
-  let [i, j] = [n - 1, m - 1];
-  if (total[cell(i, j)] === Infinity) return Array.from({ length: n }, (_, k) => [k, Math.round(k * ratio)]);
-  while (i > 0 || j > 0) {
-    path.push([i, j]);
-    const [di, dj] = STEPS[step[cell(i, j)]!]!;
-    i -= di;
-    j -= dj;
-  }
-  path.push([0, 0]);
-  return path.reverse();
-}
-
-/** Where a frame that the path steps over lies: evenly between its neighbours on it. */
-function between(path: readonly (readonly [number, number])[], i: number): number {
-  const after = path.findIndex(([k]) => k > i);
-  const [a, b] = [path[after - 1]!, path[after]!];
-  return a[1] + ((b[1] - a[1]) * (i - a[0])) / (b[0] - a[0]);
-}
-
-/** The place, between frames, of the second's way that lies nearest to a pose: within two frames of where the path has it. */
-function refine(a: Poses, b: Poses, i: number, own: readonly number[]): number {
-  const coarse = own.reduce((x, y) => x + y, 0) / own.length;
+/** The place, between samples, of the second's way that lies nearest to a pose: within two samples of where the path has it. */
+function refine(a: PoseRows, i: number, b: PoseRows, coarse: number): number {
+  const start = Math.max(0, Math.min(b.count - 2, Math.floor(coarse)));
   // Where nothing moves every place is as near as every other: then it stays where the path has it.
-  const start = Math.min(b.count - 2, Math.floor(coarse));
   let best = { at: coarse, cost: awayFrom(a, i, b, start, coarse - start) };
   for (let j = Math.max(0, Math.floor(coarse) - 2); j < Math.min(b.count - 1, Math.ceil(coarse) + 2); j++) {
     const t = project(a, i, b, j);
@@ -216,44 +94,90 @@ function refine(a: Poses, b: Poses, i: number, own: readonly number[]): number {
 }
 
 /** Share of the way from a pose to the next at which it is nearest; undefined where the two are the same. */
-function project(a: Poses, i: number, b: Poses, j: number): number | undefined {
+function project(a: PoseRows, i: number, b: PoseRows, j: number): number | undefined {
   let along = 0;
   let size = 0;
   for (let k = 0; k < a.width; k++) {
     const start = b.rows[b.width * j + k]!;
-    const way = b.rows[b.width * (j + 1) + k]! * sign(b, j, j + 1, k) - start;
-    along += (a.rows[a.width * i + k]! * signTo(a, i, b, j, k) - start) * way;
+    const way = b.rows[b.width * (j + 1) + k]! - start;
+    along += (a.rows[a.width * i + k]! - start) * way;
     size += way * way;
   }
   return size > 1e-14 ? Math.min(1, Math.max(0, along / size)) : undefined;
 }
 
-function awayFrom(a: Poses, i: number, b: Poses, j: number, t: number): number {
+function awayFrom(a: PoseRows, i: number, b: PoseRows, j: number, t: number): number {
   let sum = 0;
   for (let k = 0; k < a.width; k++) {
     const start = b.rows[b.width * j + k]!;
-    const way = b.rows[b.width * (j + 1) + k]! * sign(b, j, j + 1, k) - start;
-    sum += (a.rows[a.width * i + k]! * signTo(a, i, b, j, k) - start - t * way) ** 2;
+    const way = b.rows[b.width * (j + 1) + k]! - start;
+    sum += (a.rows[a.width * i + k]! - start - t * way) ** 2;
   }
   return sum;
 }
 
-/** A quaternion and its negative are one rotation: the sign that brings the one at column `k` near the other. */
-const sign = (poses: Poses, i: number, j: number, k: number): number => signTo(poses, j, poses, i, k);
+const DEGREES = 180 / Math.PI;
 
-function signTo(a: Poses, i: number, b: Poses, j: number, k: number): number {
-  if (k >= 4 * a.joints) return 1;
-  const first = k - (k % 4);
-  let dot = 0;
-  for (let c = 0; c < 4; c++) dot += a.rows[a.width * i + first + c]! * b.rows[b.width * j + first + c]!;
-  return dot < 0 ? -1 : 1;
+/** Parts whose joints are off once the frames lie on each other; in words where the others stayed as they were. */
+function changedParts(
+  map: readonly (readonly [number, number])[],
+  a: PoseRows,
+  b: PoseRows,
+): { parts: string[]; only: string | undefined } {
+  const off = new Map<string, number[]>();
+  for (const { at, width, part, weight } of a.columns) {
+    if (width === 1) continue;
+    let sum = 0;
+    for (const [i, j] of map) {
+      const low = Math.min(b.count - 2, Math.floor(j));
+      for (let k = at; k < at + width; k++) {
+        const start = b.rows[b.width * low + k]!;
+        const there = start + (j - low) * (b.rows[b.width * (low + 1) + k]! - start);
+        sum += (a.rows[a.width * i + k]! - there) ** 2;
+      }
+    }
+    // A chord of a unit vector is about the angle it turns by.
+    off.set(part, [...(off.get(part) ?? []), Math.sqrt(sum / map.length / weight) * DEGREES]);
+  }
+  const sizes = [...off].map(([part, values]) => ({ part, size: largestOf(values), usual: mean(values) }));
+  const parts = sizes.filter(({ size }) => size > ALIGN_DEFAULTS.changed).map(({ part }) => part);
+  const others = sizes.filter(({ part }) => !parts.includes(part));
+  const settled = others.length > 0 && others.every(({ size }) => size < ALIGN_DEFAULTS.stayed);
+  return { parts, only: parts.length > 0 && settled ? `only ${inWords(parts)} changed` : undefined };
 }
 
-/** Where a label of the first shot is in the second, between the map's frames by a straight line; where there is no map, the label itself. */
+function inWords(parts: readonly string[]): string {
+  const both = (limb: string): boolean => parts.includes(`${limb}.L`) && parts.includes(`${limb}.R`);
+  const words = ['arm', 'leg'].filter(both).map((limb) => `the ${limb}s`);
+  const rest = parts.filter((part) => !/^(arm|leg)\./.test(part) || !both(part.slice(0, 3)));
+  return list([...words, ...rest.map(partName)]);
+}
+
+/** What has no counterpart at the ends. */
+function endNotes(map: readonly (readonly [number, number])[], a: PreparedShot, b: PreparedShot): string[] {
+  const [first, last] = [map[0]!, map.at(-1)!];
+  const { worthAWord } = ALIGN_DEFAULTS;
+  const notes: string[] = [];
+  const told = (which: string, from: number, to: number, why: string): void => {
+    if (to - from + 1 >= worthAWord) notes.push(`frames ${from} to ${to} of the ${which} have no counterpart: ${why}`);
+  };
+  const lastA = a.firstFrame + a.played.motion.frames - 1;
+  const lastB = b.firstFrame + b.played.motion.frames - 1;
+  told('first', a.firstFrame, a.firstFrame + first[0] - 1, 'the second was cut at the front');
+  told('first', a.firstFrame + last[0] + 1, lastA, 'the second was cut at the end');
+  told('second', b.firstFrame, b.firstFrame + Math.floor(first[1]) - 1, 'it has frames in front');
+  told('second', b.firstFrame + Math.ceil(last[1]) + 1, lastB, 'it has frames behind');
+  return notes;
+}
+
+/** Where a label of the first shot is in the second, between the map's frames by a straight line; beyond it, and without one, by the same step. */
 export function mapLabel(map: FrameMap, label: number): number {
-  if (map.length === 0) return label;
-  const first = map[0]![0];
-  const k = Math.min(map.length - 1, Math.max(0, label - first));
+  const first = map[0];
+  const last = map.at(-1);
+  if (!first || !last) return label;
+  if (label <= first[0]) return first[1] + (label - first[0]);
+  if (label >= last[0]) return last[1] + (label - last[0]);
+  const k = label - first[0];
   const [low, high] = [map[Math.floor(k)]!, map[Math.ceil(k)]!];
   return low[1] + (high[1] - low[1]) * (k - Math.floor(k));
 }

@@ -1,3 +1,4 @@
+import type { Told } from '../measure/describe.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 
 /** Stages of an exercise, in order. A note belongs to a stage: polish is not looked for in blocking. */
@@ -8,15 +9,23 @@ export type Stage = (typeof STAGES)[number];
 export interface Gauge {
   /** Id of the reading. */
   readonly reading: string;
-  /** The part it is for, `chain:*` for every chain; left out, every part's reading is held against it. */
+  /** The part it is for, `chain:*` for every chain, `none` for the whole body alone; left out, every part's reading is held against it. */
   readonly part?: string;
+  /** A number in the reading's detail that is judged in place of its value. */
+  readonly of?: string;
+  /** `spread`: of three readings or more, the difference between the largest and the smallest is judged. */
+  readonly over?: 'each' | 'spread';
   /** First stage in which it is looked at. */
   readonly from: Stage;
   /** Lowest and highest value allowed. */
   readonly band?: readonly [low: number, high: number];
+  /** `step`: the band is percent of the shot's own step. */
+  readonly per?: 'step';
   /** Or the values allowed, of a reading that is no number. */
   readonly allowed?: readonly (string | boolean)[];
-  /** How much it matters beside others: the heaviest is named first. */
+  /** Near within this of the band, in the reading's own unit, under it and over it; 0 where it is not given. */
+  readonly near?: number | readonly [under: number, over: number];
+  /** How much it matters beside others. */
   readonly weight: number;
   /** Why, in words for the person who is told. */
   readonly why: string;
@@ -29,65 +38,114 @@ export interface Verdict {
   readonly gauge: Gauge;
   readonly judgement: Judgement;
   readonly reading?: Reading;
+  /** The part that could not be judged. */
+  readonly part?: string;
   /** Why it could not be made. */
   readonly why?: string;
-  /** How far outside the band, in the reading's unit; negative below it. 0 inside. */
+  /** How far outside the band, in the reading's unit; negative below it. 0 inside; 1 where a value is none of those allowed. */
   readonly distance: number;
 }
 
 /**
- * Holds a value against a band: `near` within a quarter of the band's width outside it. A band without width has no near.
+ * Holds a value against a band.
  *
- * @example judge(5.2, [2, 5]) // { judgement: 'near', distance: 0.2 }
+ * @param near in the value's own unit; under and over the band, or the same for both
+ * @example judge(5.2, [2, 5], 0.5) // { judgement: 'near', distance: 0.2 }
  */
 export function judge(
   value: number,
   [low, high]: readonly [number, number],
-): { judgement: Judgement; distance: number } {
+  near: Gauge['near'] = 0,
+): { judgement: Exclude<Judgement, 'unmade'>; distance: number } {
   const distance = value < low ? value - low : value > high ? value - high : 0;
   if (distance === 0) return { judgement: 'inside', distance: 0 };
-  return { judgement: Math.abs(distance) <= (high - low) / 4 ? 'near' : 'outside', distance };
+  const within = typeof near === 'number' ? near : distance < 0 ? near[0] : near[1];
+  return { judgement: Math.abs(distance) <= within + 1e-9 ? 'near' : 'outside', distance };
 }
 
 /** Whether a gauge is for the readings of a part. */
 export const isFor = ({ part: wanted }: Gauge, part: string | undefined): boolean =>
-  wanted === undefined || wanted === part || (wanted === 'chain:*' && part?.startsWith('chain:') === true);
+  wanted === undefined ||
+  wanted === part ||
+  (wanted === 'none' && part === undefined) ||
+  (wanted === 'chain:*' && part?.startsWith('chain:') === true);
 
-/** Holds a reading's value against a gauge: its band, or the values it allows. */
-export function judgeBy({ band, allowed }: Gauge, value: Reading['value']): { judgement: Judgement; distance: number } {
-  if (band && typeof value === 'number') return judge(value, band);
-  return { judgement: (allowed?.includes(value as string | boolean) ?? true) ? 'inside' : 'outside', distance: 0 };
+/** The number or word of a reading that a gauge judges; undefined where it has none. */
+export function judgedValue({ of }: Gauge, reading: Reading): Reading['value'] | undefined {
+  if (of === undefined) return reading.value;
+  const value: unknown = (reading.detail as Record<string, unknown> | undefined)?.[of];
+  return typeof value === 'number' ? value : undefined;
 }
 
-/** Verdicts of every gauge of a stage on every reading it is for. */
-export function verdicts(
-  gauges: readonly Gauge[],
-  measured: { readonly readings: readonly Reading[]; readonly unmade: readonly Unmade[] },
-  stage: Stage,
-): Verdict[] {
-  const now = STAGES.indexOf(stage);
-  return gauges.flatMap((gauge): Verdict[] => {
-    if (STAGES.indexOf(gauge.from) > now) return [];
-    const of = (part: string | undefined): boolean => isFor(gauge, part);
-    const found = measured.readings.filter(({ id, part }) => id === gauge.reading && of(part));
-    if (found.length === 0) {
-      const why = measured.unmade.find(({ id, part }) => id === gauge.reading && of(part))?.why;
-      return why === undefined ? [] : [{ gauge, judgement: 'unmade', why, distance: 0 }];
-    }
-    return found.map((reading): Verdict => ({ gauge, reading, ...judgeBy(gauge, reading.value) }));
+/** Holds a value against a gauge: its band, or the values it allows. */
+export function judgeBy(
+  { band, allowed, near }: Gauge,
+  value: Reading['value'],
+): { judgement: Exclude<Judgement, 'unmade'>; distance: number } {
+  if (band && typeof value === 'number') return judge(value, band, near);
+  const isAllowed = allowed?.includes(value as string | boolean) ?? true;
+  return isAllowed ? { judgement: 'inside', distance: 0 } : { judgement: 'outside', distance: 1 };
+}
+
+/** What a verdict tells a sentence. */
+export const toldBy = ({ judgement, distance, gauge }: Verdict): Told | undefined =>
+  judgement === 'unmade' ? undefined : { judgement, side: gauge.band ? (Math.sign(distance) as -1 | 0 | 1) : 0 };
+
+interface Judged {
+  readonly readings: readonly Reading[];
+  readonly unmade: readonly Unmade[];
+}
+
+/** Whether a gauge is looked at from this stage on. */
+export const isDue = (gauge: Gauge, stage: Stage): boolean => STAGES.indexOf(gauge.from) <= STAGES.indexOf(stage);
+
+/** A gauge with its band in the reading's own unit: a share of the step becomes frames. Undefined where the shot has no step. */
+function resolved(gauge: Gauge, { readings }: Judged): Gauge | undefined {
+  if (gauge.per === undefined || !gauge.band) return gauge;
+  const step = readings.find(({ id }) => id === 'gait.step')?.value;
+  if (typeof step !== 'number') return undefined;
+  const [low, high] = gauge.band;
+  return { ...gauge, band: [(low * step) / 100, (high * step) / 100] };
+}
+
+/** Verdicts of every gauge of a stage on every reading it is for, and on what could not be made. */
+export function verdicts(gauges: readonly Gauge[], measured: Judged, stage: Stage): Verdict[] {
+  return gauges.flatMap((gauge) => (isDue(gauge, stage) ? verdictsOf(gauge, measured) : []));
+}
+
+function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
+  const own = ({ id, part }: { id: string; part?: string }): boolean => id === gauge.reading && isFor(gauge, part);
+  const missing = measured.unmade.filter(own).map(({ part, why }): Verdict => ({
+    gauge,
+    judgement: 'unmade',
+    why,
+    distance: 0,
+    ...(part !== undefined && { part }),
+  }));
+  const band = resolved(gauge, measured);
+  const found = measured.readings.filter(own);
+  if (!band)
+    return [...missing, { gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0 }];
+  if (gauge.over === 'spread') {
+    const spread = spreadOf(found);
+    return spread ? [{ gauge, reading: spread, ...judgeBy(band, spread.value) }] : [];
+  }
+  const made = found.flatMap((reading): Verdict[] => {
+    const value = judgedValue(gauge, reading);
+    return value === undefined ? [] : [{ gauge, reading, ...judgeBy(band, value) }];
   });
+  return [...made, ...missing];
 }
 
-/** What is not inside, the heaviest first: outside before near, then by weight, then by how many bands it is out. */
-export function findings(all: readonly Verdict[]): Verdict[] {
-  const out = ({ gauge, distance }: Verdict): number =>
-    Math.abs(distance) / Math.max(gauge.band ? gauge.band[1] - gauge.band[0] : 1, 0.1);
-  return all
-    .filter(({ judgement }) => judgement === 'outside' || judgement === 'near')
-    .toSorted(
-      (a, b) =>
-        Number(b.judgement === 'outside') - Number(a.judgement === 'outside') ||
-        b.gauge.weight - a.gauge.weight ||
-        out(b) - out(a),
-    );
+/** Of three readings or more, how far the smallest and the largest are apart, as a reading of its own. */
+function spreadOf(found: readonly Reading[]): Reading | undefined {
+  const values = found.flatMap(({ value }) => (typeof value === 'number' ? [value] : []));
+  const [first] = found;
+  if (values.length < 3 || !first) return undefined;
+  return {
+    ...first,
+    value: Math.max(...values) - Math.min(...values),
+    frames: found.flatMap(({ frames }) => frames?.[0] ?? []),
+    note: `all ${values.length} moves take about as long as each other`,
+  };
 }

@@ -1,4 +1,5 @@
-import type { Kind } from '../motion/prepared-shot.ts';
+import { READING_KINDS } from '../measure/registry.ts';
+import type { Kind } from '../motion/kinds.ts';
 import type { Gauge } from './gauge.ts';
 import { IDLE_GAUGES } from './idle-gauges.ts';
 import { JUMP_GAUGES } from './jump-gauges.ts';
@@ -7,19 +8,6 @@ import { RUN_GAUGES } from './run-gauges.ts';
 import { TAKE_GAUGES } from './take-gauges.ts';
 import { TURN_GAUGES } from './turn-gauges.ts';
 import { WALK_GAUGES } from './walk-gauges.ts';
-
-/** Readings whose bands are times: their frames are those of 24 fps, and scale with the shot's. */
-const TIMES: ReadonlySet<string> = new Set([
-  'breath.cycle',
-  'gait.flight',
-  'gait.lowAfter',
-  'hold.frames',
-  'jump.settle',
-  'lag.frames',
-  'look.frames',
-  'move.frames',
-  'take.accentHold',
-]);
 
 /** Gauges by kind, at 24 fps. Of `any` nothing in particular is expected. */
 const BY_KIND: Readonly<Partial<Record<Kind, readonly Gauge[]>>> = {
@@ -37,8 +25,18 @@ const BY_KIND: Readonly<Partial<Record<Kind, readonly Gauge[]>>> = {
  * @param fps the shot's: a look that reads lasts 12 frames at 24 and 6 on twos at 12
  */
 export function defaultGauges(kind: Kind, fps = 24): readonly Gauge[] {
-  const scale = fps / 24;
-  return (BY_KIND[kind] ?? []).map((gauge) =>
-    gauge.band && TIMES.has(gauge.reading) ? { ...gauge, band: [gauge.band[0] * scale, gauge.band[1] * scale] } : gauge,
-  );
+  return (BY_KIND[kind] ?? []).map((gauge) => atRate(gauge, fps / 24));
+}
+
+/** A gauge on a time with its frames, which are those of 24 fps, at another rate. A share of the step has none. */
+function atRate(gauge: Gauge, scale: number): Gauge {
+  if (!gauge.band || gauge.of !== undefined || !READING_KINDS.get(gauge.reading)?.time) return gauge;
+  const { near } = gauge;
+  return {
+    ...gauge,
+    ...(gauge.per === undefined && { band: [gauge.band[0] * scale, gauge.band[1] * scale] as const }),
+    ...(near !== undefined && {
+      near: typeof near === 'number' ? near * scale : ([near[0] * scale, near[1] * scale] as const),
+    }),
+  };
 }

@@ -1,18 +1,15 @@
+import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
-/** What is expected of a jump. Rules of thumb of the trade (common practice), each with its reason. */
+/** What is expected of a jump. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const JUMP_GAUGES: readonly Gauge[] = [
-  {
-    reading: 'arc.pop',
-    from: 'smoothing',
-    band: [0, 0],
-    weight: 11,
-    why: 'One frame out of place is seen as a flicker.',
-  },
+  HELD_GAUGE,
+  POP_GAUGE,
   {
     reading: 'jump.parabola',
     from: 'breakdowns',
     band: [0.985, 1],
+    near: [0.005, 0],
     weight: 10.5,
     why: 'In the air nothing holds the body up: its weight follows one parabola, with no hanging at the top.',
   },
@@ -20,37 +17,35 @@ export const JUMP_GAUGES: readonly Gauge[] = [
     reading: 'jump.gravity',
     from: 'blocking',
     band: [0.8, 1.25],
-    weight: 10,
+    near: [0.03, 0.05],
+    weight: 16,
     why: 'A fall accelerates as gravity does: with too many frames in the air the body floats, with too few it drops like lead.',
   },
   {
     reading: 'jump.crouch',
     from: 'blocking',
     band: [12, 40],
-    weight: 9,
+    near: 2,
+    weight: 12,
     why: 'The body gathers itself before it leaves the ground: no crouch, no strength for the jump.',
   },
   {
     reading: 'jump.squash',
     from: 'blocking',
     band: [12, 45],
-    weight: 9,
+    near: 2,
+    weight: 12,
     why: 'Knees and hips take up the landing; without that the body has no weight.',
   },
   {
     reading: 'jump.settle',
     from: 'breakdowns',
     band: [5, 15],
-    weight: 8,
+    near: 1,
+    weight: 9,
     why: 'After landing the body comes to rest within a second, a little past its rest and back.',
   },
-  {
-    reading: 'hold.kind',
-    from: 'smoothing',
-    allowed: ['moving', 'creeping'],
-    weight: 7,
-    why: 'A rest is not a freeze: a slight drift keeps it alive.',
-  },
+  ALIVE_GAUGE,
   {
     reading: 'lag.together',
     part: 'chain:*',

@@ -1,36 +1,34 @@
+import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const FOLLOWS =
   'A chain does not move all at once: each joint starts and stops a little after the one before it, by 1 to 3 frames.';
 const PAST = 'What moves and stops goes past its end and comes back; without that it has no weight.';
 
-/** What is expected of an overlap drill, or of a lean. Rules of thumb of the trade (common practice), each with its reason. */
+/** What is expected of an overlap drill, or of a lean. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
 export const OVERLAP_GAUGES: readonly Gauge[] = [
+  HELD_GAUGE,
   {
     reading: 'stray.motion',
     from: 'blocking',
     band: [0, 0.2],
+    near: 0.1,
     weight: 11,
     why: 'The base of the rig is not animated unless the brief says so.',
   },
   ...(['spine', 'chain:*'] as const).flatMap((part): Gauge[] => [
-    { reading: 'lag.together', part, from: 'breakdowns', allowed: [false], weight: 10, why: FOLLOWS },
-    { reading: 'lag.frames', part, from: 'smoothing', band: [0.75, 4], weight: 9, why: FOLLOWS },
-    { reading: 'overshoot.depth', part, from: 'smoothing', band: [3, 60], weight: 8, why: PAST },
+    { reading: 'lag.together', part, from: 'breakdowns', allowed: [false], weight: 14, why: FOLLOWS },
+    { reading: 'lag.frames', part, from: 'smoothing', band: [0.75, 4], near: 0.25, weight: 12, why: FOLLOWS },
+    { reading: 'overshoot.depth', part, from: 'smoothing', band: [3, 60], near: [1, 10], weight: 8, why: PAST },
   ]),
-  {
-    reading: 'arc.pop',
-    from: 'smoothing',
-    band: [0, 0],
-    weight: 9.5,
-    why: 'One frame out of place is seen as a flicker.',
-  },
+  POP_GAUGE,
   {
     reading: 'anticipation.depth',
     part: 'spine',
     from: 'blocking',
     band: [6, 40],
-    weight: 8.5,
+    near: [1.5, 5],
+    weight: 10,
     why: 'A lean starts with a small move the other way: of 20 degrees, 4 to 5.',
   },
   {

@@ -1,53 +1,48 @@
+import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
-/** What is expected of a take. Rules of thumb of the trade (common practice), each with its reason. */
+/** What is expected of a take. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const TAKE_GAUGES: readonly Gauge[] = [
+  HELD_GAUGE,
   {
     reading: 'take.anticipation',
     from: 'blocking',
     band: [3, 12],
-    weight: 10,
+    near: [0.5, 2],
+    weight: 30,
     why: 'The body goes down before it goes up: without it the accent comes from nowhere.',
   },
   {
     reading: 'take.accent',
     from: 'blocking',
     band: [1.5, 7],
-    weight: 10,
+    near: [0.3, 1],
+    weight: 45,
     why: 'The accent is the stretch: over neutral, or the take has no peak.',
   },
-  {
-    reading: 'arc.pop',
-    from: 'smoothing',
-    band: [0, 0],
-    weight: 9.5,
-    why: 'One frame out of place is seen as a flicker.',
-  },
+  POP_GAUGE,
   {
     reading: 'look.frames',
     from: 'blocking',
     band: [8, 30],
-    weight: 9,
+    near: [1, 4],
+    weight: 24,
     why: 'A look held two frames is invisible; around a dozen reads.',
   },
   {
     reading: 'take.accentHold',
     from: 'blocking',
     band: [10, 24],
-    weight: 9,
+    near: [1, 4],
+    weight: 24,
     why: 'The accent must be held long enough to read.',
   },
-  {
-    reading: 'hold.kind',
-    from: 'smoothing',
-    allowed: ['moving', 'creeping'],
-    weight: 8,
-    why: 'A rest is not a freeze: a slight drift keeps it alive.',
-  },
+  { ...ALIVE_GAUGE, weight: 8 },
   {
     reading: 'twin.arms',
     from: 'breakdowns',
     band: [0, 65],
+    near: 10,
     weight: 7,
     why: 'Arms that do the same at the same time read as one arm, twice.',
   },
@@ -55,7 +50,18 @@ export const TAKE_GAUGES: readonly Gauge[] = [
     reading: 'starts.together',
     from: 'breakdowns',
     band: [0, 0.79],
+    near: 0.04,
     weight: 6,
     why: 'The body starts, the rest follows: parts that all start on one frame move as one piece.',
+  },
+  {
+    reading: 'move.frames',
+    part: 'none',
+    over: 'spread',
+    from: 'breakdowns',
+    band: [1.5, 1000],
+    near: 1.5,
+    weight: 4,
+    why: 'Moves that all take as long as each other are mechanical: a take goes down slowly and up fast.',
   },
 ];

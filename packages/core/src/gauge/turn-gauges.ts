@@ -1,7 +1,12 @@
+import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
-/** What is expected of head turns with moving holds. Rules of thumb of the trade (common practice), each with its reason. */
+const EASED = 'A head turn starts slowly and stops slowly: even steps from end to end are mechanical.';
+
+/** What is expected of head turns with moving holds. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
 export const TURN_GAUGES: readonly Gauge[] = [
+  HELD_GAUGE,
+  POP_GAUGE,
   {
     reading: 'hold.kind',
     part: 'head',
@@ -11,26 +16,21 @@ export const TURN_GAUGES: readonly Gauge[] = [
     why: 'A rest is neither a freeze nor a slow move: a slight drift keeps it alive, and equal keys with flat tangents keep it a rest.',
   },
   {
-    reading: 'arc.pop',
-    from: 'smoothing',
-    band: [0, 0],
-    weight: 11,
-    why: 'One frame out of place is seen as a flicker.',
-  },
-  {
     reading: 'hold.frames',
     part: 'head',
     from: 'blocking',
     band: [8, 32],
-    weight: 9,
+    near: [1, 8],
+    weight: 40,
     why: 'A hold must be long enough to read: about 12 frames between two turns.',
   },
   {
     reading: 'move.frames',
     part: 'head',
     from: 'blocking',
-    band: [5, 13],
-    weight: 8,
+    band: [4, 13],
+    near: 1,
+    weight: 20,
     why: 'A head turn takes about 8 frames; slower it reads as deliberate, not as smooth.',
   },
   {
@@ -38,7 +38,28 @@ export const TURN_GAUGES: readonly Gauge[] = [
     part: 'head',
     from: 'breakdowns',
     band: [-40, -4],
-    weight: 7,
+    near: [5, 1],
+    weight: 20,
     why: 'The chin dips in the middle of a turn; on a straight line the turn is dull.',
+  },
+  { reading: 'ease.out', part: 'head', from: 'smoothing', band: [0.2, 0.92], near: 0.02, weight: 7, why: EASED },
+  { reading: 'ease.in', part: 'head', from: 'smoothing', band: [0.2, 0.92], near: 0.02, weight: 7, why: EASED },
+  {
+    reading: 'anticipation.depth',
+    part: 'head',
+    from: 'polish',
+    band: [1, 40],
+    near: 1,
+    weight: 3,
+    why: 'A small move the other way prepares the eye for the turn.',
+  },
+  {
+    reading: 'overshoot.depth',
+    part: 'head',
+    from: 'polish',
+    band: [0.5, 30],
+    near: 0.5,
+    weight: 2,
+    why: 'A turn that goes a little past its end and comes back has weight.',
   },
 ];

@@ -14,7 +14,8 @@ export interface Reading {
   readonly unit: string;
   /** Labels of the frames it is about. */
   readonly frames?: readonly number[];
-  readonly detail?: Readonly<Record<string, unknown>>;
+  /** What else is told of it: typed by the reading's own description. */
+  readonly detail?: object;
   readonly note?: string;
 }
 
@@ -28,19 +29,23 @@ export interface Unmade {
 export interface Measured {
   readonly readings: readonly Reading[];
   readonly unmade: readonly Unmade[];
+  /** What had to be assumed, in words. */
+  readonly warnings?: readonly string[];
 }
 
-export const unmade = (id: string, why: string, part?: string): Measured => ({
-  readings: [],
-  unmade: [part === undefined ? { id, why } : { id, part, why }],
-});
-
 export const made = (...readings: Reading[]): Measured => ({ readings, unmade: [] });
+
+/** The one way to refuse: every one of these readings is unmade, for one reason. */
+export const refuse = (kinds: readonly { readonly id: string }[], why: string, part?: string): Measured => ({
+  readings: [],
+  unmade: kinds.map(({ id }) => (part === undefined ? { id, why } : { id, part, why })),
+});
 
 /** Several results as one, in order. */
 export const together = (...results: Measured[]): Measured => ({
   readings: results.flatMap((result) => result.readings),
   unmade: results.flatMap((result) => result.unmade),
+  warnings: [...new Set(results.flatMap((result) => result.warnings ?? []))],
 });
 
 /** A number with at most four decimals: readings are written into files and compared. */

@@ -1,96 +1,136 @@
-import type { Kind, PreparedShot } from '../motion/prepared-shot.ts';
-import { measureActivity, measureAttention } from './attention/activity.ts';
-import { BREATH_IDS, measureBreath } from './attention/breath.ts';
-import { measureCameraShake } from './attention/camera-shake.ts';
-import { measureChainEnds } from './overlap/chain-ends.ts';
-import { measureCycle } from './cycle/cycle.ts';
-import { measureExposure } from './cycle/exposure.ts';
-import { GAIT_BODY_IDS, measureGaitBody } from './gait/gait-body.ts';
-import { GAIT_FEET_IDS, measureGaitFeet } from './gait/gait-feet.ts';
-import { GAIT_TIMING_IDS, measureGaitTiming } from './gait/gait-timing.ts';
-import { measureHead } from './head/head.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { ACTIVITY, ATTENTION, measureActivity, measureAttention } from './attention/activity.ts';
+import { BREATH, measureBreath } from './attention/breath.ts';
+import { CAMERA, measureCameraShake } from './attention/camera-shake.ts';
+import { CAUSES } from './attention/cause.ts';
+import { measureStrayMotion, STRAYS } from './attention/stray-motion.ts';
+import { measureTwinArms, TWINS } from './attention/twin-arms.ts';
+import { BREAKDOWNS, CHARTS } from './breakdown/breakdown.ts';
+import { CYCLE, measureCycle } from './cycle/cycle.ts';
+import { EXPOSURE, measureExposure } from './cycle/exposure.ts';
+import { measureMirror, MIRROR } from './cycle/mirror.ts';
+import type { AnyReadingKind } from './describe.ts';
+import { GAIT_BODY, measureGaitBody } from './gait/gait-body.ts';
+import { GAIT_FEET, measureGaitFeet } from './gait/gait-feet.ts';
+import { GAIT_TIMING, measureGaitTiming } from './gait/gait-timing.ts';
+import { HEAD, measureHead } from './head/head.ts';
 import { measureHeadMoves } from './head/head-moves.ts';
-import { JUMP_IDS, measureJump } from './jump/jump.ts';
-import { LAG_IDS, measureLag } from './overlap/lag.ts';
-import { LOOK_IDS, measureLooks } from './head/looks.ts';
-import { measureMirror } from './cycle/mirror.ts';
-import { ENDS_IDS } from './moves/move-ends.ts';
-import { MOVE_IDS, measureMoves, poseSignal } from './moves/moves-and-holds.ts';
-import { tipJoints } from './parts.ts';
-import { type Measured, together, unmade } from './reading.ts';
-import { measureSparseKeys } from './keys/sparse-keys.ts';
-import { measurePath } from './spacing/spacing-and-arcs.ts';
-import { measureStrayMotion } from './attention/stray-motion.ts';
-import { measureTake, TAKE_IDS } from './head/take.ts';
-import { measureTwinArms } from './attention/twin-arms.ts';
+import { LOOKS, measureLooks } from './head/looks.ts';
+import { measureTake, TAKE } from './head/take.ts';
+import { JUMPS, measureJump } from './jump/jump.ts';
+import { measureSparseKeys, SPARSE_KEYS } from './keys/sparse-keys.ts';
+import { MOVE_ENDS } from './moves/move-ends.ts';
+import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';
+import { poseSignal } from './moves/moving-signal.ts';
+import { measureChainEnds } from './overlap/chain-ends.ts';
+import { LAGS, measureLag } from './overlap/lag.ts';
+import { type Measured, refuse, together } from './reading.ts';
+import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.5.0';
+export const CORE_VERSION = '0.7.0';
 
-/** A family of measures: what it gives, for which kinds of exercise, and the pure function that makes it. */
+/** Topics in the order in which they are defined. */
+export const TOPICS = [
+  'spacing and arcs',
+  'moves and holds',
+  'breakdowns',
+  'ends of a move',
+  'overlap',
+  'loop',
+  'gait',
+  'jump',
+  'take, head and attention',
+] as const;
+export type Topic = (typeof TOPICS)[number];
+
+/** A family of measures: the readings it describes, and the pure function that makes them; left out where they are only asked for. */
 export interface MeasureFamily {
-  readonly ids: readonly string[];
-  /** Left out: every kind. */
-  readonly kinds?: readonly Kind[];
+  readonly topic: Topic;
+  readonly readings: readonly AnyReadingKind[];
   /** Made for other kinds as well where this holds of the shot. */
   readonly alsoWhen?: (shot: PreparedShot) => boolean;
-  readonly measure: (shot: PreparedShot) => Measured;
+  readonly measure?: (shot: PreparedShot) => Measured;
 }
-
-const LOOPING: readonly Kind[] = ['walk', 'run', 'idle', 'overlap', 'any'];
-
-const GAITS: readonly Kind[] = ['walk', 'run', 'any'];
-
-/** Kinds that move and rest; a walk never rests. */
-const HOLDING: readonly Kind[] = ['jump', 'take', 'turn', 'overlap', 'idle', 'any'];
 
 /** Every family the core knows. Adding a measure is a file, a line here, and a test. */
 export const MEASURES: readonly MeasureFamily[] = [
-  { ids: ['spacing.steps', 'spacing.off', 'arc.off', 'arc.pop'], measure: measureTips },
-  { ids: ['cycle.length', 'cycle.seam', 'cycle.jerk', 'cycle.cadence'], kinds: LOOPING, measure: measureCycle },
-  { ids: ['mirror.off', 'mirror.height'], kinds: GAITS, measure: measureMirror },
-  { ids: GAIT_TIMING_IDS, kinds: GAITS, measure: measureGaitTiming },
-  { ids: GAIT_FEET_IDS, kinds: GAITS, measure: measureGaitFeet },
-  { ids: GAIT_BODY_IDS, kinds: GAITS, measure: measureGaitBody },
-  { ids: JUMP_IDS, kinds: ['jump', 'any'], measure: measureJump },
-  { ids: LAG_IDS, measure: measureLag },
-  { ids: ENDS_IDS, kinds: ['overlap'], measure: measureChainEnds },
-  { ids: ['twin.arms'], measure: measureTwinArms },
-  { ids: ['head.steady', 'head.counter'], measure: measureHead },
-  { ids: TAKE_IDS, kinds: ['take', 'any'], measure: measureTake },
-  { ids: LOOK_IDS, kinds: ['take', 'turn', 'any'], measure: measureLooks },
-  { ids: ['arc.rise'], kinds: ['take', 'turn', 'any'], measure: measureHeadMoves },
-  { ids: MOVE_IDS, kinds: HOLDING, measure: (shot) => measureMoves(shot, poseSignal(shot)) },
-  { ids: ['activity', 'starts.together'], measure: measureActivity },
-  { ids: ['attention.clash'], kinds: ['take', 'turn', 'idle', 'any'], measure: measureAttention },
-  { ids: BREATH_IDS, kinds: ['idle', 'any'], measure: measureBreath },
+  { topic: 'loop', readings: EXPOSURE, measure: measureExposure },
+  { topic: 'spacing and arcs', readings: PATHS, measure: measureTips },
+  { topic: 'spacing and arcs', readings: [ARC_RISE], measure: measureHeadMoves },
   {
-    ids: ['stray.motion'],
-    kinds: ['overlap', 'any'],
+    topic: 'moves and holds',
+    readings: MOVES_AND_HOLDS,
+    measure: (shot) => measureMoves(shot, poseSignal(shot)),
+  },
+  { topic: 'breakdowns', readings: BREAKDOWNS },
+  { topic: 'breakdowns', readings: CHARTS },
+  {
+    topic: 'ends of a move',
+    readings: MOVE_ENDS,
+    measure: (shot) => (shot.kind === 'turn' ? together() : measureChainEnds(shot)),
+  },
+  { topic: 'overlap', readings: LAGS, measure: measureLag },
+  { topic: 'loop', readings: CYCLE, measure: measureCycle },
+  { topic: 'loop', readings: MIRROR, measure: measureMirror },
+  { topic: 'gait', readings: GAIT_TIMING, measure: measureGaitTiming },
+  { topic: 'gait', readings: GAIT_FEET, measure: measureGaitFeet },
+  { topic: 'gait', readings: GAIT_BODY, measure: measureGaitBody },
+  { topic: 'jump', readings: JUMPS, measure: measureJump },
+  { topic: 'take, head and attention', readings: TAKE, measure: measureTake },
+  { topic: 'take, head and attention', readings: LOOKS, measure: measureLooks },
+  { topic: 'take, head and attention', readings: HEAD, measure: measureHead },
+  { topic: 'take, head and attention', readings: CAUSES },
+  { topic: 'take, head and attention', readings: TWINS, measure: measureTwinArms },
+  { topic: 'take, head and attention', readings: ACTIVITY, measure: measureActivity },
+  { topic: 'take, head and attention', readings: ATTENTION, measure: measureAttention },
+  {
+    topic: 'take, head and attention',
+    readings: STRAYS,
     alsoWhen: ({ roles, still }) => roles.master !== undefined || roles.camera !== undefined || still.length > 0,
     measure: measureStrayMotion,
   },
   {
-    ids: ['camera.shake'],
-    kinds: ['any'],
+    topic: 'take, head and attention',
+    readings: CAMERA,
     alsoWhen: ({ roles }) => roles.camera !== undefined,
     measure: measureCameraShake,
   },
-  { ids: ['keys.partial'], kinds: ['any'], measure: measureSparseKeys },
-  { ids: ['exposure.pattern'], measure: measureExposure },
+  { topic: 'take, head and attention', readings: BREATH, measure: measureBreath },
+  { topic: 'take, head and attention', readings: SPARSE_KEYS, measure: measureSparseKeys },
 ];
 
-/** Makes every reading the shot's kind asks for. */
+/** Description of every reading, by id. */
+export const READING_KINDS: ReadonlyMap<string, AnyReadingKind> = new Map(
+  MEASURES.flatMap(({ readings }) => readings.map((reading) => [reading.id, reading] as const)),
+);
+
+/** Why what needs motion is not told of a shot in blocking. */
+export const BLOCKED = 'the poses are held: this is blocking';
+
+const SILENT = 'nothing in this shot shows it';
+
+/**
+ * Makes every reading the shot's kind asks for. Every reading a family describes for that kind comes out, made or unmade with a reason,
+ * whatever the family forgets.
+ */
 export function measureShot(shot: PreparedShot): Measured {
-  return together(
-    ...MEASURES.filter(
-      ({ kinds, alsoWhen }) => kinds === undefined || kinds.includes(shot.kind) || alsoWhen?.(shot),
-    ).map(({ measure }) => measure(shot)),
-  );
+  return together(...MEASURES.map((family) => measureFamily(shot, family)));
 }
 
-function measureTips(shot: PreparedShot): Measured {
-  const tips = tipJoints(shot);
-  if (tips.length === 0) return unmade('spacing.steps', 'the figure has no joint whose path could be followed');
-  return together(...tips.map(({ joint, part }) => measurePath(shot, joint, part)));
+function measureFamily(shot: PreparedShot, { readings, alsoWhen, measure }: MeasureFamily): Measured {
+  if (!measure) return together();
+  const asked = readings.filter(({ kinds }) => kinds.includes(shot.kind) || alsoWhen?.(shot));
+  if (asked.length === 0) return together();
+  const held = shot.exposures.blocking ? asked.filter(({ fromPoses }) => !fromPoses) : [];
+  const told = held.length < asked.length ? measure(shot) : together();
+  const isHeld = ({ id }: { id: string }): boolean => held.some((kind) => kind.id === id);
+  const own: Measured = {
+    readings: told.readings.filter((reading) => !isHeld(reading)),
+    unmade: told.unmade.filter((missing) => !isHeld(missing)),
+    warnings: told.warnings ?? [],
+  };
+  const ids = new Set([...own.readings, ...own.unmade].map(({ id }) => id));
+  const forgotten = asked.filter((kind) => !ids.has(kind.id) && !isHeld(kind));
+  return together(own, refuse(held, BLOCKED), refuse(forgotten, SILENT));
 }

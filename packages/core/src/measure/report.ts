@@ -1,16 +1,17 @@
 import { axisName } from '../motion/axes.ts';
 import { jointIndex } from '../motion/motion.ts';
-import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { measureCause } from './attention/cause.ts';
+import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { jointTurn } from '../signal/joint-turn.ts';
-import { measureMoveEnds } from './moves/move-ends.ts';
-import { measureMoves, scalarSignal } from './moves/moves-and-holds.ts';
-import { measureShot } from './registry.ts';
-import { measureChain } from './overlap/lag.ts';
-import { type Reading, together, type Unmade, unmade } from './reading.ts';
-import { measurePath, measureRise } from './spacing/spacing-and-arcs.ts';
+import { CAUSES, measureCause } from './attention/cause.ts';
+import { measureMoveEnds, MOVE_ENDS } from './moves/move-ends.ts';
+import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';
+import { scalarSignal } from './moves/moving-signal.ts';
+import { LAGS, measureChain } from './overlap/lag.ts';
+import { type Measured, type Reading, refuse, together, type Unmade } from './reading.ts';
+import { BLOCKED, measureShot } from './registry.ts';
+import { ARC_RISE, measureJointPath, measureRise, PATHS } from './spacing/paths.ts';
 
-/** All that is told of a shot: the object `measure --json` prints and the server stores. */
+/** All that is told of a shot: what the server stores, and with findings what `measure --json` prints. */
 export interface Report {
   readonly file: string;
   readonly format: string;
@@ -44,41 +45,17 @@ export interface Asked {
 export function reportShot(
   shot: PreparedShot,
   source: { file: string; format: string; warnings: readonly string[] },
-  { joints = [], chains = [], space = 'local', from, to }: Asked = {},
+  asked: Asked = {},
 ): Report {
-  const last = shot.motion.frames - 1;
-  const move = {
-    from: (from ?? shot.firstFrame) - shot.firstFrame,
-    to: to === undefined ? last : to - shot.firstFrame,
-  };
-  const asked = joints.map((name) => {
-    const joint = jointIndex(shot.motion, name);
-    return joint < 0
-      ? unmade('spacing.steps', `there is no joint called “${name}”`, name)
-      : together(
-          measurePath(shot, joint, shot.motion.joints[joint]!.name),
-          measureRise(shot, joint, shot.motion.joints[joint]!.name, move),
-          measureMoves(shot, scalarSignal(jointTurn(shot, joint, space)), shot.motion.joints[joint]!.name),
-          measureMoveEnds(shot, jointTurn(shot, joint, space), shot.motion.joints[joint]!.name),
-          measureCause(shot, joint, move.from, move.to),
-        );
-  });
-  const asChains = chains.map((names) => {
-    const list = names.map((name) => jointIndex(shot.motion, name));
-    const missing = names.filter((_, k) => list[k]! < 0);
-    const part = names.join(',');
-    return missing.length > 0
-      ? unmade('lag.frames', `there is no joint called “${missing.join('”, “')}”`, part)
-      : measureChain(shot, list, part);
-  });
-  const measured = together(measureShot(shot), ...asked, ...asChains);
+  const measured = together(measureShot(shot), measureAsked(shot, asked));
+  const { motion } = shot.played;
   return {
     file: source.file,
     format: source.format,
-    fps: shot.fps,
-    frames: shot.motion.frames,
+    fps: motion.fps,
+    frames: motion.frames,
     firstFrame: shot.firstFrame,
-    loop: shot.loop,
+    loop: shot.habit,
     up: axisName(shot.axes.up),
     forward: axisName(shot.axes.forward),
     scale: { legLength: shot.scale.legLength, metresPerUnit: shot.scale.metresPerUnit },
@@ -87,6 +64,38 @@ export function reportShot(
     ),
     readings: measured.readings,
     unmade: measured.unmade,
-    warnings: [...source.warnings, ...shot.warnings],
+    warnings: [...source.warnings, ...shot.warnings, ...(measured.warnings ?? [])],
   };
+}
+
+/** Readings of the joints and chains that were asked for by name. */
+function measureAsked(shot: PreparedShot, { joints = [], chains = [], space = 'local', from, to }: Asked): Measured {
+  const move = {
+    from: from === undefined ? 0 : sampleAt(shot, from),
+    to: to === undefined ? shot.motion.frames - 1 : sampleAt(shot, to),
+  };
+  const { blocking } = shot.exposures;
+  const ofJoint = (name: string): Measured => {
+    const joint = jointIndex(shot.motion, name);
+    const kinds = [...PATHS, ARC_RISE, ...MOVES_AND_HOLDS, ...MOVE_ENDS, ...CAUSES];
+    if (joint < 0) return refuse(PATHS, `there is no joint called “${name}”`, name);
+    const part = shot.motion.joints[joint]!.name;
+    if (blocking) return together(refuse(kinds, BLOCKED, part));
+    const turn = jointTurn(shot, joint, space);
+    return together(
+      measureJointPath(shot, joint, part),
+      measureRise(shot, joint, part, move),
+      measureMoves(shot, scalarSignal(turn), part),
+      measureMoveEnds(shot, turn, part),
+      measureCause(shot, joint, move.from, move.to),
+    );
+  };
+  const ofChain = (names: readonly string[]): Measured => {
+    const list = names.map((name) => jointIndex(shot.motion, name));
+    const missing = names.filter((_, k) => list[k]! < 0);
+    const part = names.join(',');
+    if (missing.length > 0) return refuse(LAGS, `there is no joint called “${missing.join('”, “')}”`, part);
+    return blocking ? refuse(LAGS, BLOCKED, part) : measureChain(shot, list, part);
+  };
+  return together(...joints.map(ofJoint), ...chains.map(ofChain));
 }

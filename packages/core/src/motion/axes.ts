@@ -1,4 +1,5 @@
 import { type Joint, restPositions } from './motion.ts';
+import type { WorldPose } from './pose.ts';
 import type { Roles } from './roles.ts';
 import { cross, dot, length, normalise, reject, subtract, type Vec3 } from './vector.ts';
 
@@ -9,16 +10,23 @@ export interface FigureAxes {
   readonly left: Vec3;
   /** False where neither toes nor sides told forward and it is only assumed. */
   readonly forwardKnown: boolean;
+  /** False where the rest pose does not say which axis is up and the motion had to. */
+  readonly upKnown: boolean;
 }
 
+/** Where the joints are over the motion, for what the rest pose does not tell. */
+type Placed = Pick<WorldPose, 'positions'> & { readonly frames: number };
+
 /**
- * Up is the axis in which the rest pose extends from feet to head (without those: its longest, towards where more joints spread
- * from the root); forward is the side the toes point to, or follows from left and up; left = up × forward.
+ * Up is the axis in which the rest pose extends from feet to head; where that is not clear (four legs, a figure lying at rest, no head) the
+ * axis along which the feet are lowest over the whole motion. Forward is the side the toes point to, or follows from left and up;
+ * left = up × forward.
  */
-export function figureAxes(joints: readonly Joint[], roles: Roles): FigureAxes {
+export function figureAxes(joints: readonly Joint[], roles: Roles, placed?: Placed, fourLegs = false): FigureAxes {
   const rest = restPositions(joints);
   const at = (j: number): Vec3 => [rest[3 * j]!, rest[3 * j + 1]!, rest[3 * j + 2]!];
-  const up = findUp(joints, roles, at);
+  const atRest = fourLegs ? undefined : upAtRest(roles, at);
+  const up = atRest ?? upInMotion(joints, roles, placed) ?? upOfProp(joints);
   const across = leftHint(roles, at, up);
   const toes = toeHint(joints, roles, at, up);
   let forward = toes ?? (across ? normalise(cross(across, up)) : undefined);
@@ -26,16 +34,56 @@ export function figureAxes(joints: readonly Joint[], roles: Roles): FigureAxes {
   forward ??= Math.abs(up[1]) > 0.5 ? [0, 0, 1] : [0, -1, 0];
   // Toes often turn out: keep only the part square to up, then snap to an axis when it is nearly one.
   forward = snap(normalise(reject(forward, up)));
-  return { up, forward, left: normalise(cross(up, forward)), forwardKnown };
+  const hasFeet = roles['foot.L'] !== undefined || roles['foot.R'] !== undefined;
+  return { up, forward, left: normalise(cross(up, forward)), forwardKnown, upKnown: atRest !== undefined || !hasFeet };
 }
 
-function findUp(joints: readonly Joint[], roles: Roles, at: (j: number) => Vec3): Vec3 {
+/** A direction counts as along an axis where every other part of it is under this share of that along it. */
+const CLEAR = 0.7;
+
+/** Up by the rest pose, from feet or hips to the head; undefined where that is no clear axis. */
+function upAtRest(roles: Roles, at: (j: number) => Vec3): Vec3 | undefined {
   const high = roles.head ?? roles.neck ?? roles.chest ?? roles.spine;
   const feet = [roles['foot.L'], roles['foot.R'], roles['shin.L'], roles['shin.R']].filter((j) => j !== undefined);
-  if (high !== undefined && feet.length > 0) return dominant(subtract(at(high), at(feet[0]!)));
-  if (feet.length > 0 && roles.hips !== undefined) return dominant(subtract(at(roles.hips), at(feet[0]!)));
-  if (high !== undefined && roles.hips !== undefined) return dominant(subtract(at(high), at(roles.hips)));
-  // No body to go by: Y unless the rest pose has no height in it.
+  const way =
+    high !== undefined && feet.length > 0
+      ? subtract(at(high), at(feet[0]!))
+      : feet.length > 0 && roles.hips !== undefined
+        ? subtract(at(roles.hips), at(feet[0]!))
+        : high !== undefined && roles.hips !== undefined
+          ? subtract(at(high), at(roles.hips))
+          : undefined;
+  if (!way) return undefined;
+  const axis = dominant(way);
+  return length(reject(way, axis)) < CLEAR * dot(way, axis) ? axis : undefined;
+}
+
+/** The signed axis along which the feet are lowest over the motion, and the hips over them. */
+function upInMotion(joints: readonly Joint[], roles: Roles, placed: Placed | undefined): Vec3 | undefined {
+  const feet = [roles['foot.L'], roles['foot.R']].filter((j) => j !== undefined);
+  if (!placed || feet.length === 0 || roles.hips === undefined) return undefined;
+  const n = joints.length;
+  const every = Math.max(1, Math.floor(placed.frames / 40));
+  let best: { axis: Vec3; score: number } | undefined;
+  for (const k of [1, 2, 0])
+    for (const sign of [1, -1]) {
+      let score = 0;
+      for (let f = 0; f < placed.frames; f += every) {
+        const height = (j: number): number => sign * placed.positions[3 * (f * n + j) + k]!;
+        let lowest = Infinity;
+        for (let j = 0; j < n; j++) lowest = Math.min(lowest, height(j));
+        const foot = Math.min(...feet.map(height));
+        score += height(roles.hips) - foot - 3 * (foot - lowest);
+      }
+      const axis: [number, number, number] = [0, 0, 0];
+      axis[k] = sign;
+      if (!best || score > best.score * (1 + 1e-6)) best = { axis, score };
+    }
+  return best?.axis;
+}
+
+/** No body to go by: Y unless the rest pose has no height in it. */
+function upOfProp(joints: readonly Joint[]): Vec3 {
   let y = 0;
   let z = 0;
   for (const joint of joints) {

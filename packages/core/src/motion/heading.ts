@@ -1,18 +1,54 @@
+import { smooth } from '../signal/savitzky-golay.ts';
 import type { PreparedShot } from './prepared-shot.ts';
-import { type Quat, quatAt, rotate, unit } from './quaternion.ts';
+import { axisAngle, type Quat, quatAt, rotate } from './quaternion.ts';
 import { dot, normalise, reject, type Vec3 } from './vector.ts';
 
-/** Rotation about up by which the hips face away from the rest pose's forward, averaged over the first `frames` samples. */
-export function meanHeading(shot: Pick<PreparedShot, 'motion' | 'world' | 'axes' | 'roles'>, frames: number): Quat {
+/** Which way the figure faces at every sample: its hips' own heading with what it does in a cycle smoothed away. */
+export interface Heading {
+  /** Turn about up away from the rest pose's forward, degrees; goes on over half a circle. */
+  readonly turn: Float64Array;
+  forward(sample: number): Vec3;
+  left(sample: number): Vec3;
+  /** The turn as a rotation. */
+  rotation(sample: number): Quat;
+}
+
+type Placed = Pick<PreparedShot, 'motion' | 'world' | 'axes' | 'roles' | 'loop' | 'fps'>;
+
+/**
+ * Heading of the hips over the ground. A cycle on the spot has one, the mean of all its frames; on a path that turns it is smoothed by a
+ * straight line over a cycle, never one mean for the shot.
+ *
+ * @param samples that count (a loop's period)
+ * @param cycle samples over which it is smoothed; default a second
+ */
+export function headingOf(shot: Placed, samples: number, cycle = Math.round(shot.fps)): Heading {
   const { motion, world, axes } = shot;
   const joint = shot.roles.hips ?? 0;
-  let sum: Vec3 = [0, 0, 0];
-  for (let f = 0; f < frames; f++) {
-    const facing = rotate(quatAt(world.rotations, f * motion.joints.length + joint), axes.forward);
-    const flat = normalise(reject(facing, axes.up));
-    sum = [sum[0] + flat[0], sum[1] + flat[1], sum[2] + flat[2]];
+  const raw = new Float64Array(samples);
+  for (let f = 0; f < samples; f++) {
+    const facing = normalise(
+      reject(rotate(quatAt(world.rotations, f * motion.joints.length + joint), axes.forward), axes.up),
+    );
+    const turn = (Math.atan2(dot(facing, axes.left), dot(facing, axes.forward)) * 180) / Math.PI;
+    raw[f] = f === 0 ? turn : turn + 360 * Math.round((raw[f - 1]! - turn) / 360);
   }
-  const half = Math.atan2(dot(sum, axes.left), dot(sum, axes.forward)) / 2;
-  const s = Math.sin(half);
-  return unit([axes.up[0] * s, axes.up[1] * s, axes.up[2] * s, Math.cos(half)]);
+  const turn = shot.loop !== 'none' && Math.abs(raw[samples - 1]! - raw[0]!) < 90 ? meanOf(raw) : trend(raw, cycle);
+  const directions = (axis: Vec3) => Array.from(turn, (degrees) => rotate(axisAngle(axes.up, degrees), axis));
+  const ahead = directions(axes.forward);
+  const aside = directions(axes.left);
+  return {
+    turn,
+    forward: (sample) => ahead[sample]!,
+    left: (sample) => aside[sample]!,
+    rotation: (sample) => axisAngle(axes.up, turn[sample]!),
+  };
+}
+
+const meanOf = (raw: Float64Array): Float64Array => raw.map(() => raw.reduce((a, b) => a + b, 0) / raw.length);
+
+/** A straight line through every stretch of a cycle's length; a shot no longer than that has one line. */
+function trend(raw: Float64Array, cycle: number): Float64Array {
+  const half = Math.max(1, Math.floor(cycle / 2));
+  return raw.length < 4 ? meanOf(raw) : smooth(raw, half, 1);
 }

@@ -1,5 +1,6 @@
 import type { Motion } from './motion.ts';
 import { jointWeights, poseDistance, poseSteps } from './pose-distance.ts';
+import { TREMBLING_DEFAULTS, tremblingOf } from './trembling.ts';
 import { median } from './vector.ts';
 
 /** `repeat`: the last sample repeats the first, T = N − 1. `follow`: the last comes just before the first, T = N. */
@@ -18,20 +19,23 @@ export const LOOP_DEFAULTS = Object.freeze({
 });
 
 /**
- * Finds a shot's loop habit from its poses. A shot at rest at both ends starts and ends in the same pose without being a loop.
+ * Finds a shot's loop habit from its poses. A shot at rest at both ends starts and ends in the same pose without being a loop. What every
+ * joint trembles by from frame to frame is taken out of the distances first.
  */
 export function detectLoop(motion: Motion): Loop {
   const n = motion.frames;
   if (n < 6) return 'none';
   const weights = jointWeights(motion);
-  const steps = poseSteps(motion, weights);
+  const noise = poseNoise(motion);
+  const beyond = (distance: number): number => Math.sqrt(Math.max(0, distance ** 2 - noise ** 2));
+  const steps = poseSteps(motion, weights).map(beyond);
   const middle = median(steps);
   const large = Float64Array.from(steps).sort()[Math.floor(0.95 * (steps.length - 1))]!;
   if (!(large > 1e-6)) return 'none';
   const { restFrames, restUnder } = LOOP_DEFAULTS;
   const still = (from: number, to: number): boolean => steps.slice(from, to).every((step) => step < restUnder * large);
   if (n > 3 * restFrames && still(0, restFrames) && still(steps.length - restFrames, steps.length)) return 'none';
-  const wrap = poseDistance(motion, n - 1, 0, weights);
+  const wrap = beyond(poseDistance(motion, n - 1, 0, weights));
   if (wrap < LOOP_DEFAULTS.repeatWithin * middle) return 'repeat';
   const beside = (steps[0]! + steps[steps.length - 1]!) / 2;
   // Recordings often begin with one frame of a calibration pose: the step after it is no measure of the motion.
@@ -40,6 +44,17 @@ export function detectLoop(motion: Motion): Loop {
     ? 'follow'
     : 'none';
 }
+
+/** Pose distance that trembling alone makes between two frames, degrees. */
+function poseNoise(motion: Motion): number {
+  const trembling = tremblingOf(motion);
+  // Each of the two poses is off about three axes.
+  return trembling > TREMBLING_DEFAULTS.from ? trembling * Math.sqrt(6) : 0;
+}
+
+/** Whether the last pose is the first one again. */
+export const closes = (motion: Motion): boolean =>
+  motion.frames > 2 && poseDistance(motion, 0, motion.frames - 1) < 0.05;
 
 /** A cycle shorter than this, frames, is not looked for within a longer loop. */
 const SHORTEST_CYCLE = 6;

@@ -1,14 +1,15 @@
 import { type FigureAxes, figureAxes } from './axes.ts';
+import { type Exposures, findExposures, samplesOf } from './exposures.ts';
 import { type FigureScale, figureScale } from './figure-scale.ts';
-import { cyclesWithin, detectLoop, type Loop, loopPeriod } from './loop.ts';
+import { type Kind, LOOPING } from './kinds.ts';
+import { closes, cyclesWithin, detectLoop, type Loop, loopPeriod } from './loop.ts';
 import type { Motion } from './motion.ts';
 import { type WorldPose, worldPose } from './pose.ts';
 import { guessRoles, type Roles, sideWarnings } from './roles.ts';
+import { steadied, TREMBLING_DEFAULTS, tremblingOf } from './trembling.ts';
+import { dot, type Vec3 } from './vector.ts';
 
-/** Kinds of exercise. Only those that can loop have a loop looked for. */
-export const KINDS = ['walk', 'run', 'jump', 'take', 'turn', 'overlap', 'idle', 'any'] as const;
-export type Kind = (typeof KINDS)[number];
-const CAN_LOOP: readonly Kind[] = ['walk', 'run', 'idle', 'overlap', 'any'];
+export { type Kind, KINDS } from './kinds.ts';
 
 export interface ShotOptions {
   readonly kind?: Kind;
@@ -31,21 +32,37 @@ export interface ShotOptions {
 export type Ground = 'flat' | 'steps';
 
 /**
- * A motion with all that every measure needs worked out once: world placement, roles, axes, scale, loop. Measures take this and
- * never change it.
+ * A motion with all that every measure needs worked out once: exposures folded, trembling smoothed, world placement, roles, axes, scale,
+ * loop. Measures take this and never change it. Everything in it is counted in *samples*; {@link labelOf} and {@link framesIn} lead out.
  */
 export interface PreparedShot {
+  /** What is measured: one sample an exposure, and smoothed where the file trembles. */
   readonly motion: Motion;
   readonly world: WorldPose;
+  /** What is measured before it was smoothed: one frame out of place is looked for here. */
+  readonly unsmoothed: Motion;
+  /** The motion as it is in the file, every frame of it, for showing it; the same object where nothing was folded or smoothed. */
+  readonly played: { readonly motion: Motion; readonly world: WorldPose };
+  readonly exposures: Exposures;
+  /** Standard deviation of what was smoothed away, degrees; 0 where nothing was. */
+  readonly trembling: number;
   readonly kind: Kind;
+  /** Samples a second of what is measured. */
   readonly fps: number;
   readonly firstFrame: number;
   readonly loop: Loop;
-  /** T; the number of samples where there is no loop. */
+  /** The loop habit as it was given or found, for telling; `loop` is how it is measured. */
+  readonly habit: Loop;
+  /** A pose stands on both sides of the seam: the first is there once more than the habit has it. It is measured without. */
+  readonly seamDoubled: boolean;
+  /** The habit was neither given nor found: somebody walking on the spot is taken to be meant as a loop. */
+  readonly loopAssumed: boolean;
+  /** T in samples; the number of samples where there is no loop. */
   readonly period: number;
   /** How many times the same cycle is there within the loop; 1 where there is no loop. */
   readonly cycles: number;
   readonly roles: Roles;
+  readonly fourLegs: boolean;
   readonly axes: FigureAxes;
   readonly scale: FigureScale;
   readonly ground: Ground | 'auto';
@@ -55,32 +72,179 @@ export interface PreparedShot {
 }
 
 /** Works out what measures share. Never fails: what can't be told from the motion is left out of `roles` and warned of. */
-export function prepareShot(motion: Motion, options: ShotOptions = {}): PreparedShot {
+export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedShot {
   const kind = options.kind ?? 'any';
-  const guessed = guessRoles(motion.joints, options.roles);
-  const axes = figureAxes(motion.joints, guessed.roles);
-  const auto = options.loop === undefined || options.loop === 'auto';
-  const loop = !auto ? (options.loop as Loop) : CAN_LOOP.includes(kind) ? detectLoop(motion) : 'none';
-  const usable = loopPeriod(loop, motion.frames) >= 2 ? loop : 'none';
-  const period = loopPeriod(usable, motion.frames);
+  const guessed = guessRoles(file.joints, options.roles);
+  const { roles, fourLegs } = guessed;
+  const scale = figureScale(file.joints, roles, options.metresPerUnit);
+  const warnings = [...guessed.warnings];
+  const timed = options.fps === undefined ? file : { ...file, fps: options.fps };
+  const exposures = findExposures(timed, kind, scale.legLength);
+  const isFolded = exposures.starts.length !== timed.frames;
+  const folded = isFolded ? samplesOf(timed, exposures.starts, exposures.stride) : timed;
+  const habit = loopHabit(folded, kind, options.loop, exposures);
+  const trembling = exposures.blocking ? 0 : tremblingOf(folded);
+  const trembles = trembling > TREMBLING_DEFAULTS.from;
+  const motion = trembles
+    ? steadied(folded, habit.loop === 'none' ? undefined : loopPeriod(habit.loop, folded.frames))
+    : folded;
+  if (trembles)
+    warnings.push(
+      `every joint trembles by about ${trembling.toFixed(1)}° from frame to frame: the motion was smoothed before it was measured`,
+    );
+  const world = worldPose(motion);
+  const axes = figureAxes(motion.joints, roles, { ...world, frames: motion.frames }, fourLegs);
+  if (!axes.upKnown)
+    warnings.push('the rest pose does not say which way is up: the axis along which the feet are lowest was taken');
+  warnings.push(...sideWarnings(motion.joints, roles, axes.left));
+  const onSpot = { motion, world, roles, axes, scale };
+  const loopAssumed = habit.loop === 'none' && habit.open && staysOnTheSpot(onSpot) && !restsAtAnEnd(motion);
+  const stated = loopAssumed ? 'follow' : habit.loop;
+  const doubledBehind = stated === 'repeat' && exposures.tail === 1 && closes(folded);
+  const doubledOver = stated === 'follow' && !exposures.blocking && motion.frames > 3 && closes(folded);
+  const loop = doubledOver ? 'repeat' : stated;
+  const period = loopPeriod(loop, motion.frames);
   return {
-    motion,
-    world: worldPose(motion),
+    ...onSpot,
+    played: motion === timed ? { motion, world } : lazily(timed),
+    unsmoothed: folded,
+    exposures,
+    trembling: trembles ? trembling : 0,
     kind,
-    fps: options.fps ?? motion.fps,
+    fps: motion.fps,
     firstFrame: options.firstFrame ?? 1,
-    loop: usable,
+    loop,
+    habit: stated,
+    seamDoubled: doubledBehind || doubledOver,
+    loopAssumed,
     period,
-    cycles: usable === 'none' ? 1 : cyclesWithin(motion, period),
-    roles: guessed.roles,
-    axes,
-    scale: figureScale(motion.joints, guessed.roles, options.metresPerUnit),
+    cycles: loop === 'none' ? 1 : cyclesWithin(motion, period),
+    fourLegs,
     ground: options.ground ?? 'auto',
     still: options.still ?? [],
     groups: options.groups ?? [],
-    warnings: [...guessed.warnings, ...sideWarnings(motion.joints, guessed.roles, axes.left)],
+    warnings,
   };
 }
 
-/** Label of a sample. */
-export const labelOf = (shot: Pick<PreparedShot, 'firstFrame'>, sample: number): number => shot.firstFrame + sample;
+/** The world placement of the file's own frames, worked out when it is first asked for: only who shows the shot needs it. */
+function lazily(motion: Motion): PreparedShot['played'] {
+  let world: WorldPose | undefined;
+  return {
+    motion,
+    get world() {
+      return (world ??= worldPose(motion));
+    },
+  };
+}
+
+/** The shot as it is in the file, for showing it: every frame a sample, nothing folded and nothing smoothed. */
+export function asPlayed(shot: PreparedShot): PreparedShot {
+  const { motion, world } = shot.played;
+  if (motion === shot.motion) return shot;
+  const starts = Array.from({ length: motion.frames }, (_, f) => f);
+  return {
+    ...shot,
+    motion,
+    world,
+    unsmoothed: motion,
+    fps: motion.fps,
+    period: loopPeriod(shot.loop, motion.frames),
+    exposures: { ...shot.exposures, stride: 1, starts },
+  };
+}
+
+/** Frames of a loop shorter than this, at 24 fps, are taken for a cycle on the spot that was cut. */
+const SHORT_LOOP = 120;
+
+/** The loop habit as it is given or found; `open` where a walk on the spot may still be meant as one. */
+function loopHabit(
+  motion: Motion,
+  kind: Kind,
+  wanted: ShotOptions['loop'],
+  exposures: Exposures,
+): { loop: Loop; open: boolean } {
+  const usable = (loop: Loop): Loop => (loopPeriod(loop, motion.frames) >= 2 ? loop : 'none');
+  if (wanted !== undefined && wanted !== 'auto') return { loop: usable(wanted), open: false };
+  if (!LOOPING.includes(kind)) return { loop: 'none', open: false };
+  const found = exposures.blocking ? (closes(motion) ? 'repeat' : 'none') : detectLoop(motion);
+  const walks = kind === 'walk' || kind === 'run';
+  return { loop: usable(found), open: walks && motion.frames >= 8 && motion.frames <= SHORT_LOOP * (motion.fps / 24) };
+}
+
+/** Hips that get farther than this from where they began travel, leg lengths. */
+export const TRAVELS = 0.5;
+
+type Placed = Pick<PreparedShot, 'motion' | 'world' | 'roles' | 'axes' | 'scale'>;
+
+/** How far the hips get from where they began, over the ground, in leg lengths. */
+export function farthestTravel({ motion, world, roles, axes, scale }: Placed): number {
+  const n = motion.joints.length;
+  const hips = roles.hips ?? 0;
+  const at = (f: number): Vec3 => {
+    const k = 3 * (f * n + hips);
+    return [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
+  };
+  const first = at(0);
+  let farthest = 0;
+  for (let f = 1; f < motion.frames; f++) {
+    const p = at(f);
+    const way: Vec3 = [p[0] - first[0], p[1] - first[1], p[2] - first[2]];
+    const up = dot(way, axes.up);
+    farthest = Math.max(farthest, way[0] ** 2 + way[1] ** 2 + way[2] ** 2 - up ** 2);
+  }
+  return Math.sqrt(Math.max(0, farthest)) / scale.legLength;
+}
+
+const staysOnTheSpot = (placed: Placed): boolean =>
+  placed.roles.hips !== undefined && placed.roles['foot.L'] !== undefined && farthestTravel(placed) < TRAVELS;
+
+/** Whether the motion has come to rest at one of its ends: then it is a walk that starts or stops, no cycle. */
+function restsAtAnEnd({ rotations, joints, frames }: Motion): boolean {
+  const width = 4 * joints.length;
+  const step = (f: number): number => {
+    let sum = 0;
+    for (let k = 0; k < width; k += 4) {
+      let dotted = 0;
+      for (let c = 0; c < 4; c++) dotted += rotations[f * width + k + c]! * rotations[(f + 1) * width + k + c]!;
+      sum += 1 - Math.min(1, dotted * dotted);
+    }
+    return Math.sqrt(sum);
+  };
+  const steps = Float64Array.from({ length: frames - 1 }, (_, f) => step(f));
+  const usual = steps.slice().sort()[Math.floor(steps.length / 2)]!;
+  return [0, frames - 3].some((f) => Math.max(steps[f]!, steps[f + 1]!) < 0.25 * usual);
+}
+
+/** Label of a sample; between samples, and beyond the last, by the shot's own pace. */
+export function labelOf(shot: Pick<PreparedShot, 'firstFrame' | 'exposures'>, sample: number): number {
+  const { starts, stride } = shot.exposures;
+  const last = starts.length - 1;
+  if (sample <= 0) return shot.firstFrame + (starts[0] ?? 0) + sample * stride;
+  if (sample >= last) return shot.firstFrame + (starts[last] ?? 0) + Math.round((sample - last) * stride);
+  const low = Math.floor(sample);
+  const from = starts[low]!;
+  return shot.firstFrame + from + (sample - low) * (starts[low + 1]! - from);
+}
+
+/** A length of time in samples as one in frames of the file. */
+export const framesIn = (shot: Pick<PreparedShot, 'exposures'>, samples: number): number =>
+  samples * shot.exposures.stride;
+
+/** The sample that shows a label: the one of the exposure it lies in. Outside the shot a number outside its samples. */
+export function sampleAt(shot: Pick<PreparedShot, 'firstFrame' | 'exposures'>, label: number): number {
+  const at = label - shot.firstFrame;
+  const { starts, lengths } = shot.exposures;
+  if (at < 0) return at;
+  const frames = lengths.reduce((sum, length) => sum + length, 0);
+  if (at >= frames) return starts.length - 1 + (at - frames + 1);
+  if (starts.length === frames) return at;
+  let low = 0;
+  let high = starts.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (starts[middle]! <= at) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}

@@ -1,5 +1,6 @@
 import { childrenOf, type Joint, restPositions } from './motion.ts';
 import { nameParts, type Side } from './joint-names.ts';
+import { rolesByShape, type ShapeRoles } from './roles-by-shape.ts';
 import type { Vec3 } from './vector.ts';
 
 const CENTRE_ROLES = ['hips', 'spine', 'chest', 'neck', 'head'] as const;
@@ -49,6 +50,8 @@ const SIDED_SPELLINGS: Record<SidedRole, readonly string[]> = {
 export interface GuessedRoles {
   readonly roles: Roles;
   readonly warnings: readonly string[];
+  /** It stands on what would be its hands. */
+  readonly fourLegs: boolean;
 }
 
 /**
@@ -89,6 +92,9 @@ export function guessRoles(
   const master = best(centre, CENTRE_SPELLINGS.master);
   if (master !== undefined && master !== roles.hips) roles.master = master;
 
+  const shape = rolesByShape(joints);
+  if (shape) fillFromShape(roles, shape, warnings);
+
   for (const [role, name] of Object.entries(corrections)) {
     const index = name === null ? -1 : joints.findIndex((joint) => joint.name === name);
     if (name !== null && index < 0) warnings.push(`role ${role}: there is no joint called “${name}”`);
@@ -97,7 +103,43 @@ export function guessRoles(
   }
   for (const role of Object.keys(roles) as Role[]) if (roles[role] === undefined) delete roles[role];
   assignChains(joints, roles);
-  return { roles, warnings };
+  return { roles, warnings, fourLegs: shape?.fourLegs ?? false };
+}
+
+const LIMBS: readonly (readonly [what: string, needed: readonly SidedRole[], all: readonly SidedRole[]])[] = [
+  ['legs', ['thigh', 'shin', 'foot'], ['thigh', 'shin', 'foot', 'toe']],
+  ['arms', ['upperArm', 'foreArm', 'hand'], ['clavicle', 'upperArm', 'foreArm', 'hand']],
+];
+
+/** Where names leave a limb, the hips or the head unknown, takes what the figure's shape says, and warns of it. */
+function fillFromShape(roles: Roles, shape: ShapeRoles, warnings: string[]): void {
+  const told: string[] = [];
+  for (const [what, needed, all] of LIMBS) {
+    const missing = needed.some((role) => roles[`${role}.L`] === undefined || roles[`${role}.R`] === undefined);
+    const known = needed.every((role) => shape.roles[`${role}.L`] !== undefined);
+    // One side that names tell is not put in doubt: a shape has no say in which is which.
+    const named = needed.some((role) => roles[`${role}.L`] !== undefined || roles[`${role}.R`] !== undefined);
+    const half = named && needed.every((role) => roles[`${role}.L`] !== undefined || roles[`${role}.R`] !== undefined);
+    if (!missing || !known || half) continue;
+    for (const role of all)
+      for (const side of ['L', 'R'] as const) {
+        delete roles[`${role}.${side}`];
+        const joint = shape.roles[`${role}.${side}`];
+        if (joint !== undefined) roles[`${role}.${side}`] = joint;
+      }
+    told.push(what);
+  }
+  if (roles.hips === undefined && shape.roles.hips !== undefined) told.push('hips');
+  if (roles.head === undefined && shape.roles.head !== undefined) told.push('head');
+  const taken = new Set(Object.values(roles).filter((joint) => joint !== undefined));
+  for (const role of CENTRE_ROLES) {
+    const joint = shape.roles[role];
+    if (roles[role] === undefined && joint !== undefined && !taken.has(joint)) roles[role] = joint;
+  }
+  if (told.length > 0)
+    warnings.push(
+      `the names do not say which joints are ${told.join(', ')}: told by the figure’s shape; check the roles`,
+    );
 }
 
 const LEG: readonly SidedRole[] = ['thigh', 'shin', 'foot', 'toe'];

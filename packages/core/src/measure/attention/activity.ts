@@ -1,11 +1,46 @@
+import { KINDS } from '../../motion/kinds.ts';
 import { jointIndex, translationAt } from '../../motion/motion.ts';
 import { angleAt } from '../../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
 import { largestOf } from '../../motion/vector.ts';
-import { movesAndHolds } from '../moves/moves-and-holds.ts';
+import { partName } from '../../say/part-names.ts';
+import { atFrames, degrees, list, percent, share } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { isMove, stretchesOf } from '../moves/stretches.ts';
 import { jointParts } from '../parts.ts';
-import { made, type Measured, tidy, unmade } from '../reading.ts';
+import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+
+const ACTIVITY_READING = describeReading<number, { liveliest: string; parts: Record<string, number[]> }>({
+  id: 'activity',
+  unit: '°/frame',
+  needs: '2 frames or more',
+  kinds: KINDS,
+  mark: 'note',
+  say: ({ value, detail }) =>
+    `the liveliest part is ${partName(detail.liveliest)}, ${degrees(value)} a frame at its peak`,
+});
+const STARTS = describeReading<number, { parts: string[]; moving: string[] }>({
+  id: 'starts.together',
+  unit: 'share',
+  needs: 'two parts or more that start from rest',
+  kinds: KINDS,
+  mark: 'timing',
+  say: ({ value, frames, detail }) =>
+    `${share(value)} of the moving parts start together${atFrames(frames)}: ${list(detail.parts.map(partName))}`,
+});
+const CLASH = describeReading<number, { groups: string[] }>({
+  id: 'attention.clash',
+  unit: '%',
+  needs: 'two characters, or two groups that the brief names',
+  kinds: ['take', 'turn', 'idle', 'any'],
+  mark: 'timing',
+  say: ({ value, detail }) =>
+    `“${detail.groups[0]}” and “${detail.groups[1]}” act at once in ${percent(value)} of the frames`,
+});
+
+export const ACTIVITY = [ACTIVITY_READING, STARTS] as const;
+export const ATTENTION = [CLASH] as const;
 
 export const ACTIVITY_DEFAULTS = Object.freeze({
   /** A part takes part in starts when its peak is over this share of the liveliest part's, and over so many ° a frame at 24 fps. */
@@ -55,23 +90,17 @@ function partGroups(shot: PreparedShot): { parts: string[]; groups: number[][] }
 
 /** `activity` and `starts.together`: how much each part moves when, and how many parts start at once. */
 export function measureActivity(shot: PreparedShot): Measured {
-  if (shot.motion.frames < 2) {
-    const why = `it needs 2 frames or more, the shot has ${shot.motion.frames}`;
-    return { readings: [], unmade: ['activity', 'starts.together'].map((id) => ({ id, why })) };
-  }
+  if (shot.motion.frames < 2) return refuse(ACTIVITY, `it needs 2 poses or more, the shot has ${shot.motion.frames}`);
   const { parts, groups } = partGroups(shot);
   const rows = activityRows(shot, groups);
   const peaks = rows.map((row) => row.reduce((a, b) => Math.max(a, b), 0));
   const largest = largestOf(peaks);
   const liveliest = parts[peaks.indexOf(largest)]!;
-  const activity = made({
-    id: 'activity',
-    value: tidy(largest),
-    unit: '°/frame',
-    detail: { liveliest, parts: Object.fromEntries(parts.map((part, k) => [part, Array.from(rows[k]!, hundredths)])) },
-  });
-  const starts = startsTogether(shot, parts, rows, peaks);
-  return { readings: [...activity.readings, ...starts.readings], unmade: starts.unmade };
+  const perPart = Object.fromEntries(parts.map((part, k) => [part, Array.from(rows[k]!, hundredths)]));
+  return together(
+    made(ACTIVITY_READING.of(tidy(largest), { detail: { liveliest, parts: perPart } })),
+    startsTogether(shot, parts, rows, peaks),
+  );
 }
 
 const hundredths = (value: number): number => Math.round(100 * value) / 100;
@@ -82,16 +111,16 @@ function startsTogether(
   rows: readonly Float64Array[],
   peaks: readonly number[],
 ): Measured {
-  const id = 'starts.together';
   const least = Math.max(ACTIVITY_DEFAULTS.partakes * largestOf(peaks), ACTIVITY_DEFAULTS.least * (24 / shot.fps));
   const partaking = parts.map((_, k) => k).filter((k) => peaks[k]! >= least);
-  if (partaking.length < 2) return unmade(id, 'fewer than two parts move');
+  if (partaking.length < 2) return refuse([STARTS], 'fewer than two parts move');
   const starts = partaking.flatMap((k) =>
-    movesAndHolds({ steps: rows[k]!, distance: () => 0 }, shot.fps)
-      .filter(({ kind, from }) => kind === 'move' && from > 0)
+    stretchesOf({ steps: rows[k]!, distance: () => 0 }, shot.fps, 4)
+      .filter(isMove)
+      .filter(({ from }) => from > 0)
       .map(({ from }) => ({ part: parts[k]!, at: from })),
   );
-  if (starts.length === 0) return unmade(id, 'no part starts from rest');
+  if (starts.length === 0) return refuse([STARTS], 'no part starts from rest');
   starts.sort((a, b) => a.at - b.at);
   const reach = ACTIVITY_DEFAULTS.together * (shot.fps / 24);
   let best: { at: number; parts: string[] } = { at: 0, parts: [] };
@@ -101,13 +130,12 @@ function startsTogether(
     const together = [...new Set(starts.slice(k, end).map(({ part }) => part))];
     if (together.length > best.parts.length) best = { at, parts: together };
   });
-  return made({
-    id,
-    value: tidy(best.parts.length / partaking.length),
-    unit: 'share',
-    frames: [labelOf(shot, best.at)],
-    detail: { parts: best.parts, moving: partaking.map((k) => parts[k]!) },
-  });
+  return made(
+    STARTS.of(tidy(best.parts.length / partaking.length), {
+      frames: [labelOf(shot, best.at)],
+      detail: { parts: best.parts, moving: partaking.map((k) => parts[k]!) },
+    }),
+  );
 }
 
 /**
@@ -115,28 +143,26 @@ function startsTogether(
  * are two characters; else the brief names the joint at the top of each group.
  */
 export function measureAttention(shot: PreparedShot): Measured {
-  const id = 'attention.clash';
   const { joints } = shot.motion;
   const tops = shot.groups.length > 0 ? shot.groups.map((name) => jointIndex(shot.motion, name)) : rootsOf(shot);
   const missing = tops.findIndex((joint) => joint < 0);
-  if (missing >= 0) return unmade(id, `there is no joint called “${shot.groups[missing]}”`);
-  if (tops.length < 2) return unmade(id, 'there is one character only; the brief can name two groups');
-  if (shot.motion.frames < 6) return unmade(id, `it needs 6 frames or more, the shot has ${shot.motion.frames}`);
+  if (missing >= 0) return refuse(ATTENTION, `there is no joint called “${shot.groups[missing]}”`);
+  if (tops.length < 2) return refuse(ATTENTION, 'there is one character only; the brief can name two groups');
+  if (shot.motion.frames < 6) return refuse(ATTENTION, `it needs 6 poses or more, the shot has ${shot.motion.frames}`);
   const below = (top: number): number[] =>
     joints.map((_, j) => j).filter((j) => j === top || ancestors(joints, j).includes(top));
   const rows = activityRows(shot, tops.slice(0, 2).map(below));
   const peaks = rows.map((row) => largestOf(row));
-  if (peaks.some((peak) => !(peak > 1e-6))) return unmade(id, 'one of the two does not move');
+  if (peaks.some((peak) => !(peak > 1e-6))) return refuse(ATTENTION, 'one of the two does not move');
   const both = Array.from({ length: rows[0]!.length }, (_, f) => f).filter((f) =>
     rows.every((row, k) => row[f]! > ACTIVITY_DEFAULTS.acts * peaks[k]!),
   );
-  return made({
-    id,
-    value: tidy((100 * both.length) / rows[0]!.length),
-    unit: '%',
-    ...(both.length > 0 && { frames: both.map((f) => labelOf(shot, f)) }),
-    detail: { groups: tops.slice(0, 2).map((j) => joints[j]!.name) },
-  });
+  return made(
+    CLASH.of(tidy((100 * both.length) / rows[0]!.length), {
+      ...(both.length > 0 && { frames: both.map((f) => labelOf(shot, f)) }),
+      detail: { groups: tops.slice(0, 2).map((j) => joints[j]!.name) },
+    }),
+  );
 }
 
 /** Roots that carry a figure: three joints or more. */

@@ -1,7 +1,9 @@
-import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate } from '../../motion/quaternion.ts';
 import { dot, mean, rangeOf, smallestOf } from '../../motion/vector.ts';
-import { made, type Measured, tidy, together, unmade } from '../reading.ts';
+import { degrees, figures, frames as inFrames } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy } from '../reading.ts';
 import { smooth } from '../../signal/savitzky-golay.ts';
 
 export const BREATH_DEFAULTS = Object.freeze({
@@ -16,7 +18,39 @@ export const BREATH_DEFAULTS = Object.freeze({
   turns: 0.3,
 });
 
-export const BREATH_IDS = ['breath.cycle', 'breath.ratio'] as const;
+interface Breath {
+  readonly in: number;
+  readonly out: number;
+  readonly breaths: number;
+  readonly degrees: number;
+}
+
+const shared = {
+  needs: 'hips and a chest that swings slowly',
+  kinds: ['idle', 'any'],
+  mark: 'timing',
+  shows: 'chest',
+} as const;
+
+const CYCLE = describeReading<number, Breath>({
+  ...shared,
+  id: 'breath.cycle',
+  unit: 'frames',
+  time: true,
+  say: ({ value, detail }) =>
+    `a breath takes ${inFrames(value)}, ${Math.round(detail.in)} in and ${Math.round(detail.out)} out, with ${degrees(detail.degrees)} of lean`,
+});
+const RATIO = describeReading<number, Breath>({
+  ...shared,
+  id: 'breath.ratio',
+  unit: 'ratio',
+  say: ({ value }) =>
+    value >= 1
+      ? `breathing in takes ${figures(value, 2)} times as long as out`
+      : `breathing out is slower than in, ${figures(1 / value, 2)} times as long`,
+});
+
+export const BREATH = [CYCLE, RATIO] as const;
 
 /**
  * `breath.cycle` and `breath.ratio`: the period of the chest's slow swing against the hips, and the frames it fills (leans back) over those
@@ -24,12 +58,12 @@ export const BREATH_IDS = ['breath.cycle', 'breath.ratio'] as const;
  */
 export function measureBreath(shot: PreparedShot): Measured {
   const { motion, world, roles, axes, fps } = shot;
-  const none = (why: string): Measured => together(...BREATH_IDS.map((id) => unmade(id, why)));
+  const none = (why: string): Measured => refuse(BREATH, why);
   const chest = roles.chest ?? roles.spine;
   if (chest === undefined || roles.hips === undefined) return none('hips and chest must be known; set the roles');
   const wraps = shot.loop !== 'none';
   const frames = wraps ? shot.period : motion.frames;
-  if (frames < 12) return none(`it needs 12 frames or more, the shot has ${frames}`);
+  if (frames < 12) return none(`it needs 12 poses or more, the shot has ${frames}`);
   const n = motion.joints.length;
   const filled = Float64Array.from({ length: frames }, (_, f) => {
     const hips = quatAt(world.rotations, f * n + roles.hips!);
@@ -48,11 +82,14 @@ export function measureBreath(shot: PreparedShot): Measured {
   const [into, out] = [mean(ins), mean(outs)];
   if (into + out > BREATH_DEFAULTS.slowest * fps) return none('the chest swings too slowly to be breathing');
   const tops = turns.filter(({ top }) => top).map(({ at }) => labelOf(shot, at % frames));
-  const detail = { in: tidy(into), out: tidy(out), breaths: Math.min(ins.length, outs.length), degrees: tidy(range) };
-  return made(
-    { id: 'breath.cycle', value: tidy(into + out), unit: 'frames', frames: tops, detail },
-    { id: 'breath.ratio', value: tidy(into / out), unit: 'ratio', detail },
-  );
+  const lasting = (samples: number): number => tidy(framesIn(shot, samples));
+  const detail = {
+    in: lasting(into),
+    out: lasting(out),
+    breaths: Math.min(ins.length, outs.length),
+    degrees: tidy(range),
+  };
+  return made(CYCLE.of(lasting(into + out), { frames: tops, detail }), RATIO.of(tidy(into / out), { detail }));
 }
 
 /** Highest and lowest places in turn, each followed by a way back of `least`; on a loop once round and to the first again. */

@@ -1,7 +1,20 @@
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
-import { made, type Measured, tidy, unmade } from '../reading.ts';
+import { degrees } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy } from '../reading.ts';
+
+const SHAKE = describeReading<number, { worst?: number; largest?: number }>({
+  id: 'camera.shake',
+  unit: '°',
+  needs: 'a camera',
+  kinds: ['any'],
+  mark: 'spacing',
+  say: ({ value }) => (value === 0 ? 'the camera does not shake' : `the camera shakes by ${degrees(value)}`),
+});
+
+export const CAMERA = [SHAKE] as const;
 import { savitzkyGolay } from '../../signal/savitzky-golay.ts';
 
 export const SHAKE_DEFAULTS = Object.freeze({
@@ -17,10 +30,10 @@ export const SHAKE_DEFAULTS = Object.freeze({
 export function measureCameraShake(shot: PreparedShot): Measured {
   const { motion, world, roles, fps } = shot;
   const joint = roles.camera;
-  if (joint === undefined) return unmade('camera.shake', 'no joint is known as the camera; set the roles');
+  if (joint === undefined) return refuse(CAMERA, 'no joint is known as the camera; set the roles');
   const half = Math.max(2, Math.round(SHAKE_DEFAULTS.half * (fps / 24)));
   const n = motion.frames;
-  if (n < 2 * half + 1) return unmade('camera.shake', `it needs ${2 * half + 1} frames or more, the shot has ${n}`);
+  if (n < 2 * half + 1) return refuse(CAMERA, `it needs ${2 * half + 1} frames or more, the shot has ${n}`);
   const at = (f: number) => quatAt(world.rotations, f * motion.joints.length + joint);
   let sum = 0;
   let worst = { frame: 0, size: 0 };
@@ -39,11 +52,11 @@ export function measureCameraShake(shot: PreparedShot): Measured {
   }
   const value = tidy(Math.sqrt(sum / n));
   const worstAt = { worst: labelOf(shot, worst.frame), largest: tidy(worst.size) };
-  return made({
-    id: 'camera.shake',
-    part: 'camera',
-    value,
-    unit: '°',
-    ...(value > 0 && { frames: [worstAt.worst], detail: worstAt }),
-  });
+  return made(
+    SHAKE.of(value, {
+      part: 'camera',
+      ...(value > 0 && { frames: [worstAt.worst] }),
+      detail: value > 0 ? worstAt : {},
+    }),
+  );
 }

@@ -4,13 +4,35 @@ import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
 import { add, cross, dot, scale, subtract, type Vec3 } from '../../motion/vector.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
-import { made, type Measured, tidy, unmade } from '../reading.ts';
+import { share } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy } from '../reading.ts';
 
 /** How much of a joint's motion one joint makes. */
 export interface Share {
   readonly joint: string;
   readonly share: number;
 }
+
+interface Causes {
+  readonly from: number;
+  readonly to: number;
+  readonly largest: string;
+  readonly rotation: readonly Share[];
+  readonly position: readonly Share[];
+}
+
+const CAUSE = describeReading<number, Causes>({
+  id: 'cause.share',
+  unit: 'share',
+  needs: 'a joint and a range of two frames or more',
+  kinds: [],
+  mark: 'note',
+  say: ({ value, part, detail }, name) =>
+    `${detail.largest === part ? 'it makes' : `“${detail.largest}” makes`} ${share(value)} of the turning of ${name}${detail.largest === part ? ' itself' : ''}`,
+});
+
+export const CAUSES = [CAUSE] as const;
 
 const RADIANS = Math.PI / 180;
 
@@ -27,7 +49,7 @@ export function measureCause(shot: PreparedShot, joint: number, from = 0, to = s
   const { motion, world } = shot;
   const part = motion.joints[joint]!.name;
   if (!(from >= 0 && to < motion.frames && to > from))
-    return unmade('cause.share', 'it needs a range of two frames or more within the shot', part);
+    return refuse(CAUSES, 'it needs a range of two frames or more within the shot', part);
   const line = [joint, ...ancestors(motion.joints, joint)];
   const n = motion.joints.length;
   const turning = new Float64Array(line.length);
@@ -58,19 +80,18 @@ export function measureCause(shot: PreparedShot, joint: number, from = 0, to = s
     turned += dot(spin, spin);
     carried += dot(move, move);
   }
-  if (!(turned > 1e-12) && !(carried > 1e-12)) return unmade('cause.share', 'the joint does not move', part);
+  if (!(turned > 1e-12) && !(carried > 1e-12)) return refuse(CAUSES, 'the joint does not move', part);
   const shares = (sums: Float64Array, total: number): Share[] =>
     total > 1e-12 ? line.map((j, at) => ({ joint: motion.joints[j]!.name, share: sums[at]! / total })) : [];
   const rotation = shares(turning, turned);
   const position = shares(carrying, carried);
   const largest = [...(rotation.length > 0 ? rotation : position)].sort((x, y) => y.share - x.share)[0]!;
-  return made({
-    id: 'cause.share',
-    part,
-    value: tidy(largest.share),
-    unit: 'share',
-    detail: { from: labelOf(shot, from), to: labelOf(shot, to), largest: largest.joint, rotation, position },
-  });
+  return made(
+    CAUSE.of(tidy(largest.share), {
+      part,
+      detail: { from: labelOf(shot, from), to: labelOf(shot, to), largest: largest.joint, rotation, position },
+    }),
+  );
 }
 
 const middle = (a: Vec3, b: Vec3): Vec3 => scale(add(a, b), 0.5);

@@ -2,7 +2,26 @@ import { jointIndex, translationAt } from '../../motion/motion.ts';
 import { angleAt } from '../../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
-import { made, type Measured, type Reading, tidy, together, unmade } from '../reading.ts';
+import { length, reject, subtract } from '../../motion/vector.ts';
+import { partName } from '../../say/part-names.ts';
+import { degrees as inDegrees, ofLeg } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+
+const STRAY = describeReading<number, { degrees?: number; units?: number }>({
+  id: 'stray.motion',
+  unit: '%L',
+  needs: 'a master, a camera, or a joint the brief says is still',
+  kinds: ['overlap', 'any'],
+  mark: 'note',
+  say: ({ value, unit, part }) => {
+    const turns = unit === '°';
+    if (value === 0) return `${partName(part)} ${turns ? 'does not turn' : 'stays where it is'}`;
+    return `${partName(part)} should be still and ${turns ? `turns by ${inDegrees(value)}` : `moves by ${ofLeg(value)}`}`;
+  },
+});
+
+export const STRAYS = [STRAY] as const;
 
 /**
  * `stray.motion`: how far a joint moves that should not: the rig's master, a camera, or one the brief says is still. Two readings a joint:
@@ -16,30 +35,38 @@ export function measureStrayMotion(shot: PreparedShot): Measured {
   const missing = still.filter(({ joint }) => joint < 0);
   const known = [...named, ...still.filter(({ joint }) => joint >= 0 && !named.some((other) => other.joint === joint))];
   if (known.length + missing.length === 0)
-    return unmade('stray.motion', 'no joint is known as master or camera, and the brief names none that is still');
+    return refuse(STRAYS, 'no joint is known as master or camera, and the brief names none that is still');
   const carrier = known.find(({ part, joint }) => part === 'master' && carriesBody(shot, joint));
   if (carrier) known.splice(known.indexOf(carrier), 1);
-  const carried = carrier
-    ? [unmade('stray.motion', 'the hips stay where they are on it: it is what carries the body', 'master')]
-    : [];
+  const carried = carrier ? [refuse(STRAYS, 'it is what carries the body over the ground', 'master')] : [];
   return together(
     ...carried,
     made(...known.flatMap(({ joint, part }) => readings(shot, joint, part))),
-    ...missing.map(({ part }) => unmade('stray.motion', `there is no joint called “${part}”`, part)),
+    ...missing.map(({ part }) => refuse(STRAYS, `there is no joint called “${part}”`, part)),
   );
 }
 
-/** A joint above the hips that moves while the hips do not move against it is no control left over: the body's way is in it. */
-function carriesBody({ motion, roles }: PreparedShot, master: number): boolean {
+/** A body is carried by what goes at least so many times as far as the hips go on it, and at least so far, leg lengths. */
+const CARRIES = 3;
+const FAR = 0.15;
+
+/** A joint above the hips that goes far over the ground while the hips only bob on it is no control left over: the body's way is in it. */
+function carriesBody({ motion, roles, scale, axes }: PreparedShot, master: number): boolean {
   const { hips } = roles;
   if (hips === undefined || !ancestors(motion.joints, hips).includes(master)) return false;
-  const moves = (joint: number): boolean => {
+  const goes = (joint: number, level: boolean): number => {
     const first = translationAt(motion, 0, joint);
-    for (let f = 1; f < motion.frames; f++)
-      if (translationAt(motion, f, joint).some((v, k) => Math.abs(v - first[k]!) > 1e-9)) return true;
-    return false;
+    let farthest = 0;
+    for (let f = 1; f < motion.frames; f++) {
+      const step = subtract(translationAt(motion, f, joint), first);
+      farthest = Math.max(farthest, length(level ? reject(step, axes.up) : step));
+    }
+    return farthest;
   };
-  return moves(master) && !moves(hips);
+  const [own, on] = [goes(master, false), goes(hips, true)];
+  // Hips without any way of their own are carried by whatever moves.
+  if (own > 0 && goes(hips, false) < 1e-9) return true;
+  return own > FAR * scale.legLength && own > CARRIES * on;
 }
 
 function readings(shot: PreparedShot, joint: number, part: string): Reading[] {
@@ -59,14 +86,7 @@ function readings(shot: PreparedShot, joint: number, part: string): Reading[] {
   const degrees = tidy(turned.size);
   const at = (size: number, frame: number) => (size > 0 ? { frames: [labelOf(shot, frame)] } : {});
   return [
-    {
-      id: 'stray.motion',
-      part,
-      value,
-      unit: '%L',
-      ...at(value, moved.frame),
-      detail: { degrees, units: tidy(moved.size) },
-    },
-    { id: 'stray.motion', part, value: degrees, unit: '°', ...at(degrees, turned.frame) },
+    STRAY.of(value, { part, ...at(value, moved.frame), detail: { degrees, units: tidy(moved.size) } }),
+    STRAY.of(degrees, { part, unit: '°', ...at(degrees, turned.frame), detail: {} }),
   ];
 }

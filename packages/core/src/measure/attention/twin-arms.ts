@@ -3,7 +3,24 @@ import { loopPeriod } from '../../motion/loop.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { labelOf } from '../../motion/prepared-shot.ts';
 import { reflect } from '../cycle/mirror.ts';
-import { made, type Measured, tidy, unmade } from '../reading.ts';
+import { KINDS } from '../../motion/kinds.ts';
+import { percent } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy } from '../reading.ts';
+
+const TWIN = describeReading<number>({
+  id: 'twin.arms',
+  unit: '%',
+  needs: 'both arms, moving',
+  kinds: KINDS,
+  mark: 'timing',
+  say: ({ value }) =>
+    value === 0
+      ? 'the arms are never each other’s mirror while they move'
+      : `the arms are each other’s mirror in ${percent(value)} of the frames they move in`,
+});
+
+export const TWINS = [TWIN] as const;
 
 export const TWIN_DEFAULTS = Object.freeze({
   /** Arms this near to each other's mirror, degrees, are twins. */
@@ -24,9 +41,9 @@ export function measureTwinArms(shot: PreparedShot): Measured {
   const { motion, roles, axes, fps } = shot;
   const pairs = JOINTS.map((joint) => [roles[`${joint}.L`], roles[`${joint}.R`]] as const);
   if (pairs.some(([l, r]) => l === undefined || r === undefined))
-    return unmade('twin.arms', 'it needs upper arm and forearm of both sides; set the roles');
+    return refuse(TWINS, 'it needs upper arm and forearm of both sides; set the roles');
   const frames = loopPeriod(shot.loop, motion.frames);
-  if (frames < 3) return unmade('twin.arms', `it needs 3 frames or more, the shot has ${frames}`);
+  if (frames < 3) return refuse(TWINS, `it needs 3 frames or more, the shot has ${frames}`);
   const n = motion.joints.length;
   const at = (frame: number, joint: number) => quatAt(motion.rotations, frame * n + joint);
   const apart = (angles: number[]): number => Math.sqrt(angles.reduce((sum, a) => sum + a * a, 0) / angles.length);
@@ -41,7 +58,7 @@ export function measureTwinArms(shot: PreparedShot): Measured {
     if (apart(pairs.map(([l, r]) => angleBetween(at(f, l!), reflect(at(f, r!), axes.left)))) <= TWIN_DEFAULTS.within)
       twins.push(labelOf(shot, f));
   }
-  if (moving < TWIN_DEFAULTS.share * frames) return unmade('twin.arms', 'the arms do not move');
+  if (moving < TWIN_DEFAULTS.share * frames) return refuse(TWINS, 'the arms do not move');
   const value = tidy((100 * twins.length) / moving);
-  return made({ id: 'twin.arms', value, unit: '%', ...(twins.length > 0 && { frames: twins }) });
+  return made(TWIN.of(value, twins.length > 0 ? { frames: twins } : {}));
 }

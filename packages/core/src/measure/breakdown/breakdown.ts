@@ -1,9 +1,51 @@
-import { conjugate, multiply, type Quat, quatAt } from '../../motion/quaternion.ts';
 import { jointWeights } from '../../motion/pose-distance.ts';
-import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { type PreparedShot, sampleAt } from '../../motion/prepared-shot.ts';
+import { conjugate, multiply, type Quat, quatAt } from '../../motion/quaternion.ts';
+import { percent } from '../../say/words.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
+import { describeReading } from '../describe.ts';
 import { jointParts } from '../parts.ts';
-import { made, type Measured, type Reading, tidy, unmade } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+
+const POSES = 'two poses of the shot, and a frame between them';
+const shared = { kinds: [], fromPoses: true, mark: 'breakdown' } as const;
+
+const FAVOUR = describeReading<number>({
+  ...shared,
+  id: 'breakdown.favour',
+  unit: '%',
+  needs: POSES,
+  say: ({ value, frames = [] }, part) =>
+    value > 100
+      ? `at ${frames[1]} ${part} goes the other way, beyond the pose at ${frames[0]} (${percent(value)})`
+      : value < 0
+        ? `at ${frames[1]} ${part} is past the pose at ${frames[2]} (${percent(value)})`
+        : `at ${frames[1]} ${part} favours the pose at ${frames[0]} by ${percent(value)}`,
+});
+const DEPARTURE = describeReading<number>({
+  ...shared,
+  id: 'breakdown.departure',
+  unit: '%',
+  needs: POSES,
+  say: ({ value, frames = [] }, part) => `at ${frames[1]} ${part} departs from the straight way by ${percent(value)}`,
+});
+const CHART = describeReading<string, { from: number; to: number; fractions: number[] }>({
+  ...shared,
+  id: 'chart.fractions',
+  unit: '–',
+  needs: 'two poses of the shot',
+  say: ({ value, detail: { from, to } }) => `from ${from} to ${to} the spacing is ${CHART_NAMES[value] ?? value}`,
+});
+
+const CHART_NAMES: Readonly<Record<string, string>> = {
+  'slow-out': 'a slow-out',
+  'slow-in': 'a slow-in',
+  both: 'a slow-out and a slow-in',
+  halves: 'by halves',
+};
+
+export const BREAKDOWNS = [FAVOUR, DEPARTURE] as const;
+export const CHARTS = [CHART] as const;
 
 /** Thresholds of section 3. */
 export const BREAKDOWN_DEFAULTS = Object.freeze({
@@ -64,13 +106,13 @@ export function poseBetween(
   return { t, departure: 100 * Math.sqrt(Math.max(0, aa - t * ab) / bb) };
 }
 
-/** Samples of three labels in order, or why they can't be used. */
+/** Samples of labels in order, or why they can't be used. */
 function samples(shot: PreparedShot, labels: readonly number[]): number[] | string {
-  const list = labels.map((label) => label - shot.firstFrame);
-  const outside = labels.find((_, k) => !(list[k]! >= 0 && list[k]! < shot.motion.frames));
+  const { motion } = shot.played;
+  const outside = labels.find((label) => !(label >= shot.firstFrame && label < shot.firstFrame + motion.frames));
   if (outside !== undefined)
-    return `frame ${outside} is not in the shot, which has ${shot.firstFrame} to ${labelOf(shot, shot.motion.frames - 1)}`;
-  return list;
+    return `frame ${outside} is not in the shot, which has ${shot.firstFrame} to ${shot.firstFrame + motion.frames - 1}`;
+  return labels.map((label) => sampleAt(shot, label));
 }
 
 /**
@@ -79,57 +121,47 @@ function samples(shot: PreparedShot, labels: readonly number[]): number[] | stri
  */
 export function measureBreakdown(shot: PreparedShot, labels: { a: number; at: number; b: number }): Measured {
   const list = samples(shot, [labels.a, labels.at, labels.b]);
-  if (typeof list === 'string')
-    return { readings: [], unmade: ['breakdown.favour', 'breakdown.departure'].map((id) => ({ id, why: list })) };
+  if (typeof list === 'string') return refuse(BREAKDOWNS, list);
   const [a, at, b] = list as [number, number, number];
   const weights = jointWeights(shot.motion);
   const parts = jointParts(shot);
   const all = shot.motion.joints.map((_, j) => j);
-  const readings: Reading[] = [];
-  const missing: { id: string; part?: string; why: string }[] = [];
-  for (const part of [undefined, ...new Set(parts)]) {
-    const joints = part === undefined ? all : all.filter((j) => parts[j] === part);
-    const where = part === undefined ? {} : { part };
-    const between = poseBetween(shot, a, at, b, joints, weights);
-    if (!between) {
-      missing.push({
-        id: 'breakdown.favour',
-        ...where,
-        why: `the poses at ${labels.a} and ${labels.b} are the same here`,
-      });
-      continue;
-    }
-    const frames = [labels.a, labels.at, labels.b];
-    readings.push({ id: 'breakdown.favour', ...where, value: tidy(100 * (1 - between.t)), unit: '%', frames });
-    readings.push({ id: 'breakdown.departure', ...where, value: tidy(between.departure), unit: '%', frames });
-  }
-  return { readings, unmade: missing };
+  const frames = [labels.a, labels.at, labels.b];
+  return together(
+    ...[undefined, ...new Set(parts)].map((part) => {
+      const joints = part === undefined ? all : all.filter((j) => parts[j] === part);
+      const between = poseBetween(shot, a, at, b, joints, weights);
+      if (!between) return refuse(BREAKDOWNS, `the poses at ${labels.a} and ${labels.b} are the same here`, part);
+      const more = { frames, ...(part !== undefined && { part }) };
+      return made(FAVOUR.of(tidy(100 * (1 - between.t)), more), DEPARTURE.of(tidy(between.departure), more));
+    }),
+  );
 }
 
 /** `chart.fractions`: for every frame from `a` to `b` how far it is on the way, and the name of that spacing where it has one. */
 export function measureChart(shot: PreparedShot, labels: { a: number; b: number }, joint?: number): Measured {
   const part = joint === undefined ? undefined : shot.motion.joints[joint]!.name;
-  const list = samples(shot, [labels.a, labels.b]);
-  if (typeof list === 'string') return unmade('chart.fractions', list, part);
-  const [a, b] = list as [number, number];
-  if (b - a < 2) return unmade('chart.fractions', 'there is no frame between the two', part);
+  const ends = samples(shot, [labels.a, labels.b]);
+  if (typeof ends === 'string') return refuse(CHARTS, ends, part);
+  if (labels.b - labels.a < 2) return refuse(CHARTS, 'there is no frame between the two', part);
+  const [a, b] = ends as [number, number];
   const joints = joint === undefined ? shot.motion.joints.map((_, j) => j) : [joint];
   const weights = joint === undefined ? jointWeights(shot.motion) : new Float64Array(shot.motion.joints.length).fill(1);
   const fractions: number[] = [];
-  for (let f = a; f <= b; f++) {
-    const between = poseBetween(shot, a, f, b, joints, weights);
-    if (!between) return unmade('chart.fractions', `the poses at ${labels.a} and ${labels.b} are the same`, part);
+  for (let label = labels.a; label <= labels.b; label++) {
+    const between = poseBetween(shot, a, sampleAt(shot, label), b, joints, weights);
+    if (!between) return refuse(CHARTS, `the poses at ${labels.a} and ${labels.b} are the same`, part);
     fractions.push(between.t);
   }
-  return made({
-    id: 'chart.fractions',
-    ...(part !== undefined && { part }),
-    value: nameSpacing(fractions),
-    unit: '–',
-    frames: [labels.a, labels.b],
-    detail: { from: labels.a, to: labels.b, fractions: fractions.map(tidy) },
-  });
+  return made(chartReading(fractions, labels, part));
 }
+
+const chartReading = (fractions: readonly number[], { a, b }: { a: number; b: number }, part?: string): Reading =>
+  CHART.of(nameSpacing(fractions), {
+    ...(part !== undefined && { part }),
+    frames: [a, b],
+    detail: { from: a, to: b, fractions: fractions.map(tidy) },
+  });
 
 /**
  * Name of a spacing: `even`; `halves` (every tick lies in the middle of two others); `slow-out`, `slow-in` or `both` by how much of

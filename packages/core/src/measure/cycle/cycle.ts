@@ -1,43 +1,134 @@
-import { angleBetween, type Quat, quatAt, unit } from '../../motion/quaternion.ts';
+import { LOOPING } from '../../motion/kinds.ts';
 import { angleAt, jointWeights, poseDistance } from '../../motion/pose-distance.ts';
-import type { Kind, PreparedShot } from '../../motion/prepared-shot.ts';
-import { median } from '../../motion/vector.ts';
-import { made, type Measured, type Reading, tidy, together, unmade } from '../reading.ts';
+import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { angleBetween, type Quat, quatAt, unit } from '../../motion/quaternion.ts';
+import { mean, median } from '../../motion/vector.ts';
+import { count, figures, frames, list } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { viewGait } from '../gait/gait-view.ts';
+import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+import { figurePoses } from './figure-pose.ts';
+import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
-/** Verdicts on `cycle.seam` that are written into its note. */
-export const SEAM_DEFAULTS = Object.freeze({
-  /** Under this the seam is a doubled frame. */
-  hitch: 0.25,
-  /** Over this it is a jump. */
-  jump: 2,
-  /** A joint whose steps stay under this many degrees has no seam to speak of. */
-  stillUnder: 0.02,
+interface Worst {
+  readonly worst: readonly { readonly joint: string; readonly value: number }[];
+}
+
+const LENGTH = describeReading<number, { cycles: number; lengths: number[]; tail: number; alike: number }>({
+  id: 'cycle.length',
+  unit: 'frames',
+  needs: 'a loop, or both feet landing in turn',
+  kinds: LOOPING,
+  time: true,
+  fromPoses: true,
+  mark: 'timing',
+  say: ({ value, detail: { cycles, tail, lengths } }) => {
+    const uneven = lengths.some((length) => Math.round(length) !== Math.round(lengths[0]!));
+    const several = cycles > 1 ? `, ${count(cycles, 'of them')}`.replace(/of thems?$/, 'times') : '';
+    return `a cycle lasts ${frames(value)}${uneven ? ` (${list(lengths.map(Math.round))})` : ''}${several}${tail > 0 ? `, and its last pose stands ${frames(tail)} longer` : ''}`;
+  },
+});
+const SEAM = describeReading<number, Worst>({
+  id: 'cycle.seam',
+  unit: 'ratio',
+  needs: 'a loop of 4 frames or more',
+  kinds: LOOPING,
+  mark: 'timing',
+  say: ({ value }, _, told) =>
+    told && told.judgement !== 'inside'
+      ? told.side < 0
+        ? 'a pose is there twice at the seam: the loop hitches'
+        : `over the seam the pose steps ${figures(value)} times as far as beside it: the loop jumps`
+      : `over the seam the pose steps ${figures(value)} times as far as beside it`,
+});
+const JERK = describeReading<number, Worst>({
+  id: 'cycle.jerk',
+  unit: 'ratio',
+  needs: 'a loop of 12 frames or more',
+  kinds: LOOPING,
+  mark: 'timing',
+  say: ({ value, detail: { worst } }) =>
+    `at the seam the roughest joint${worst[0] ? `, “${worst[0].joint}”,` : ''} is ${figures(value)} times as rough as elsewhere`,
+});
+const CADENCE = describeReading<number>({
+  id: 'cycle.cadence',
+  unit: '1/min',
+  needs: 'a whole cycle of steps',
+  kinds: ['walk', 'run', 'any'],
+  mark: 'timing',
+  say: ({ value }) => `${figures(value)} steps a minute`,
 });
 
-const STEPPING: readonly Kind[] = ['walk', 'run', 'any'];
+export const CYCLE = [LENGTH, SEAM, JERK, CADENCE] as const;
 
-/** Section 6 without the mirror: length, seam, jerk and cadence of a loop. */
+/** Thresholds at the seam. */
+export const SEAM_DEFAULTS = Object.freeze({
+  /** A joint whose steps stay under this many degrees has no seam to speak of. */
+  stillUnder: 0.02,
+  /** Rotations are asked for roughness over at least so many frames. */
+  leastForJerk: 12,
+});
+
+/** Section 6 without the mirror: length, seam, jerk and cadence. A gait’s length comes from its footfalls, and needs no loop. */
 export function measureCycle(shot: PreparedShot): Measured {
-  if (shot.loop === 'none') {
-    const why = 'the shot is no loop: its last frame neither repeats its first nor comes just before it';
-    return together(...['cycle.length', 'cycle.seam', 'cycle.jerk', 'cycle.cadence'].map((id) => unmade(id, why)));
-  }
-  const T = shot.period / shot.cycles;
-  const length: Reading = {
-    id: 'cycle.length',
-    value: T,
-    unit: 'frames',
-    ...(shot.cycles > 1 && { detail: { cycles: shot.cycles } }),
-  };
-  // Only what walks or runs has a cadence.
-  const paced = STEPPING.includes(shot.kind)
-    ? [made({ id: 'cycle.cadence', value: tidy((120 * shot.fps) / T), unit: '1/min' })]
-    : [];
-  if (T < 4) {
-    const why = `a seam needs a cycle of 4 frames or more, this one has ${T}`;
-    return together(made(length), unmade('cycle.seam', why), unmade('cycle.jerk', why), ...paced);
-  }
-  return together(made(length), seam(shot), jerk(shot), ...paced);
+  const cycles = wholeCycles(shot);
+  const noLoop = 'the shot is no loop: its last frame neither repeats its first nor comes just before it';
+  return together(
+    cycles.length > 0 ? made(length(shot, cycles)) : refuse([LENGTH], `${noLoop}, and no foot lands twice in turn`),
+    cadence(shot, cycles),
+    shot.loop === 'none'
+      ? refuse([SEAM, JERK], noLoop)
+      : shot.period < 4
+        ? refuse([SEAM, JERK], `a seam needs a loop of 4 poses or more, this one has ${shot.period}`)
+        : together(seam(shot), jerk(shot)),
+  );
+}
+
+function length(shot: PreparedShot, cycles: readonly WholeCycle[]) {
+  const lengths = cycles.map((cycle) => framesIn(shot, cycle.length));
+  return LENGTH.of(tidy(mean(lengths)), {
+    detail: {
+      cycles: cycles.length,
+      lengths: lengths.map(tidy),
+      tail: shot.exposures.tail,
+      alike: tidy(alike(shot, cycles)),
+    },
+  });
+}
+
+/** How far the other cycles are from the first, pose by pose: the largest mean pose distance, degrees. */
+function alike(shot: PreparedShot, cycles: readonly WholeCycle[]): number {
+  const [first, ...others] = cycles.slice(0, 12);
+  if (!first || others.length === 0) return 0;
+  const poses = figurePoses(shot, Math.round(first.length));
+  const weights = jointWeights(shot.motion);
+  const count = Math.round(first.length);
+  return Math.max(
+    ...others.map((other) => {
+      let sum = 0;
+      for (let i = 0; i < count; i++) {
+        const u = i / count;
+        shot.motion.joints.forEach((_, j) => {
+          if (poses.skipped.has(j)) return;
+          const angle = angleBetween(
+            poses.at(first.from + u * first.length, j),
+            poses.at(other.from + u * other.length, j),
+          );
+          sum += weights[j]! * angle * angle;
+        });
+      }
+      return Math.sqrt(sum / count);
+    }),
+  );
+}
+
+/** Steps a minute: of a cycle of footfalls, two a cycle. Only what walks or runs has a cadence. */
+function cadence(shot: PreparedShot, cycles: readonly WholeCycle[]): Measured {
+  const view = viewGait(shot);
+  if (typeof view === 'string') return refuse([CADENCE], view);
+  if (shot.exposures.blocking || view.cycles.length === 0 || cycles.length === 0)
+    return refuse([CADENCE], 'no whole cycle of footfalls is there');
+  return made(CADENCE.of(tidy((120 * shot.fps) / mean(cycles.map((cycle) => cycle.length)))));
 }
 
 /**
@@ -46,12 +137,13 @@ export function measureCycle(shot: PreparedShot): Measured {
  * With the habit `repeat` the last sample of the file is not played: the step is from sample T − 1 to sample 0.
  */
 function seam(shot: PreparedShot): Measured {
-  const { motion, period: T, firstFrame } = shot;
+  const { motion, period: T } = shot;
+  const labels = [labelOf(shot, T - 1), labelOf(shot, 0)];
+  if (shot.seamDoubled) return made(SEAM.of(0, { frames: labels, detail: { worst: [] } }));
   const weights = jointWeights(motion);
   const across = poseDistance(motion, T - 1, 0, weights);
   const beside = (poseDistance(motion, T - 2, T - 1, weights) + poseDistance(motion, 0, 1, weights)) / 2;
-  if (!(beside > 1e-6) && !(across > 1e-6)) return unmade('cycle.seam', 'nothing moves at the seam');
-  const value = across / Math.max(beside, 1e-6);
+  if (!(beside > 1e-6)) return refuse([SEAM], 'nothing moves beside the seam');
   const worst = worstJoints(shot, (j) => {
     const n = motion.joints.length;
     const at = (f: number): number => 4 * (f * n + j);
@@ -60,20 +152,7 @@ function seam(shot: PreparedShot): Measured {
     const step = angleAt(r, at(T - 1), r, at(0));
     return Math.max(step, mine) < SEAM_DEFAULTS.stillUnder ? 0 : Math.abs(step - mine);
   });
-  const note =
-    value < SEAM_DEFAULTS.hitch
-      ? 'a doubled frame: the loop hitches'
-      : value > SEAM_DEFAULTS.jump
-        ? 'the loop jumps'
-        : undefined;
-  return made({
-    id: 'cycle.seam',
-    value: tidy(value),
-    unit: 'ratio',
-    frames: [firstFrame + T - 1, firstFrame],
-    detail: { worst },
-    ...(note && { note }),
-  });
+  return made(SEAM.of(tidy(across / beside), { frames: labels, detail: { worst } }));
 }
 
 /**
@@ -83,7 +162,8 @@ function seam(shot: PreparedShot): Measured {
  */
 function jerk(shot: PreparedShot): Measured {
   const { motion, period: T } = shot;
-  if (T < 12) return unmade('cycle.jerk', `it needs a cycle of 12 frames or more, this one has ${T}`);
+  if (T < SEAM_DEFAULTS.leastForJerk)
+    return refuse([JERK], `it needs a loop of ${SEAM_DEFAULTS.leastForJerk} poses or more, this one has ${T}`);
   const n = motion.joints.length;
   const ratios = new Float64Array(n);
   const residuals = new Float64Array(T);
@@ -101,13 +181,8 @@ function jerk(shot: PreparedShot): Measured {
     ratios[j] = atSeam / Math.max(median(residuals.subarray(2, T - 2)), step / 10);
   }
   const value = Math.max(...ratios);
-  if (!(value > 0)) return unmade('cycle.jerk', 'no joint turns');
-  return made({
-    id: 'cycle.jerk',
-    value: tidy(value),
-    unit: 'ratio',
-    detail: { worst: worstJoints(shot, (j) => ratios[j]!) },
-  });
+  if (!(value > 0)) return refuse([JERK], 'no joint turns');
+  return made(JERK.of(tidy(value), { detail: { worst: worstJoints(shot, (j) => ratios[j]!) } }));
 }
 
 /** Angle in degrees between a local rotation and what its four neighbours on the cycle predict. */

@@ -1,54 +1,66 @@
-import { angleAt } from '../../motion/pose-distance.ts';
+import { KINDS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { made, type Measured, tidy, unmade } from '../reading.ts';
+import { frames, list, span } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy } from '../reading.ts';
 
-/** A pose is held exactly while no joint turns by more than this (degrees; files keep four to six decimals) … */
-const HELD_DEGREES = 2e-3;
-/** … and no joint moves by more than this, in leg lengths. */
-const HELD_LENGTHS = 2e-5;
+type Pattern = 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed';
+
+const PATTERN = describeReading<Pattern, { lengths: readonly number[]; poses: number[] }>({
+  id: 'exposure.pattern',
+  unit: '–',
+  needs: 'something that moves, over 4 frames or more',
+  kinds: KINDS,
+  fromPoses: true,
+  mark: 'timing',
+  say: ({ value, detail: { poses } }) =>
+    value === 'stepped' || value === 'mixed'
+      ? `poses are held ${value === 'stepped' ? 'longer than three frames' : 'for unequal times'}: blocking, ${poses.length} poses`
+      : `poses are exposed on ${value}`,
+});
+const HELD = describeReading<number, { each: { from: number; to: number }[] }>({
+  id: 'exposure.held',
+  unit: 'frames',
+  needs: 'something that moves, over 4 frames or more',
+  kinds: KINDS,
+  fromPoses: true,
+  mark: 'timing',
+  say: ({ value, detail: { each } }) =>
+    value === 0
+      ? 'no pose stands longer than its neighbours in the midst of motion'
+      : each.length === 1
+        ? `the pose ${span(each[0]!)} stands ${frames(value)} too long in the midst of motion`
+        : `poses stand too long in the midst of motion, ${frames(value)} in all: ${list(each.slice(0, 4).map(span))}`,
+});
+
+export const EXPOSURE = [PATTERN, HELD] as const;
 
 /**
- * `exposure.pattern`: how long poses are held exactly: `ones`, `twos`, `threes`, `stepped` (longer than three) or `mixed`, each
- * where at least four fifths of the frames are exposed so. Detail: the share of frames on each, and every exposure's length.
+ * `exposure.pattern`: how long poses are held exactly; its detail the share of frames on each, every exposure's length and the labels at
+ * which poses begin. `exposure.held`: frames by which a pose in the midst of motion, or behind a cycle, stands longer than that pattern.
  */
 export function measureExposure(shot: PreparedShot): Measured {
-  const { motion } = shot;
-  const frames = shot.loop === 'repeat' ? motion.frames - 1 : motion.frames;
-  if (frames < 4) return unmade('exposure.pattern', `it needs 4 frames or more, the shot has ${frames}`);
-  const lengths: number[] = [1];
-  let moves = false;
-  for (let f = 1; f < frames; f++) {
-    if (isHeld(shot, f)) lengths[lengths.length - 1]!++;
-    else {
-      lengths.push(1);
-      moves = true;
-    }
-  }
-  if (!moves) return unmade('exposure.pattern', 'nothing moves: the whole shot is one pose');
+  const { exposures, firstFrame } = shot;
+  const total = exposures.lengths.reduce((sum, length) => sum + length, 0);
+  if (total < 4) return refuse(EXPOSURE, `it needs 4 frames or more, the shot has ${total}`);
+  if (exposures.pattern === 'still') return refuse(EXPOSURE, 'nothing moves: the whole shot is one pose');
   const share = { ones: 0, twos: 0, threes: 0, stepped: 0 };
-  for (const length of lengths) {
-    const name = length === 1 ? 'ones' : length === 2 ? 'twos' : length === 3 ? 'threes' : 'stepped';
-    share[name] += length / frames;
+  const poses: number[] = [];
+  let at = firstFrame;
+  for (const length of exposures.lengths) {
+    share[length === 1 ? 'ones' : length === 2 ? 'twos' : length === 3 ? 'threes' : 'stepped'] += length / total;
+    poses.push(at);
+    at += length;
   }
-  const main = (Object.keys(share) as (keyof typeof share)[]).find((name) => share[name] >= 0.8);
-  return made({
-    id: 'exposure.pattern',
-    value: main ?? 'mixed',
-    unit: '–',
-    detail: { ...Object.fromEntries(Object.entries(share).map(([name, s]) => [name, tidy(s)])), lengths },
-  });
-}
-
-function isHeld({ motion, scale }: PreparedShot, f: number): boolean {
-  const n = motion.joints.length;
-  for (let j = 0; j < n; j++) {
-    if (angleAt(motion.rotations, 4 * ((f - 1) * n + j), motion.rotations, 4 * (f * n + j)) > HELD_DEGREES)
-      return false;
-  }
-  const width = 3 * motion.moving.length;
-  for (let k = 0; k < width; k++) {
-    const step = Math.abs(motion.translations[f * width + k]! - motion.translations[(f - 1) * width + k]!);
-    if (step > HELD_LENGTHS * scale.legLength) return false;
-  }
-  return true;
+  const shares = Object.fromEntries(Object.entries(share).map(([name, value]) => [name, tidy(value)]));
+  const each = exposures.held.map(({ from, to }) => ({ from: firstFrame + from, to: firstFrame + to }));
+  return made(
+    PATTERN.of(exposures.pattern, {
+      detail: { ...shares, lengths: exposures.lengths, poses: exposures.blocking ? poses : [] },
+    }),
+    HELD.of(
+      exposures.held.reduce((sum, { extra }) => sum + extra, 0),
+      { ...(each.length > 0 && { frames: each.map(({ from }) => from) }), detail: { each } },
+    ),
+  );
 }

@@ -1,32 +1,44 @@
-import { angleBetween, conjugate, multiply, type Quat, quatAt, slerp } from '../../motion/quaternion.ts';
-import { meanHeading } from '../../motion/heading.ts';
+import { GAITS } from '../../motion/kinds.ts';
+import { nameParts } from '../../motion/joint-names.ts';
+import { restPositions } from '../../motion/motion.ts';
 import { jointWeights } from '../../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { dot, type Vec3 } from '../../motion/vector.ts';
-import { restPositions } from '../../motion/motion.ts';
+import { angleBetween, type Quat } from '../../motion/quaternion.ts';
 import { chainJoints } from '../../motion/roles.ts';
+import { dot, type Vec3 } from '../../motion/vector.ts';
+import { atFrames, degrees, ofLeg } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
 import { findContacts } from '../gait/contacts.ts';
 import { jointParts } from '../parts.ts';
-import { made, type Measured, type Reading, tidy, together, unmade } from '../reading.ts';
-import { nameParts } from '../../motion/joint-names.ts';
+import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { figurePoses, type FigurePoses } from './figure-pose.ts';
+import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
-/**
- * `mirror.off`, whole body and per part, and `mirror.height`: the pose at i against the mirrored pose half a cycle later. Left and
- * right are swapped and what is on the centre line is reflected, in the figure's own plane of symmetry: the one its mean heading
- * makes, so that a walk across the screen is judged as one along it.
- */
-export function measureMirror(shot: PreparedShot): Measured {
-  const why =
-    shot.loop === 'none'
-      ? 'the shot is no loop, so it has no second half to mirror'
-      : shot.roles['thigh.L'] === undefined || shot.roles['thigh.R'] === undefined
-        ? 'left and right legs are not known; set the roles'
-        : shot.period / shot.cycles < 4
-          ? 'the cycle is too short'
-          : undefined;
-  if (why) return together(unmade('mirror.off', why), unmade('mirror.height', why));
-  return together(mirrorOff(shot), mirrorHeight(shot));
-}
+const OFF = describeReading<number, { largest?: number }>({
+  id: 'mirror.off',
+  unit: '°',
+  needs: 'a whole cycle with left and right legs',
+  kinds: GAITS,
+  fromPoses: true,
+  mark: 'breakdown',
+  say: ({ value, part, frames }, name) =>
+    `${part === undefined ? 'the second half' : `the second half of ${name}`} is ${degrees(value)} off the first one’s mirror${part === undefined && value > 0 ? atFrames(frames).replace('at frames', 'most at frames') : ''}`,
+});
+const HEIGHT = describeReading<number, { units: number }>({
+  id: 'mirror.height',
+  unit: '%L',
+  needs: 'a whole cycle with hips and both feet',
+  kinds: GAITS,
+  fromPoses: true,
+  mark: 'breakdown',
+  shows: 'hips',
+  say: ({ value, frames }) =>
+    value === 0
+      ? 'the hips are as high in both halves'
+      : `the hips’ height differs by ${ofLeg(value)} between the halves${atFrames(frames)}`,
+});
+
+export const MIRROR = [OFF, HEIGHT] as const;
 
 /** A chain farther from the centre line than this share of the leg length hangs at one side. */
 const OFF_CENTRE = 0.05;
@@ -34,90 +46,162 @@ const OFF_CENTRE = 0.05;
 /** Degrees under which a cycle is its own mirror, and no frame of it is worse than another. */
 const NOTHING_OFF = 0.01;
 
-function mirrorOff(shot: PreparedShot): Measured {
-  const { motion, period, cycles } = shot;
-  const T = period / cycles;
-  const n = motion.joints.length;
+/** Of more cycles than this, so many are looked at, evenly chosen. */
+const MOST_CYCLES = 12;
+
+/**
+ * `mirror.off`, whole body and per part, and `mirror.height`: the pose at i against the mirrored pose half a cycle later, each cycle by
+ * itself. Left and right are swapped and what is on the centre line is reflected, in the figure's own plane of symmetry: the one its
+ * heading makes at that moment, so that a walk across the screen or round a corner is judged as one along it.
+ */
+export function measureMirror(shot: PreparedShot): Measured {
+  const all = wholeCycles(shot).filter((cycle) => cycle.length >= 4);
+  const why = shot.fourLegs
+    ? 'the figure stands on four legs, and only two-legged gaits are measured'
+    : shot.roles['thigh.L'] === undefined || shot.roles['thigh.R'] === undefined
+      ? 'left and right legs are not known; set the roles'
+      : all.length === 0
+        ? 'there is no whole cycle, so no second half to mirror'
+        : undefined;
+  if (why) return refuse(MIRROR, why);
+  const every = Math.ceil(all.length / MOST_CYCLES);
+  const cycles = all.filter((_, k) => k % every === 0);
+  const pairs = cycles.map((cycle) => halves(shot, cycle));
+  if (pairs.every((list) => list.length === 0)) return refuse(MIRROR, 'no pose stands half a cycle behind another');
+  return together(mirrorOff(shot, cycles, pairs), mirrorHeight(shot, cycles, pairs));
+}
+
+/** Shares of a cycle at which there is a pose, and one half a cycle later: each sample, or where poses are held where both begin. */
+function halves(shot: PreparedShot, { from, length }: WholeCycle): number[] {
+  const count = Math.round(length);
+  const each = Array.from({ length: count }, (_, i) => i / count);
+  if (!shot.exposures.blocking) return each;
+  const starts = new Set<number>();
+  shot.exposures.lengths.reduce((at, own) => (starts.add(at % shot.period), at + own), 0);
+  const begins = (sample: number): boolean => Number.isInteger(sample) && starts.has(sample % shot.period);
+  return each.filter((u) => begins(from + u * length) && begins(from + u * length + length / 2));
+}
+
+/** Within a cycle, half of it later: over its end it begins again. */
+const later = (u: number): number => (u < 0.5 ? u + 0.5 : u - 0.5);
+
+function mirrorOff(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: readonly number[][]): Measured {
+  const { motion } = shot;
   const partner = partners(shot);
   const weights = jointWeights(motion);
   const parts = jointParts(shot);
-  const heading = meanHeading(shot, period);
-  const toFigure = conjugate(heading);
-  const local = (f: number, j: number): Quat => {
-    const q = quatAt(motion.rotations, f * n + j);
-    return motion.joints[j]!.parent < 0 ? multiply(toFigure, q) : q;
-  };
+  const poses = figurePoses(shot, Math.round(cycles[0]!.length));
+  const joints = motion.joints.map((_, j) => j).filter((j) => partner[j]! >= 0 && !poses.skipped.has(j));
   const sums = new Map<string, { error: number; weight: number }>();
   let whole = 0;
-  let worst = { value: -1, frame: 0 };
-  for (let i = 0; i < T; i++) {
-    let pose = 0;
-    const at = i + T / 2;
-    const lower = Math.floor(at);
-    for (let j = 0; j < n; j++) {
-      const k = partner[j]!;
-      if (k < 0) continue;
-      const other = slerp(local(lower % T, k), local((lower + 1) % T, k), at - lower);
-      const angle = angleBetween(local(i, j), reflect(other, shot.axes.left));
-      const error = weights[j]! * angle * angle;
-      pose += error;
-      const sum = sums.get(parts[j]!) ?? { error: 0, weight: 0 };
-      sum.error += error;
-      sum.weight += weights[j]!;
-      sums.set(parts[j]!, sum);
+  let count = 0;
+  let worst = { value: -1, at: 0, other: 0 };
+  cycles.forEach((cycle, c) => {
+    const { from, length } =
+      shot.loop === 'none' && cycles.length <= 4 ? refined(shot, cycle, poses, joints, partner, weights) : cycle;
+    for (const u of pairs[c]!) {
+      const [at, other] = [from + u * length, from + later(u) * length];
+      let pose = 0;
+      for (const j of joints) {
+        const angle = angleBetween(poses.at(at, j), reflect(poses.at(other, partner[j]!), shot.axes.left));
+        const error = weights[j]! * angle * angle;
+        pose += error;
+        const sum = sums.get(parts[j]!) ?? { error: 0, weight: 0 };
+        sum.error += error;
+        sum.weight += weights[j]!;
+        sums.set(parts[j]!, sum);
+      }
+      whole += pose;
+      count++;
+      if (pose > worst.value) worst = { value: pose, at, other };
     }
-    whole += pose;
-    if (pose > worst.value) worst = { value: pose, frame: i };
-  }
+  });
   const readings: Reading[] = [
-    {
-      id: 'mirror.off',
-      value: tidy(Math.sqrt(whole / T)),
-      unit: '°',
-      ...(whole / T > NOTHING_OFF ** 2 && {
-        frames: [worst.frame, Math.floor(worst.frame + T / 2) % T].sort((a, b) => a - b).map((f) => labelOf(shot, f)),
-      }),
+    OFF.of(tidy(Math.sqrt(whole / count)), {
+      ...(whole / count > NOTHING_OFF ** 2 && { frames: labels(shot, worst.at, worst.other) }),
       detail: { largest: tidy(Math.sqrt(worst.value)) },
-    },
+    }),
   ];
-  for (const [part, { error, weight }] of sums) {
-    readings.push({ id: 'mirror.off', part, value: tidy(Math.sqrt(error / weight)), unit: '°' });
-  }
+  for (const [part, { error, weight }] of sums)
+    readings.push(OFF.of(tidy(Math.sqrt(error / weight)), { part, detail: {} }));
   return made(...readings);
 }
 
-function mirrorHeight(shot: PreparedShot): Measured {
-  const { motion, world, axes } = shot;
-  const T = shot.period / shot.cycles;
-  const hips = shot.roles.hips;
-  if (hips === undefined) return unmade('mirror.height', 'the hips are not known; set the roles');
-  // Up steps the second half is higher by half the climb, and still the mirror of the first.
-  const climb = dot(findContacts(shot).advance, axes.up) / shot.period;
-  const height = (f: number): number => {
-    const at = 3 * (f * motion.joints.length + hips);
-    return dot([world.positions[at]!, world.positions[at + 1]!, world.positions[at + 2]!], axes.up) - climb * f;
-  };
-  let largest = 0;
-  let frame = 0;
-  for (let i = 0; i < T; i++) {
-    const at = i + T / 2;
-    const lower = Math.floor(at);
-    const u = at - lower;
-    const other = height(lower % T) * (1 - u) + height((lower + 1) % T) * u;
-    const difference = Math.abs(height(i) - other);
-    if (difference > largest) {
-      largest = difference;
-      frame = i;
-    }
+/**
+ * Footfalls are right to a frame: of a cycle that does not loop the length, to a quarter of a frame, at which its last pose is its first
+ * again.
+ */
+function refined(
+  shot: PreparedShot,
+  cycle: WholeCycle,
+  poses: FigurePoses,
+  joints: readonly number[],
+  partner: readonly number[],
+  weights: Float64Array,
+): WholeCycle {
+  let best = { error: Infinity, length: cycle.length };
+  for (let change = -1; change <= 1; change += 0.25) {
+    const length = cycle.length + change;
+    if (cycle.from + length > shot.motion.frames - 1 && change > 0) continue;
+    let error = 0;
+    for (const u of [0.1, 0.25, 0.4, 0.6, 0.75, 0.9])
+      for (const j of joints)
+        error +=
+          weights[j]! *
+          angleBetween(
+            poses.at(cycle.from + u * length, j),
+            reflect(poses.at(cycle.from + later(u) * length, partner[j]!), shot.axes.left),
+          ) **
+            2;
+    if (error < best.error * 0.999) best = { error, length };
   }
-  const other = Math.floor(frame + T / 2) % T;
-  return made({
-    id: 'mirror.height',
-    value: tidy((100 * largest) / shot.scale.legLength),
-    unit: '%L',
-    frames: [labelOf(shot, Math.min(frame, other)), labelOf(shot, Math.max(frame, other))],
-    detail: { units: tidy(largest) },
+  return { from: cycle.from, length: best.length };
+}
+
+/** Two samples as labels of the shot, in order. */
+function labels(shot: PreparedShot, ...samples: number[]): number[] {
+  const last = shot.loop === 'none' ? shot.motion.frames : shot.period;
+  return samples.map((s) => labelOf(shot, Math.floor(s) % last)).sort((a, b) => a - b);
+}
+
+function mirrorHeight(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: readonly number[][]): Measured {
+  const { motion, world, axes } = shot;
+  const hips = shot.roles.hips;
+  if (hips === undefined) return refuse([HEIGHT], 'the hips are not known; set the roles');
+  const wraps = shot.loop !== 'none';
+  const samples = wraps ? shot.period : motion.frames;
+  const raw = (f: number): number => {
+    const s = wraps ? ((f % samples) + samples) % samples : Math.min(samples - 1, f);
+    const at = 3 * (s * motion.joints.length + hips);
+    return dot([world.positions[at]!, world.positions[at + 1]!, world.positions[at + 2]!], axes.up);
+  };
+  const between = (s: number): number => {
+    const low = Math.floor(s);
+    return raw(low) + (s - low) * (raw(low + 1) - raw(low));
+  };
+  const steps = findContacts(shot).kind === 'steps';
+  let worst = { size: 0, at: cycles[0]!.from, other: cycles[0]!.from + cycles[0]!.length / 2 };
+  cycles.forEach(({ from, length }, c) => {
+    // Up steps the second half is higher by half the climb, and still the mirror of the first.
+    const climb = !steps
+      ? 0
+      : wraps
+        ? dot(findContacts(shot).advance, axes.up) / samples
+        : (between(from + length) - between(from)) / length;
+    for (const u of pairs[c]!) {
+      const [at, other] = [from + u * length, from + later(u) * length];
+      // Past the seam a loop that climbs is higher by a period's climb.
+      const turns = (s: number): number => (wraps ? Math.floor(s / samples) * samples * climb : 0);
+      const size = Math.abs(between(at) + turns(at) - climb * at - (between(other) + turns(other) - climb * other));
+      if (size > worst.size) worst = { size, at, other };
+    }
   });
+  return made(
+    HEIGHT.of(tidy((100 * worst.size) / shot.scale.legLength), {
+      frames: labels(shot, worst.at, worst.other),
+      detail: { units: tidy(worst.size) },
+    }),
+  );
 }
 
 /**

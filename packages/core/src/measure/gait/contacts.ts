@@ -1,56 +1,59 @@
-import { meanHeading } from '../../motion/heading.ts';
+import { headingOf } from '../../motion/heading.ts';
 import { loopPeriod } from '../../motion/loop.ts';
-import type { Ground, PreparedShot } from '../../motion/prepared-shot.ts';
-import { rotate } from '../../motion/quaternion.ts';
+import { farthestTravel, type Ground, type PreparedShot, TRAVELS } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
-import { add, dot, length, median, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
-import { footPoints, pointAt } from './foot-points.ts';
+import {
+  add,
+  dot,
+  largestOf,
+  length,
+  median,
+  reject,
+  scale,
+  smallestOf,
+  subtract,
+  type Vec3,
+} from '../../motion/vector.ts';
+import { closedRuns, lengthOf, type Run, runsOf } from '../../signal/runs.ts';
+import { type FootTrack, footTracks, type StandingRule, standsAt, stepOf } from './standing-feet.ts';
 
 /** Thresholds of contact detection, in percent of leg length, and per frame at 24 fps. */
 export const CONTACT_DEFAULTS = Object.freeze({
-  /** A foot's lowest point is this near the ground, %L. */
+  /** A foot's lowest point is this near its own lowest level, %L. */
   height: 4,
   /** It moves up or down by less than this, %L a frame. */
   rise: 1.5,
   /** It moves with the ground to within this share of the ground's speed. */
   loose: 0.8,
+  /** Points this much over a foot's lowest may be the one it stands on, %L. */
+  low: 1,
+  /** It has landed once it is this near the height it stands at, %L; more where the motion trembled. */
+  landed: 0.8,
   /** The ground is up = 0 when the feet come down within this of it, %L. */
-  groundNear: 6,
+  groundNear: 12,
   /** On steps it moves with the ground to within this share of the speed: still, at whatever height. */
   strict: 0.25,
   /** Contacts of a travelling figure whose heights differ by more than this, %L, are on steps. */
   steps: 8,
-  /** Hips that get farther than this many leg lengths travel. */
-  travels: 0.5,
   /** Shorter gaps are closed and shorter runs dropped, frames at 24 fps. */
   shortest: 2,
 });
 
 /** One time a foot is planted: samples from landing to the last planted one; of a loop, `to` may lie past the period's end. */
-export interface Contact {
-  readonly from: number;
-  readonly to: number;
-}
+export type Contact = Run;
 
 export interface Contacts {
-  /** How the ground goes by, units a frame; zero where the figure travels over it. */
+  /** How the ground goes by, units a sample; zero where the figure travels over it. */
   readonly belt: Vec3;
   /** What the figure was found to stand on. On steps each contact has its own height. */
   readonly kind: Ground;
   /** Height of flat ground along up, units. */
   readonly ground: number;
+  /** Where the feet come down over up = 0, %L: the ground was put there, because it is too far for a fault. */
+  readonly raised?: number;
   /** How far a figure that travels has come when its loop begins again; zero on the spot, and where there is no loop. */
   readonly advance: Vec3;
   readonly feet: Readonly<Partial<Record<'L' | 'R', readonly Contact[]>>>;
-}
-
-/** The points of a foot that can touch the ground, 3 numbers a point, points in the order heel, ball, toe end. */
-interface FootTrack {
-  readonly side: 'L' | 'R';
-  readonly points: readonly Float64Array[];
-  /** Index of the lowest point, and its height, at each sample. */
-  readonly lowest: Uint8Array;
-  readonly height: Float64Array;
 }
 
 const known = new WeakMap<PreparedShot, Contacts>();
@@ -66,46 +69,110 @@ function workOut(shot: PreparedShot): Contacts {
   const { scale: size, loop, motion } = shot;
   const L = size.legLength;
   const frames = loopPeriod(loop, motion.frames);
-  const tracks = (['L', 'R'] as const).flatMap((side) => footTrack(shot, side, frames) ?? []);
+  const tracks = footTracks(shot, frames);
   if (tracks.length === 0 || frames < 3)
     return { belt: [0, 0, 0], kind: 'flat', ground: 0, advance: [0, 0, 0], feet: {} };
   const wraps = loop !== 'none';
+  const travels = farthestTravel(shot) > TRAVELS;
   const travel = hipsTravel(shot, frames);
-  const travels = length(travel.total) > CONTACT_DEFAULTS.travels * L;
-  const belt = travels ? ([0, 0, 0] as const) : findBelt(shot, tracks, frames, wraps);
-  const speed = Math.max(length(belt), length(travel.perFrame));
-  const usual = median(
-    Float64Array.from({ length: frames }, (_, f) => Math.min(...tracks.map((track) => track.height[f]!))),
-  );
-  const ground = Math.abs(usual) < (CONTACT_DEFAULTS.groundNear / 100) * L ? 0 : usual;
+  const levels = new Map(tracks.map((track) => [track.side, restingLevel(track.height, L)]));
+  const belt = travels ? ([0, 0, 0] as const) : findBelt(shot, tracks, levels, frames, wraps);
+  const speed = Math.max(length(belt), travels ? travel.speed : 0);
   const perFrame = 24 / shot.fps;
-  // A recording at many frames a second trembles from one to the next: it is asked how far a foot gets in a frame of 24 fps.
   const reach = Math.max(1, Math.round(shot.fps / 24));
-  const limits = {
+  const advance = travels && wraps ? travel.advance : ([0, 0, 0] as const);
+  const rule: StandingRule = {
     reach,
-    height: ground + (CONTACT_DEFAULTS.height / 100) * L,
     rise: (CONTACT_DEFAULTS.rise / 100) * L * perFrame * reach,
     drift: Math.max(CONTACT_DEFAULTS.loose * speed, 0.01 * L * perFrame) * reach,
+    low: (CONTACT_DEFAULTS.low / 100) * L,
+    belt,
+    ...(wraps && { wraps: { advance } }),
   };
-  const shortest = Math.max(1, Math.round(CONTACT_DEFAULTS.shortest / perFrame));
-  const advance = travels && wraps ? travel.advance : ([0, 0, 0] as const);
-  const find = (limit: Limits): Contacts['feet'] => {
-    const feet: Partial<Record<'L' | 'R', readonly Contact[]>> = {};
-    for (const track of tracks) {
-      const planted = Array.from({ length: frames }, (_, f) =>
-        isPlanted(track, f, frames, wraps, belt, advance, shot.axes.up, limit),
-      );
-      feet[track.side] = runs(planted, wraps, shortest);
-    }
-    return feet;
-  };
+  const find = (own: StandingRule, byHeight: boolean): Contacts['feet'] =>
+    Object.fromEntries(
+      tracks.map((track) => {
+        const height = levels.get(track.side)! + (CONTACT_DEFAULTS.height / 100) * L;
+        return [track.side, plantedRuns(shot, track, byHeight ? { ...own, height } : own, byHeight)];
+      }),
+    );
   if (shot.ground === 'steps' || (shot.ground === 'auto' && travels)) {
     const drift = Math.max(CONTACT_DEFAULTS.strict * speed, 0.01 * L * perFrame) * reach;
-    const feet = find({ ...limits, height: Infinity, drift });
+    const feet = find({ ...rule, drift }, false);
     if (shot.ground === 'steps' || onSteps(tracks, feet, frames, (CONTACT_DEFAULTS.steps / 100) * L))
-      return { belt, kind: 'steps', ground, advance: wraps ? travel.climbing : advance, feet };
+      return { belt, kind: 'steps', ground: 0, advance: wraps ? travel.climbing : advance, feet };
   }
-  return { belt, kind: 'flat', ground, advance, feet: find(limits) };
+  const feet = find(rule, true);
+  const level = groundLevel(tracks, feet, levels, frames);
+  const near = Math.abs(level) <= (CONTACT_DEFAULTS.groundNear / 100) * L;
+  return {
+    belt,
+    kind: 'flat',
+    ground: near ? 0 : level,
+    ...(!near && { raised: (100 * level) / L }),
+    advance,
+    feet,
+  };
+}
+
+/**
+ * The level a foot comes down to: where its lowest point dwells. The densest stretch of heights in the lower half of their range, so that
+ * neither a foot that sinks for a while nor the time in the air counts.
+ */
+function restingLevel(height: Float64Array, legLength: number): number {
+  const sorted = Float64Array.from(height).sort();
+  const low = sorted[0]!;
+  const middle = low + (sorted.at(-1)! - low) / 2;
+  const width = 0.02 * legLength;
+  let best = { count: 0, level: low };
+  let to = 0;
+  for (let from = 0; from < sorted.length && sorted[from]! <= middle; from++) {
+    while (to < sorted.length && sorted[to]! - sorted[from]! <= width) to++;
+    if (to - from > best.count) best = { count: to - from, level: sorted[(from + to - 1) >> 1]! };
+  }
+  return best.level;
+}
+
+/** Where the planted feet's lowest points usually are, along up; units. */
+function groundLevel(
+  tracks: readonly FootTrack[],
+  feet: Contacts['feet'],
+  levels: ReadonlyMap<string, number>,
+  frames: number,
+): number {
+  const heights = tracks.flatMap(({ side, height }) =>
+    (feet[side] ?? []).flatMap(({ from, to }) =>
+      Array.from({ length: to - from + 1 }, (_, k) => height[(from + k) % frames]!),
+    ),
+  );
+  return heights.length > 0 ? median(heights) : Math.min(...levels.values());
+}
+
+/** Runs in which a foot is planted: gaps closed, short ones dropped, and both ends where the foot has really come down. */
+function plantedRuns(shot: PreparedShot, track: FootTrack, rule: StandingRule, refined: boolean): Contact[] {
+  const frames = track.height.length;
+  const wraps = rule.wraps !== undefined;
+  const shortest = Math.max(1, Math.round(CONTACT_DEFAULTS.shortest * (shot.fps / 24)));
+  const coarse = runsOf(frames, (f) => standsAt(track, f, shot.axes.up, rule), wraps);
+  const runs = closedRuns(coarse, shortest - 1, wraps ? frames : undefined).filter((run) => lengthOf(run) >= shortest);
+  if (!refined) return runs;
+  const near = ((CONTACT_DEFAULTS.landed + 0.6 * shot.trembling) / 100) * shot.scale.legLength;
+  return runs.map((run) => landed(track, run, near, wraps)).filter((run) => lengthOf(run) >= shortest);
+}
+
+/** A foot that comes down softly has landed where it is at the height it stands at, and leaves where it rises over it. */
+function landed({ height }: FootTrack, run: Contact, near: number, wraps: boolean): Contact {
+  const n = height.length;
+  const at = (f: number): number => height[((f % n) + n) % n]!;
+  const own = Array.from({ length: lengthOf(run) }, (_, k) => at(run.from + k));
+  const level = median(own) + near;
+  let { from, to } = run;
+  // What is cut off by the shot's own ends has not landed or left there.
+  const cutBefore = !wraps && from === 0;
+  const cutAfter = !wraps && to === n - 1;
+  while (!cutBefore && from < to && at(from) > level) from++;
+  while (!cutAfter && to > from && at(to) > level) to--;
+  return { from, to };
 }
 
 /** Whether the feet come to lie at heights that differ by more than `least`. */
@@ -113,7 +180,7 @@ function onSteps(tracks: readonly FootTrack[], feet: Contacts['feet'], frames: n
   const heights = tracks.flatMap(({ side, height }) =>
     (feet[side] ?? []).map(({ from, to }) => median(height.subarray(from, Math.min(to, frames - 1) + 1))),
   );
-  return heights.length > 2 && Math.max(...heights) - Math.min(...heights) > least;
+  return heights.length > 2 && largestOf(heights) - smallestOf(heights) > least;
 }
 
 /** Samples at which a foot's path turns because it meets or leaves the ground: within two frames (at 24 fps) of either. */
@@ -122,9 +189,13 @@ export function aroundContacts(shot: PreparedShot, joint: number): ReadonlySet<n
     const foot = shot.roles[`foot.${s}`];
     return foot !== undefined && (foot === joint || ancestors(shot.motion.joints, joint).includes(foot));
   });
+  return side ? aroundContactsOf(shot, side) : new Set();
+}
+
+/** See {@link aroundContacts}, by side. */
+export function aroundContactsOf(shot: PreparedShot, side: 'L' | 'R'): ReadonlySet<number> {
   const around = new Set<number>();
-  if (!side) return around;
-  const reach = Math.round(2 * (shot.fps / 24));
+  const reach = Math.max(1, Math.round(2 * (shot.fps / 24)));
   const period = loopPeriod(shot.loop, shot.motion.frames);
   for (const { from, to } of findContacts(shot).feet[side] ?? []) {
     for (const end of [from, to]) {
@@ -138,122 +209,50 @@ export function aroundContacts(shot: PreparedShot, joint: number): ReadonlySet<n
   return around;
 }
 
-function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTrack | undefined {
-  const { axes } = shot;
-  const foot = footPoints(shot, side);
-  if (!foot) return undefined;
-  const places = [foot.heel, ...foot.front];
-  const points = places.map(() => new Float64Array(3 * frames));
-  const lowest = new Uint8Array(frames);
-  const height = new Float64Array(frames).fill(Infinity);
-  for (let f = 0; f < frames; f++) {
-    places.forEach((place, k) => {
-      const p = pointAt(shot, f, place);
-      points[k]!.set(p, 3 * f);
-      const h = dot(p, axes.up);
-      // Of points that are alike but for rounding the first is taken, so that units and axes make no difference.
-      if (h < height[f]! - 1e-6 * shot.scale.legLength) {
-        height[f] = h;
-        lowest[f] = k;
-      }
-    });
-  }
-  return { side, points, lowest, height };
-}
-
-/** Step of a point from a sample to the next. */
-function stepOf(points: Float64Array, f: number, next: number): Vec3 {
-  return [
-    points[3 * next]! - points[3 * f]!,
-    points[3 * next + 1]! - points[3 * f + 1]!,
-    points[3 * next + 2]! - points[3 * f + 2]!,
-  ];
-}
-
-/** How far the hips go over the ground, in all, a frame, and up to where a loop begins again. */
+/** How far the hips go over the ground: a sample, and up to where a loop begins again. */
 function hipsTravel(
   { motion, world, roles, axes, loop }: PreparedShot,
   frames: number,
-): { total: Vec3; perFrame: Vec3; advance: Vec3; climbing: Vec3 } {
+): { speed: number; advance: Vec3; climbing: Vec3 } {
   const joint = roles.hips ?? 0;
   const at = (f: number): Vec3 => {
     const k = 3 * (f * motion.joints.length + joint);
     return [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
   };
-  const total = reject(subtract(at(frames - 1), at(0)), axes.up);
-  const perFrame = scale(total, 1 / Math.max(1, frames - 1));
+  const speeds = Float64Array.from({ length: frames - 1 }, (_, f) =>
+    length(reject(subtract(at(f + 1), at(f)), axes.up)),
+  );
   // A loop that repeats its first pose says where it has come to; one that does not goes on as fast as before.
   const inAll = subtract(at(frames - 1), at(0));
   const climbing =
     loop === 'repeat' ? subtract(at(frames), at(0)) : add(inAll, scale(inAll, 1 / Math.max(1, frames - 1)));
-  return { total, perFrame, advance: reject(climbing, axes.up), climbing };
+  return { speed: median(speeds), advance: reject(climbing, axes.up), climbing };
 }
 
-/** The median backward speed of the lower foot's lowest point. */
-function findBelt(shot: PreparedShot, tracks: readonly FootTrack[], frames: number, wraps: boolean): Vec3 {
-  const forward = rotate(meanHeading(shot, frames), shot.axes.forward);
-  const speeds: number[] = [];
-  for (let f = 0; f < (wraps ? frames : frames - 1); f++) {
-    const track = tracks.reduce((a, b) => (b.height[f]! < a.height[f]! - 1e-6 * shot.scale.legLength ? b : a));
-    speeds.push(-dot(stepOf(track.points[track.lowest[f]!]!, f, (f + 1) % frames), forward));
-  }
-  return scale(forward, -Math.max(0, median(speeds)));
-}
-
-interface Limits {
-  /** Samples over which a foot's step is taken. */
-  readonly reach: number;
-  readonly height: number;
-  readonly rise: number;
-  readonly drift: number;
-}
-
-/** Whether a foot's lowest point lies still on the ground at a sample: over the step before it or the one behind it. */
-function isPlanted(
-  track: FootTrack,
-  f: number,
+/**
+ * How the ground goes by under a figure on the spot: the median way of the lower foot's lowest point, along the way the figure faces
+ * (backward, or forward under one that walks backwards), or aside where it goes that way.
+ */
+function findBelt(
+  shot: PreparedShot,
+  tracks: readonly FootTrack[],
+  levels: ReadonlyMap<string, number>,
   frames: number,
   wraps: boolean,
-  belt: Vec3,
-  advance: Vec3,
-  up: Vec3,
-  limits: Limits,
-): boolean {
-  if (track.height[f]! > limits.height) return false;
-  const points = track.points[track.lowest[f]!]!;
-  const calm = (a: number, b: number): boolean => {
-    if (!wraps && (a < 0 || b >= frames)) return false;
-    const inside = stepOf(points, (a + frames) % frames, b % frames);
-    const step = a < 0 || b >= frames ? add(inside, advance) : inside;
-    if (Math.abs(dot(step, up)) > limits.rise) return false;
-    return length(reject(subtract(step, scale(belt, limits.reach)), up)) <= limits.drift;
-  };
-  return calm(f - limits.reach, f) || calm(f, f + limits.reach);
-}
-
-/** Runs of planted samples; short gaps closed, short runs dropped, a run over the end of a period kept whole. */
-function runs(planted: readonly boolean[], wraps: boolean, shortest: number): Contact[] {
-  const n = planted.length;
-  const found: { from: number; to: number }[] = [];
-  let start = 0;
-  if (wraps) {
-    start = planted.findIndex((here, i) => here && !planted[(i + n - 1) % n]);
-    if (start < 0) return planted[0] ? [{ from: 0, to: n - 1 }] : [];
+): Vec3 {
+  const heading = headingOf(shot, frames);
+  const near = (CONTACT_DEFAULTS.height / 100) * shot.scale.legLength;
+  const along: number[] = [];
+  const aside: number[] = [];
+  for (let f = 0; f < (wraps ? frames : frames - 1); f++) {
+    const track = tracks.reduce((a, b) => (b.height[f]! < a.height[f]! - 1e-6 * shot.scale.legLength ? b : a));
+    if (track.height[f]! > levels.get(track.side)! + near) continue;
+    const step = stepOf(track.points[track.lowest[f]!]!, f, (f + 1) % frames);
+    along.push(dot(step, heading.forward(f)));
+    aside.push(dot(step, heading.left(f)));
   }
-  for (let k = 0; k < n; k++) {
-    const i = start + k;
-    if (!planted[i % n]) continue;
-    const last = found.at(-1);
-    if (last && i - last.to <= shortest) last.to = i;
-    else found.push({ from: i, to: i });
-  }
-  const first = found[0];
-  const last = found.at(-1);
-  if (wraps && first && last && found.length > 1 && first.from + n - last.to <= shortest) {
-    last.to = first.to + n;
-    found.shift();
-  }
-  return found
-    .filter(({ from, to }) => to - from + 1 >= shortest)
-    .map(({ from, to }) => (from >= n ? { from: from - n, to: to - n } : { from, to }));
+  if (along.length === 0) return [0, 0, 0];
+  const [ahead, left] = [median(along), median(aside)];
+  const middle = Math.floor(frames / 2);
+  return Math.abs(left) > Math.abs(ahead) ? scale(heading.left(middle), left) : scale(heading.forward(middle), ahead);
 }

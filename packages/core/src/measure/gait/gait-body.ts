@@ -1,17 +1,79 @@
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, smallestOf, rangeOf } from '../../motion/vector.ts';
-import { type GaitView, SIDES, signal, viewGait } from './gait-view.ts';
-import { type Measured, type Reading, tidy, type Unmade } from '../reading.ts';
+import { GAITS } from '../../motion/kinds.ts';
+import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { largestOf, rangeOf, smallestOf } from '../../motion/vector.ts';
+import { footName, partName } from '../../say/part-names.ts';
+import { after, atFrames, figures, ofLeg } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
+import { describeReading } from '../describe.ts';
+import { type Measured, type Reading, refuse, tidy, together, made } from '../reading.ts';
+import { type FootSide, type GaitView, SIDES, signal, viewGait } from './gait-view.ts';
 
-export const GAIT_BODY_IDS = [
-  'gait.bob',
-  'gait.opposition',
-  'gait.shift',
-  'gait.pelvis',
-  'gait.counter',
-  'gait.knee',
-] as const;
+/** How one thing goes with another, in words. */
+const goes = (value: number, withIt: string, against: string, neither: string): string =>
+  value > 0.3 ? withIt : value < -0.3 ? against : neither;
+
+const BOB = describeReading<number>({
+  id: 'gait.bob',
+  unit: '%L',
+  needs: 'hips and both feet, planted at some time',
+  kinds: GAITS,
+  mark: 'spacing',
+  shows: 'hips',
+  say: ({ value }, _, told) =>
+    `the hips go up and down by ${ofLeg(value)}${told?.side === 1 ? ', which is a lot' : told?.side === -1 ? ', which is hardly at all' : ''}`,
+});
+const OPPOSITION = describeReading<number>({
+  id: 'gait.opposition',
+  unit: '–1…1',
+  needs: 'hands and feet that swing',
+  kinds: GAITS,
+  mark: 'timing',
+  say: ({ value, part }) =>
+    `${partName(part)} swings ${goes(value, 'with', 'against', 'neither with nor against')} the leg of its side (${figures(value, 2)} of −1)`,
+});
+const SHIFT = describeReading<number, { amplitude: number }>({
+  id: 'gait.shift',
+  unit: '–1…1',
+  needs: 'hips that move from side to side',
+  kinds: GAITS,
+  mark: 'spacing',
+  shows: 'hips',
+  say: ({ value, detail }) =>
+    `the hips shift by ${ofLeg(detail.amplitude)}, ${goes(value, 'over the foot that carries', 'away from the foot that carries', 'not over the foot that carries')} (${figures(value, 2)} of 1)`,
+});
+const PELVIS = describeReading<number, { amplitude: number }>({
+  id: 'gait.pelvis',
+  unit: '–1…1',
+  needs: 'hips that turn',
+  kinds: GAITS,
+  mark: 'timing',
+  shows: 'hips',
+  say: ({ value }) =>
+    `the hips turn ${goes(value, 'with', 'against', 'neither with nor against')} the leading leg (${figures(value, 2)} of 1)`,
+});
+const COUNTER = describeReading<number, { lag: number }>({
+  id: 'gait.counter',
+  unit: '–1…1',
+  needs: 'hips and chest that turn',
+  kinds: GAITS,
+  mark: 'timing',
+  shows: 'chest',
+  say: ({ value, detail }) =>
+    `the chest turns ${goes(value, 'with', 'against', 'neither with nor against')} the hips${value < -0.3 ? `, ${after(detail.lag, 'them').replace('on them', 'at the same time')}` : ''} (${figures(value, 2)} of −1)`,
+});
+const KNEE = describeReading<number, { straightest: number }>({
+  id: 'gait.knee',
+  unit: 'frames',
+  needs: 'thigh, shin and foot',
+  kinds: GAITS,
+  mark: 'spacing',
+  say: ({ value, part, frames, detail }) =>
+    value === 0
+      ? `the knee over ${footName(part)} never snaps; at its straightest it is ${figures(detail.straightest)}°`
+      : `the knee over ${footName(part)} snaps straight${atFrames(frames)}`,
+});
+
+export const GAIT_BODY = [BOB, OPPOSITION, SHIFT, PELVIS, COUNTER, KNEE] as const;
 
 export const BODY_DEFAULTS = Object.freeze({
   /** A knee straighter than this (degrees) … */
@@ -27,66 +89,58 @@ export const BODY_DEFAULTS = Object.freeze({
 /** What the body does over the feet: bob, shift, turn, counter-turn, arms against legs, and knees that snap. */
 export function measureGaitBody(shot: PreparedShot): Measured {
   const view = viewGait(shot);
-  if (typeof view === 'string') return { readings: [], unmade: GAIT_BODY_IDS.map((id) => ({ id, why: view })) };
-  const results = [
-    bob(view),
+  if (typeof view === 'string') return refuse(GAIT_BODY, view);
+  return together(
+    made(bob(view)),
     ...SIDES.map((side) => opposition(view, side)),
     shift(view),
     pelvis(view),
     counter(view),
     ...SIDES.map((side) => knee(view, side)),
-  ];
-  return {
-    readings: results.filter((result): result is Reading => 'value' in result),
-    unmade: results.filter((result): result is Unmade => 'why' in result),
-  };
+  );
 }
 
-type Result = Reading | Unmade;
-
+/** Of one cycle where there are several: a walk that goes down a slope or gets faster does not bob by that. */
 function bob(view: GaitView): Reading {
   const heights = signal(view, view.hipsUp);
-  const [high, low] = [largestOf(heights), smallestOf(heights)];
-  return {
-    id: 'gait.bob',
-    value: tidy((100 * (high - low)) / view.shot.scale.legLength),
-    unit: '%L',
-    frames: [view.label(heights.indexOf(low)), view.label(heights.indexOf(high))],
-  };
+  const spans = view.cycles.length > 1 && !view.wraps ? view.cycles : [{ from: 0, to: view.frames - 1 }];
+  const worst = spans
+    .map(({ from, to }) => {
+      const own = heights.subarray(from, to + 1);
+      const [high, low] = [largestOf(own), smallestOf(own)];
+      return { size: high - low, low: from + own.indexOf(low), high: from + own.indexOf(high) };
+    })
+    .reduce((a, b) => (b.size > a.size ? b : a));
+  return BOB.of(tidy((100 * worst.size) / view.shot.scale.legLength), {
+    frames: [view.label(worst.low), view.label(worst.high)],
+  });
 }
 
 /** A correlation as a reading; unmade where one of the two does not move. */
-const correlated = (
-  id: string,
+function correlated<D extends object>(
+  kind: ReturnType<typeof describeReading<number, D>>,
   part: string | undefined,
   a: Float64Array,
   b: Float64Array,
   still: string,
-  detail?: Record<string, unknown>,
-): Result => {
+  detail?: D,
+): Measured {
   const value = correlation(a, b);
-  const where = part === undefined ? {} : { part };
-  if (Number.isNaN(value)) return { id, ...where, why: still };
-  return { id, ...where, value: tidy(value), unit: '–1…1', ...(detail && { detail }) };
-};
+  if (Number.isNaN(value)) return refuse([kind], still, part);
+  return made(kind.of(tidy(value), { ...(part !== undefined && { part }), ...(detail && { detail }) }));
+}
 
-function opposition(view: GaitView, side: 'L' | 'R'): Result {
+function opposition(view: GaitView, side: FootSide): Measured {
   const { roles } = view.shot;
+  const part = `arm.${side}`;
   const hand = roles[`hand.${side}`] ?? roles[`foreArm.${side}`];
-  if (hand === undefined)
-    return { id: 'gait.opposition', part: `arm.${side}`, why: 'the hand is not known; set the roles' };
+  if (hand === undefined) return refuse([OPPOSITION], 'the hand is not known; set the roles', part);
   const ahead = (joint: number) =>
     signal(view, (s) => view.place(joint, s).forward - view.place(roles.hips!, s).forward);
   const swing = ahead(hand);
   if (rangeOf(swing) < (BODY_DEFAULTS.swings / 100) * view.shot.scale.legLength)
-    return { id: 'gait.opposition', part: `arm.${side}`, why: 'the arm does not swing' };
-  return correlated(
-    'gait.opposition',
-    `arm.${side}`,
-    swing,
-    ahead(roles[`foot.${side}`]!),
-    'the hand or the foot does not move',
-  );
+    return refuse([OPPOSITION], 'the arm does not swing', part);
+  return correlated(OPPOSITION, part, swing, ahead(roles[`foot.${side}`]!), 'the hand or the foot does not move');
 }
 
 /** +1 while the left foot alone carries, −1 while the right alone does, 0 while both or none do. */
@@ -94,14 +148,14 @@ function carrying(view: GaitView): Float64Array {
   const weight = new Float64Array(view.frames);
   for (const { side, at, until } of view.landings) {
     for (let s = at; s <= until; s++) {
-      const k = view.wraps ? s % view.frames : s;
+      const k = view.index(s);
       if (k < view.frames) weight[k]! += side === 'L' ? 1 : -1;
     }
   }
   return weight;
 }
 
-function shift(view: GaitView): Result {
+function shift(view: GaitView): Measured {
   const { roles, scale } = view.shot;
   const feet = (s: number): number => (view.place(roles['foot.L']!, s).left + view.place(roles['foot.R']!, s).left) / 2;
   const aside = signal(
@@ -109,12 +163,14 @@ function shift(view: GaitView): Result {
     (s) => view.place(roles.hips!, s).left - (Math.hypot(...view.contacts.belt) > 0 ? 0 : feet(s)),
   );
   const amplitude = (100 * rangeOf(aside)) / 2 / scale.legLength;
-  return correlated('gait.shift', undefined, aside, carrying(view), 'the hips do not move from side to side', {
-    amplitude: tidy(amplitude),
-  });
+  if (amplitude < 0.05) return refuse([SHIFT], 'the hips do not move from side to side');
+  return correlated(SHIFT, undefined, aside, carrying(view), 'no foot carries alone', { amplitude: tidy(amplitude) });
 }
 
-function pelvis(view: GaitView): Result {
+/** Degrees under which something does not turn. */
+const TURNS = 0.2;
+
+function pelvis(view: GaitView): Measured {
   const { roles } = view.shot;
   // A pelvis turned to the right has its left side in front.
   const turn = signal(view, (s) => -view.turn(roles.hips!, s));
@@ -123,15 +179,17 @@ function pelvis(view: GaitView): Result {
     (s) => view.place(roles['foot.L']!, s).forward - view.place(roles['foot.R']!, s).forward,
   );
   const amplitude = rangeOf(turn) / 2;
-  return correlated('gait.pelvis', undefined, turn, leading, 'the hips do not turn', { amplitude: tidy(amplitude) });
+  if (amplitude < TURNS) return refuse([PELVIS], 'the hips do not turn');
+  return correlated(PELVIS, undefined, turn, leading, 'the feet do not move', { amplitude: tidy(amplitude) });
 }
 
-function counter(view: GaitView): Result {
+function counter(view: GaitView): Measured {
   const { roles, fps } = view.shot;
   const chest = roles.chest ?? roles.spine;
-  if (chest === undefined) return { id: 'gait.counter', why: 'the chest is not known; set the roles' };
+  if (chest === undefined) return refuse([COUNTER], 'the chest is not known; set the roles');
   const hips = signal(view, (s) => view.turn(roles.hips!, s));
   const turn = signal(view, (s) => view.turn(chest, s));
+  if (Math.min(rangeOf(hips), rangeOf(turn)) < 2 * TURNS) return refuse([COUNTER], 'the chest or the hips do not turn');
   const reach = Math.round(BODY_DEFAULTS.counterReach * (fps / 24));
   // The chest is compared with the hips turned the other way, so that a lag is a delay and not half a cycle.
   const { lag } = lagBehind(
@@ -140,16 +198,18 @@ function counter(view: GaitView): Result {
     reach,
     view.wraps ? view.frames : undefined,
   );
-  return correlated('gait.counter', undefined, hips, turn, 'the chest or the hips do not turn', { lag: tidy(lag) });
+  return correlated(COUNTER, undefined, hips, turn, 'the chest or the hips do not turn', {
+    lag: tidy(framesIn(view.shot, lag)),
+  });
 }
 
 /** `gait.knee`: frames at which a nearly straight knee bends or straightens suddenly. */
-function knee(view: GaitView, side: 'L' | 'R'): Result {
+function knee(view: GaitView, side: FootSide): Measured {
   const { roles, fps } = view.shot;
   const part = `leg.${side}`;
   const [thigh, shin, foot] = [roles[`thigh.${side}`], roles[`shin.${side}`], roles[`foot.${side}`]];
   if (thigh === undefined || shin === undefined || foot === undefined)
-    return { id: 'gait.knee', part, why: 'the knee is not known; set the roles' };
+    return refuse([KNEE], 'the knee is not known; set the roles', part);
   const vector = (from: number, to: number, s: number): [number, number, number] => {
     const [a, b] = [view.place(from, s), view.place(to, s)];
     return [b.forward - a.forward, b.up - a.up, b.left - a.left];
@@ -160,7 +220,7 @@ function knee(view: GaitView, side: 'L' | 'R'): Result {
     const cosine = (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / (Math.hypot(...u) * Math.hypot(...v));
     return (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI;
   });
-  if (!angles.every(Number.isFinite)) return { id: 'gait.knee', part, why: 'the leg has no length' };
+  if (!angles.every(Number.isFinite)) return refuse([KNEE], 'the leg has no length', part);
   const limit = BODY_DEFAULTS.popBend * (24 / fps) ** 2;
   const n = view.frames;
   const pops: number[] = [];
@@ -168,12 +228,11 @@ function knee(view: GaitView, side: 'L' | 'R'): Result {
     const bend = angles[(s + 1) % n]! - 2 * angles[s]! + angles[(s + n - 1) % n]!;
     if (angles[s]! > BODY_DEFAULTS.straightKnee && Math.abs(bend) > limit) pops.push(view.label(s));
   }
-  return {
-    id: 'gait.knee',
-    part,
-    value: pops.length,
-    unit: 'frames',
-    ...(pops.length > 0 && { frames: pops }),
-    detail: { straightest: tidy(largestOf(angles)) },
-  };
+  return made(
+    KNEE.of(pops.length, {
+      part,
+      ...(pops.length > 0 && { frames: pops }),
+      detail: { straightest: tidy(largestOf(angles)) },
+    }),
+  );
 }

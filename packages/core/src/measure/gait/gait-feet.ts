@@ -1,20 +1,95 @@
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { GAITS } from '../../motion/kinds.ts';
+import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { add, dot, length, mean, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
-import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
-import { type FootSide, type GaitView, type Landing, SIDES, viewGait } from './gait-view.ts';
-import { made, type Measured, type Reading, tidy, together, unmade } from '../reading.ts';
+import { footName } from '../../say/part-names.ts';
+import { figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
+import { type FootSide, type GaitView, type Landing, opposite, SIDES, tremblingFoot, viewGait } from './gait-view.ts';
 
-export const GAIT_FEET_IDS = [
-  'gait.slide',
-  'gait.even',
-  'gait.depth',
-  'gait.float',
-  'gait.stepLength',
-  'gait.track',
-  'gait.froude',
-] as const;
+const PLANTED = 'a foot that stays planted for 3 frames or more';
+
+interface Lasting {
+  readonly from: number;
+  readonly to: number;
+}
+
+const SLIDE = describeReading<number, Lasting & { units: number }>({
+  id: 'gait.slide',
+  unit: '%L',
+  needs: PLANTED,
+  kinds: GAITS,
+  mark: 'spacing',
+  say: ({ value, part, detail }, _, told) =>
+    told?.judgement === 'inside' || value === 0
+      ? `${footName(part)} stays where it stands ${span(detail)}, to within ${ofLeg(value)}`
+      : `${footName(part)} slides by ${ofLeg(value)} while it stands ${span(detail)}`,
+});
+const EVEN = describeReading<number, Lasting>({
+  id: 'gait.even',
+  unit: '0…1',
+  needs: PLANTED,
+  kinds: GAITS,
+  mark: 'spacing',
+  say: ({ value, part, detail }) =>
+    `a straight line tells ${figures(100 * value)} % of how ${footName(part)} goes back while it stands ${span(detail)}`,
+});
+const DEPTH = describeReading<number>({
+  id: 'gait.depth',
+  unit: '%L',
+  needs: 'feet on flat ground',
+  kinds: GAITS,
+  fromPoses: true,
+  mark: 'spacing',
+  say: ({ value, part, frames }) =>
+    value === 0
+      ? `${footName(part)} stays above the ground`
+      : `${footName(part)} is ${ofLeg(value)} in the ground at frame ${frames?.[0] ?? ''}`,
+});
+const FLOAT = describeReading<number, Lasting>({
+  id: 'gait.float',
+  unit: '%L',
+  needs: 'feet on flat ground',
+  kinds: GAITS,
+  mark: 'spacing',
+  say: ({ value, part, detail }) =>
+    value === 0
+      ? `${footName(part)} comes down to the ground`
+      : `${footName(part)} stays ${ofLeg(value)} over the ground ${span(detail)}`,
+});
+const STEP_LENGTH = describeReading<number, { each: number[] }>({
+  id: 'gait.stepLength',
+  unit: '%L',
+  needs: 'a foot that lands',
+  kinds: GAITS,
+  mark: 'spacing',
+  say: ({ value }) => `where a foot lands the feet are ${ofLeg(value)} apart along the way`,
+});
+const TRACK = describeReading<number, { each: number[] }>({
+  id: 'gait.track',
+  unit: '%L',
+  needs: 'a foot that lands',
+  kinds: GAITS,
+  mark: 'spacing',
+  say: ({ value }) =>
+    value < 0 ? `the feet land crossed, by ${ofLeg(-value)}` : `the feet land ${ofLeg(value)} apart from side to side`,
+});
+const FROUDE = describeReading<number, { metresPerSecond: number }>({
+  id: 'gait.froude',
+  unit: '–',
+  needs: 'hips and both feet, planted at some time',
+  kinds: GAITS,
+  mark: 'note',
+  say: ({ value, detail }) =>
+    `it goes ${figures(detail.metresPerSecond, 2)} m a second in real scale, a Froude number of ${figures(value, 2)}`,
+});
+
+const ON_GROUND = [DEPTH, FLOAT] as const;
+const STILL = [SLIDE, EVEN] as const;
+export const GAIT_FEET = [...STILL, ...ON_GROUND, STEP_LENGTH, TRACK, FROUDE] as const;
 
 export const FEET_DEFAULTS = Object.freeze({
   /** Contacts are known to a frame: so many at both ends, at 24 fps, are not asked whether the foot is still. */
@@ -26,45 +101,52 @@ export const FEET_DEFAULTS = Object.freeze({
 /** What the planted feet do: slide, sink, float, and where they land. */
 export function measureGaitFeet(shot: PreparedShot): Measured {
   const view = viewGait(shot);
-  if (typeof view === 'string') return { readings: [], unmade: GAIT_FEET_IDS.map((id) => ({ id, why: view })) };
-  return together(
-    made(...view.landings.flatMap((landing) => stillness(view, landing))),
-    view.contacts.kind === 'steps' ? noGround() : ground(view),
-    footfalls(view),
-    made(froude(view)),
-  );
+  if (typeof view === 'string') return refuse(GAIT_FEET, view);
+  const still = view.landings.flatMap((landing) => stillness(view, landing));
+  const { raised } = view.contacts;
+  return {
+    ...together(
+      still.length > 0 ? made(...still) : refuse(STILL, 'no foot stays planted for 3 frames'),
+      view.contacts.kind === 'steps'
+        ? refuse(ON_GROUND, 'on steps each foot stands at a height of its own')
+        : made(...SIDES.map((side) => depth(view, side)), ...view.landings.map((landing) => float(view, landing))),
+      footfalls(view),
+      made(froude(view)),
+    ),
+    warnings:
+      raised === undefined
+        ? []
+        : [
+            `the feet stand ${ofLeg(Math.abs(raised))} ${raised > 0 ? 'over' : 'under'} up = 0: the ground was put there`,
+          ],
+  };
 }
-
-const ground = (view: GaitView): Measured =>
-  made(...SIDES.map((side) => depth(view, side)), ...view.landings.map((landing) => float(view, landing)));
-
-const noGround = (): Measured =>
-  together(...['gait.depth', 'gait.float'].map((id) => unmade(id, 'on steps each foot stands at a height of its own')));
-
-const indexOf = (view: GaitView, sample: number): number =>
-  view.wraps ? ((sample % view.frames) + view.frames) % view.frames : sample;
 
 /** Lowest point of a foot at a sample, over the ground. */
 function lowest(view: GaitView, foot: FootPoints, sample: number): number {
-  const index = indexOf(view, sample);
+  const index = view.index(sample);
   const heights = [foot.ankle, foot.heel, ...foot.front].map((point) =>
     dot(pointAt(view.shot, index, point), view.shot.axes.up),
   );
   return Math.min(...heights) - view.contacts.ground;
 }
 
+/** A length less what trembling alone would make of it. */
+const beyond = (value: number, noise: number): number => Math.sqrt(Math.max(0, value ** 2 - noise ** 2));
+
 /** `gait.slide` and `gait.even` of one contact: how far its most still point goes over the ground, and how evenly with it. */
 function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
-  const { axes, scale: size } = view.shot;
-  const trim = Math.max(1, Math.round(FEET_DEFAULTS.trim * (view.shot.fps / 24)));
+  const { shot } = view;
+  const { axes, scale: size } = shot;
+  const trim = Math.max(1, Math.round(FEET_DEFAULTS.trim * (shot.fps / 24)));
   const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * trim;
   const from = at + (long ? trim : 0);
   const to = until - (long ? trim : 0);
   const samples = Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
   if (samples.length < FEET_DEFAULTS.least) return [];
-  const foot = footPoints(view.shot, side)!;
+  const foot = footPoints(shot, side)!;
   const tracks = samples.map((s) =>
-    [foot.ankle, ...foot.front].map((point) => add(pointAt(view.shot, indexOf(view, s), point), view.travelled(s))),
+    [foot.ankle, ...foot.front].map((point) => add(pointAt(shot, view.index(s), point), view.travelled(s))),
   );
   const overGround = tracks[0]!.map((_, point) =>
     tracks.map((points, k) => reject(subtract(points[point]!, scale(view.contacts.belt, k)), axes.up)),
@@ -74,23 +156,20 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const { distance, a, b } = travels[still]!;
   // On the spot the ground carries the foot back; of a figure that travels the hips go on over it.
   const onTheWay = length(view.contacts.belt) === 0;
-  const along = tracks.map(
-    (points, k) =>
-      dot(points[still]!, view.forward) - (onTheWay ? view.place(view.shot.roles.hips!, from + k).forward : 0),
-  );
+  const along = tracks.map((points, k) => {
+    const place = dot(points[still]!, view.heading.forward(view.index(from + k)));
+    return place - (onTheWay ? view.place(shot.roles.hips!, from + k).forward : 0);
+  });
   const part = `leg.${side}`;
-  const detail = { from: view.label(from), to: view.label(from) + (to - from) };
-  const value = tidy((100 * distance) / size.legLength);
+  const detail = { from: view.label(from), to: view.label(from) + framesIn(shot, to - from) };
+  const value = beyond((100 * distance) / size.legLength, 2.5 * tremblingFoot(shot));
   return [
-    {
-      id: 'gait.slide',
+    SLIDE.of(tidy(value), {
       part,
-      value,
-      unit: '%L',
       frames: [view.label(from + a), view.label(from + b)],
       detail: { ...detail, units: tidy(distance) },
-    },
-    { id: 'gait.even', part, value: tidy(straightness(along)), unit: '0…1', detail },
+    }),
+    EVEN.of(tidy(straightness(along)), { part, detail }),
   ];
 }
 
@@ -117,14 +196,8 @@ function depth(view: GaitView, side: FootSide): Reading {
       frame = view.label(s);
     }
   }
-  const value = tidy((100 * deepest) / view.shot.scale.legLength);
-  return {
-    id: 'gait.depth',
-    part: `leg.${side}`,
-    value,
-    unit: '%L',
-    ...(value > 0 && frame !== undefined && { frames: [frame] }),
-  };
+  const value = tidy(Math.max(0, (100 * deepest) / view.shot.scale.legLength - 2 * tremblingFoot(view.shot)));
+  return DEPTH.of(value, { part: `leg.${side}`, ...(value > 0 && frame !== undefined && { frames: [frame] }) });
 }
 
 /** `gait.float`: the least height of the planted foot's lowest point over the ground: what it never comes down from. */
@@ -132,40 +205,34 @@ function float(view: GaitView, { side, at, until }: Landing): Reading {
   const foot = footPoints(view.shot, side)!;
   let least = Infinity;
   for (let s = at; s <= until; s++) least = Math.min(least, lowest(view, foot, s));
-  return {
-    id: 'gait.float',
+  const from = view.label(at);
+  return FLOAT.of(tidy((100 * Math.max(0, least)) / view.shot.scale.legLength), {
     part: `leg.${side}`,
-    value: tidy((100 * Math.max(0, least)) / view.shot.scale.legLength),
-    unit: '%L',
-    detail: { from: view.label(at), to: view.label(at) + (until - at) },
-  };
+    detail: { from, to: from + framesIn(view.shot, until - at) },
+  });
 }
 
 /** Distances of the ankles where a foot lands: along the way and across it. */
 function footfalls(view: GaitView): Measured {
   const { roles, scale: size } = view.shot;
   const landings = view.landings.filter(({ standing }) => !standing);
-  if (landings.length === 0)
-    return together(...['gait.stepLength', 'gait.track'].map((id) => unmade(id, 'no foot lands in the shot')));
+  if (landings.length === 0) return refuse([STEP_LENGTH, TRACK], 'no foot lands in the shot');
   const apart = landings.map(({ side, at }) => {
     const here = view.place(roles[`foot.${side}`]!, at);
-    const other = view.place(roles[`foot.${side === 'L' ? 'R' : 'L'}`]!, at);
+    const other = view.place(roles[`foot.${opposite(side)}`]!, at);
     const across = (here.left - other.left) * (side === 'L' ? 1 : -1);
-    return { along: (100 * (here.forward - other.forward)) / size.legLength, across: (100 * across) / size.legLength };
+    const along = view.direction * (here.forward - other.forward);
+    return { along: (100 * along) / size.legLength, across: (100 * across) / size.legLength };
   });
-  const reading = (id: string, values: number[]): Reading => ({
-    id,
-    value: tidy(mean(values)),
-    unit: '%L',
-    detail: { each: values.map(tidy) },
-  });
+  const reading = (kind: typeof TRACK, values: number[]): Reading =>
+    kind.of(tidy(mean(values)), { detail: { each: values.map(tidy) } });
   return made(
     reading(
-      'gait.stepLength',
+      STEP_LENGTH,
       apart.map(({ along }) => along),
     ),
     reading(
-      'gait.track',
+      TRACK,
       apart.map(({ across }) => across),
     ),
   );
@@ -177,14 +244,16 @@ function froude(view: GaitView): Reading {
   const belt = Math.hypot(...view.contacts.belt);
   const last = view.frames - 1;
   const hips = roles.hips!;
-  const travelled = view.place(hips, last).forward - view.place(hips, 0).forward;
-  const perFrame = belt > 0 ? belt : Math.abs(travelled) / Math.max(1, last);
+  let gone = 0;
+  for (let s = 0; s < last; s++) {
+    // Along the heading of one moment, so that a path round a corner is as long as it is.
+    const ahead = view.heading.forward(s);
+    const n = view.shot.motion.joints.length;
+    const p = view.shot.world.positions;
+    for (let k = 0; k < 3; k++) gone += (p[3 * ((s + 1) * n + hips) + k]! - p[3 * (s * n + hips) + k]!) * ahead[k]!;
+  }
+  const perFrame = belt > 0 ? belt : Math.abs(gone) / Math.max(1, last);
   const speed = perFrame * fps * size.metresPerUnit;
   const leg = size.legLength * size.metresPerUnit;
-  return {
-    id: 'gait.froude',
-    value: tidy(speed ** 2 / (STANDARD_GRAVITY * leg)),
-    unit: '–',
-    detail: { metresPerSecond: tidy(speed) },
-  };
+  return FROUDE.of(tidy(speed ** 2 / (STANDARD_GRAVITY * leg)), { detail: { metresPerSecond: tidy(speed) } });
 }

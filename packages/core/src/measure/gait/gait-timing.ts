@@ -1,132 +1,219 @@
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { GAITS } from '../../motion/kinds.ts';
+import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { mean } from '../../motion/vector.ts';
-import { findSteps, type FootSide, type GaitView, SIDES, type Step, viewGait } from './gait-view.ts';
-import { type Measured, type Reading, tidy, type Unmade } from '../reading.ts';
+import { after, atFrames, frames, percent } from '../../say/words.ts';
+import { footName } from '../../say/part-names.ts';
+import { argmax } from '../../signal/runs.ts';
+import { describeReading } from '../describe.ts';
+import { type Measured, type Reading, refuse, tidy, type Unmade } from '../reading.ts';
+import { findSteps, type FootSide, type GaitView, opposite, SIDES, type Step, viewGait } from './gait-view.ts';
 
-/** Ids this family makes. */
-export const GAIT_TIMING_IDS = [
-  'gait.contact',
-  'gait.down',
-  'gait.passing',
-  'gait.up',
-  'gait.step',
-  'gait.stance',
-  'gait.flight',
-  'gait.lowAfter',
-] as const;
+const FEET = 'hips and both feet, planted at some time';
+const STEP = 'one foot that lands after the other';
+
+interface Lasting {
+  readonly from: number;
+  readonly to: number;
+}
+
+const CONTACT = describeReading<number, Lasting>({
+  id: 'gait.contact',
+  unit: 'frames',
+  needs: FEET,
+  kinds: GAITS,
+  mark: 'timing',
+  say: ({ value, part }) => `${footName(part)} lands at frame ${Math.round(value)}`,
+});
+const DOWN = describeReading<number>({
+  id: 'gait.down',
+  unit: 'frames',
+  needs: STEP,
+  kinds: GAITS,
+  mark: 'timing',
+  shows: 'hips',
+  say: ({ value, part }) => `after ${footName(part)} lands the hips are lowest at frame ${Math.round(value)}`,
+});
+const PASSING = describeReading<number>({
+  id: 'gait.passing',
+  unit: 'frames',
+  needs: STEP,
+  kinds: GAITS,
+  mark: 'timing',
+  say: ({ value, part }) => `the free foot passes ${footName(part)} at frame ${Math.round(value)}`,
+});
+const UP = describeReading<number>({
+  id: 'gait.up',
+  unit: 'frames',
+  needs: STEP,
+  kinds: GAITS,
+  mark: 'timing',
+  shows: 'hips',
+  say: ({ value, part }) => `over ${footName(part)} the hips are highest at frame ${Math.round(value)}`,
+});
+const STEP_TIME = describeReading<number, { steps: number[]; unevenness: number }>({
+  id: 'gait.step',
+  unit: 'frames',
+  needs: STEP,
+  kinds: GAITS,
+  time: true,
+  mark: 'timing',
+  say: ({ value, detail: { unevenness } }) =>
+    `a step takes ${frames(value)}${Math.round(unevenness) > 0 ? `, and those of one side ${percent(unevenness)} longer than the other’s` : ''}`,
+});
+const STANCE = describeReading<number>({
+  id: 'gait.stance',
+  unit: '%',
+  needs: 'a whole cycle with hips and both feet',
+  kinds: GAITS,
+  mark: 'timing',
+  say: ({ value, part }) => `${footName(part)} is planted for ${percent(value)} of the cycle`,
+});
+const FLIGHT = describeReading<number>({
+  id: 'gait.flight',
+  unit: 'frames',
+  needs: 'a whole cycle with hips and both feet',
+  kinds: GAITS,
+  time: true,
+  mark: 'timing',
+  shows: 'hips',
+  say: ({ value, frames: labels }) =>
+    value === 0
+      ? 'one foot at least is always on the ground'
+      : `no foot is on the ground for ${frames(value)} a cycle${atFrames(labels)}`,
+});
+const LOW_AFTER = describeReading<number, { each: number[] }>({
+  id: 'gait.lowAfter',
+  unit: 'frames',
+  needs: STEP,
+  kinds: GAITS,
+  time: true,
+  mark: 'timing',
+  shows: 'hips',
+  say: ({ value }) => `the hips are lowest ${after(value, 'the contact')}`,
+});
+
+const OF_STEPS = [DOWN, PASSING, UP, STEP_TIME, LOW_AFTER] as const;
+export const GAIT_TIMING = [CONTACT, ...OF_STEPS, STANCE, FLIGHT] as const;
 
 /** When things happen in a walk: landings, down, passing and up of each step, how long a foot stands and how long none does. */
 export function measureGaitTiming(shot: PreparedShot): Measured {
   const view = viewGait(shot);
-  if (typeof view === 'string') return { readings: [], unmade: GAIT_TIMING_IDS.map((id) => ({ id, why: view })) };
+  if (typeof view === 'string') return refuse(GAIT_TIMING, view);
   const landings = view.landings.filter(({ standing }) => !standing);
-  const readings: Reading[] = landings.map(({ side, at, until }) => ({
-    id: 'gait.contact',
-    part: `leg.${side}`,
-    value: view.label(at),
-    unit: 'frames',
-    frames: [view.label(at)],
-    detail: { from: view.label(at), to: view.label(at) + (until - at) },
-  }));
+  const readings: Reading[] = landings.map(({ side, at, until }) => {
+    const from = view.label(at);
+    return CONTACT.of(from, {
+      part: `leg.${side}`,
+      frames: [from],
+      detail: { from, to: from + framesIn(shot, until - at) },
+    });
+  });
   const unmade: Unmade[] = [];
+  if (landings.length === 0) unmade.push(...refuse([CONTACT], 'no foot lands in the shot').unmade);
   const steps = findSteps(view);
-  if (steps.length === 0) {
-    const why = 'no foot lands after the other, so there is no step';
-    unmade.push(...['gait.down', 'gait.passing', 'gait.up', 'gait.step', 'gait.lowAfter'].map((id) => ({ id, why })));
-  } else readings.push(...poses(view, steps), stepLength(steps), lowAfter(view, steps));
-  if (view.wraps) readings.push(...stance(view), flight(view));
+  if (steps.length === 0) unmade.push(...refuse(OF_STEPS, 'no foot lands after the other, so there is no step').unmade);
   else {
-    const why = 'it is a share of a cycle, and the shot is no loop';
-    unmade.push({ id: 'gait.stance', why }, { id: 'gait.flight', why });
+    const poses = posesOf(view, steps);
+    readings.push(...poses, stepTime(view, steps), lowAfter(view, steps));
+    if (!poses.some(({ id }) => id === PASSING.id))
+      unmade.push(...refuse([PASSING, UP], 'the free foot never passes the planted one').unmade);
   }
+  if (view.cycles.length > 0) readings.push(...stance(view), flight(view));
+  else unmade.push(...refuse([STANCE, FLIGHT], 'it is a share of a cycle, and no whole cycle is there').unmade);
   return { readings, unmade };
 }
 
-const opposite = (side: FootSide): FootSide => (side === 'L' ? 'R' : 'L');
+/** Half the window about a contact in which the hips' low belongs to it. */
+const halfStep = ({ from, to }: Step): number => Math.max(1, Math.floor((to - from) / 2));
 
-/** Sample in from … to − 1 with the largest value. */
-function argmax(from: number, to: number, value: (sample: number) => number): number {
-  let best = from;
-  for (let s = from; s < to; s++) if (value(s) > value(best)) best = s;
-  return best;
+/** Lowest hips after a contact. */
+const lowestAfter = (view: GaitView, step: Step): number =>
+  argmax({ from: step.from, to: Math.min(step.to - 1, step.from + halfStep(step) + 1) }, (s) => -view.hipsUp(s));
+
+/** Samples from a contact to the hips' low nearest to it, by a parabola between samples; negative before it. */
+function lowDelay(view: GaitView, step: Step): number {
+  const half = halfStep(step);
+  const first = view.wraps ? step.from - half : Math.max(0, step.from - half);
+  const last = view.wraps ? step.from + half : Math.min(view.frames - 1, step.from + half);
+  const low = argmax({ from: first, to: last }, (s) => -view.hipsUp(s));
+  if (!view.wraps && (low < 1 || low + 1 >= view.frames)) return low - step.from;
+  const [a, b, c] = [view.hipsUp(low - 1), view.hipsUp(low), view.hipsUp(low + 1)];
+  const bend = a - 2 * b + c;
+  const shift = bend > 0 ? Math.max(-0.5, Math.min(0.5, (a - c) / (2 * bend))) : 0;
+  return low + shift - step.from;
 }
 
-/** Contacts are known to a frame: hips that are lowest just before one are lowest on it, not eleven frames after it. */
-function lowestHips(view: GaitView, { from, to }: Step): number {
-  const first = view.wraps || from > 0 ? from - 1 : from;
-  return argmax(first, to - 1, (s) => -view.hipsUp(s));
-}
-
-/** The swinging ankle is first ahead of the planted one; undefined where it never is. */
+/** The swinging ankle is first ahead of the planted one, the way the figure goes; undefined where it never is. */
 function passing(view: GaitView, { side, from, to }: Step): number | undefined {
   const planted = view.shot.roles[`foot.${side}`]!;
   const swinging = view.shot.roles[`foot.${opposite(side)}`]!;
   // Side by side is passed, whatever rounding says.
   const level = 1e-6 * view.shot.scale.legLength;
   for (let s = from; s < to; s++) {
-    if (view.place(swinging, s).forward >= view.place(planted, s).forward - level) return s;
+    const ahead = view.place(swinging, s).forward - view.place(planted, s).forward;
+    if (view.direction * ahead >= -level) return s;
   }
   return undefined;
 }
 
-function poses(view: GaitView, steps: readonly Step[]): Reading[] {
+function posesOf(view: GaitView, steps: readonly Step[]): Reading[] {
   return steps.flatMap((step) => {
-    const part = `leg.${step.side}`;
-    const at = (id: string, sample: number): Reading => ({
-      id,
-      part,
-      value: view.label(sample),
-      unit: 'frames',
-      frames: [view.label(sample)],
-    });
+    const more = (sample: number) => ({ part: `leg.${step.side}`, frames: [view.label(sample)] });
+    const at = (reading: typeof DOWN, sample: number): Reading => reading.of(view.label(sample), more(sample));
     const pass = passing(view, step);
-    if (pass === undefined) return [at('gait.down', lowestHips(view, step))];
-    const up = argmax(pass, step.to + 1, (s) => view.hipsUp(s));
-    return [at('gait.down', lowestHips(view, step)), at('gait.passing', pass), at('gait.up', up)];
+    const down = at(DOWN, lowestAfter(view, step));
+    if (pass === undefined) return [down];
+    const last = view.wraps ? step.to : Math.min(step.to, view.frames - 1);
+    return [
+      down,
+      at(PASSING, pass),
+      at(
+        UP,
+        argmax({ from: pass, to: last }, (s) => view.hipsUp(s)),
+      ),
+    ];
   });
 }
 
-function stepLength(steps: readonly Step[]): Reading {
-  const lengths = steps.map(({ from, to }) => to - from);
-  const of = (side: FootSide): number =>
-    mean(steps.filter((step) => step.side === side).map(({ from, to }) => to - from));
-  const difference = Math.abs(of('L') - of('R'));
-  return {
-    id: 'gait.step',
-    value: tidy(mean(lengths)),
-    unit: 'frames',
-    detail: { steps: lengths, unevenness: Number.isFinite(difference) ? tidy((100 * difference) / mean(lengths)) : 0 },
-  };
+function stepTime(view: GaitView, steps: readonly Step[]): Reading {
+  const lengths = steps.map(({ from, to }) => framesIn(view.shot, to - from));
+  const of = (side: FootSide): number => mean(steps.flatMap((step, k) => (step.side === side ? [lengths[k]!] : [])));
+  const [left, right] = [of('L'), of('R')];
+  const difference = Math.abs(left - right) / Math.min(left, right);
+  return STEP_TIME.of(tidy(mean(lengths)), {
+    detail: { steps: lengths.map(tidy), unevenness: Number.isFinite(difference) ? tidy(100 * difference) : 0 },
+  });
 }
 
 function lowAfter(view: GaitView, steps: readonly Step[]): Reading {
-  const delays = steps.map((step) => lowestHips(view, step) - step.from);
-  return { id: 'gait.lowAfter', value: tidy(mean(delays)), unit: 'frames', detail: { each: delays } };
+  const delays = steps.map((step) => framesIn(view.shot, lowDelay(view, step)));
+  return LOW_AFTER.of(tidy(mean(delays)), {
+    frames: steps.map((step) => view.label(lowestAfter(view, step))),
+    detail: { each: delays.map(tidy) },
+  });
 }
 
-/** Whether each foot is planted at each sample of a loop's period. */
-function planted(view: GaitView): Record<FootSide, boolean[]> {
-  const state = { L: Array<boolean>(view.frames).fill(false), R: Array<boolean>(view.frames).fill(false) };
-  for (const { side, at, until } of view.landings)
-    for (let s = at; s <= until; s++) state[side][s % view.frames] = true;
-  return state;
-}
-
+/** Share of a cycle: the whole stands of each foot over the cycles’ mean length. */
 function stance(view: GaitView): Reading[] {
-  return SIDES.map((side) => {
-    const lasts = view.landings.filter((landing) => landing.side === side).map(({ at, until }) => until - at);
-    const value = tidy((100 * lasts.reduce((a, b) => a + b, 0)) / view.frames);
-    return { id: 'gait.stance', part: `leg.${side}`, value, unit: '%' };
+  const T = mean(view.cycles.map(({ from, to }) => to - from));
+  return SIDES.flatMap((side) => {
+    // Where a shot does not loop, a stand that its ends cut is shorter than it was.
+    const lasts = view.landings
+      .filter(
+        (landing) => landing.side === side && !landing.standing && (view.wraps || landing.until < view.frames - 1),
+      )
+      .map(({ at, until }) => until - at);
+    return lasts.length > 0 ? [STANCE.of(tidy((100 * mean(lasts)) / T), { part: `leg.${side}` })] : [];
   });
 }
 
 function flight(view: GaitView): Reading {
-  const { L, R } = planted(view);
-  const inAir = L.flatMap((there, s) => (!there && !R[s] ? [view.label(s)] : []));
-  return {
-    id: 'gait.flight',
-    value: tidy(inAir.length / view.shot.cycles),
-    unit: 'frames',
-    ...(inAir.length > 0 && { frames: inAir }),
-  };
+  const planted = new Uint8Array(view.frames);
+  for (const { at, until } of view.landings) for (let s = at; s <= until; s++) planted[view.index(s)] = 1;
+  const inAir: number[] = [];
+  for (const { from, to } of view.cycles)
+    for (let s = from; s < to; s++) if (!planted[view.index(s)]) inAir.push(view.label(s));
+  return FLIGHT.of(tidy(framesIn(view.shot, inAir.length / view.cycles.length)), {
+    ...(inAir.length > 0 && { frames: inAir.sort((a, b) => a - b) }),
+  });
 }

@@ -1,8 +1,8 @@
-import { meanHeading } from '../../motion/heading.ts';
-import { quatAt, rotate } from '../../motion/quaternion.ts';
+import { type Heading, headingOf } from '../../motion/heading.ts';
 import { loopPeriod } from '../../motion/loop.ts';
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { add, cross, dot, length, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { quatAt, rotate } from '../../motion/quaternion.ts';
+import { add, dot, length, mean, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
 import { type Contacts, findContacts } from './contacts.ts';
 
 export const SIDES = ['L', 'R'] as const;
@@ -17,55 +17,75 @@ export interface Landing {
   readonly standing: boolean;
 }
 
-/** A walk as its measures look at it: along the way the figure faces, on the ground it was found on. */
+/** From one landing of a foot to its next, the other having landed once between. Samples; `to` may lie past a loop's period. */
+export interface Cycle {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A walk as its measures look at it: along the way the figure faces at each moment, on the ground it was found on. */
 export interface GaitView {
   readonly shot: PreparedShot;
+  /** Samples that count: a loop's period. */
   readonly frames: number;
   readonly wraps: boolean;
   readonly contacts: Contacts;
   readonly landings: readonly Landing[];
-  readonly forward: Vec3;
-  readonly left: Vec3;
-  /** Place of a joint at a sample: forward, up, left; units. Samples wrap on a loop. */
+  /** Whole cycles, told by the footfalls. */
+  readonly cycles: readonly Cycle[];
+  readonly heading: Heading;
+  /** 1 forward, −1 backward. */
+  readonly direction: 1 | -1;
+  /** Place of a joint at a sample along the heading there: forward, up, left; units. Samples wrap on a loop. */
   place(joint: number, sample: number): { forward: number; up: number; left: number };
   /** Height of the hips at a sample, less the climb where the figure goes up or down steps. */
   hipsUp(sample: number): number;
   /** How far a looping figure that travels has come at a sample past its period. */
   travelled(sample: number): Vec3;
-  /** Turn of a joint about up, degrees, positive to the left, against the mean heading. */
+  /** Turn of a joint about up, degrees, positive to the left, against the heading at that moment. */
   turn(joint: number, sample: number): number;
+  /** Sample within the shot; of a loop, within its period. */
+  index(sample: number): number;
   /** Label of a sample; on a loop, of where it falls in the period. */
   label(sample: number): number;
 }
 
-/** The walk in a shot, or why there is none to measure. */
+const known = new WeakMap<PreparedShot, GaitView | string>();
+
+/** The walk in a shot, or why there is none to measure. Worked out once a shot. */
 export function viewGait(shot: PreparedShot): GaitView | string {
+  const view = known.get(shot) ?? workOut(shot);
+  known.set(shot, view);
+  return view;
+}
+
+function workOut(shot: PreparedShot): GaitView | string {
   const { roles, motion, axes, world, loop } = shot;
+  if (shot.fourLegs) return 'the figure stands on four legs, and only two-legged gaits are measured';
   const missing = (['hips', 'foot.L', 'foot.R'] as const).filter((role) => roles[role] === undefined);
-  if (missing.length > 0) return `it needs ${missing.join(', ')}; set the roles`;
+  if (missing.length > 0) return `it needs ${missing.join(', ')}, which are not known; set the roles`;
   const frames = loopPeriod(loop, motion.frames);
-  if (frames < 6) return `it needs 6 frames or more, the shot has ${frames}`;
+  if (frames < 6) return `it needs 6 poses or more, the shot has ${frames}`;
   const contacts = findContacts(shot);
-  const landings = SIDES.flatMap((side) =>
-    (contacts.feet[side] ?? []).map(({ from, to }): Landing => {
-      const standing = loop === 'none' && from === 0 && (stands(shot) || isLeaving(contacts, side, to));
-      return { side, at: from, until: to, standing };
-    }),
-  ).sort((a, b) => a.at - b.at || a.until - b.until);
+  const landings = landingsOf(shot, contacts);
   if (landings.length === 0) return 'no foot is ever planted on the ground';
-  const heading = meanHeading(shot, frames);
-  const forward = rotate(heading, axes.forward);
-  const left = cross(axes.up, forward);
   const wraps = loop !== 'none';
+  const cycles = cyclesOf(landings, wraps, frames);
+  const usual = cycles.length > 0 ? Math.round(mean(cycles.map(({ from, to }) => to - from))) : undefined;
+  const heading = headingOf(shot, frames, usual);
   const n = motion.joints.length;
   const index = (sample: number): number => (wraps ? ((sample % frames) + frames) % frames : sample);
-  const place: GaitView['place'] = (joint, sample) => {
-    const k = 3 * (index(sample) * n + joint);
-    const p = add([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], travelled(sample));
-    return { forward: dot(p, forward), up: dot(p, axes.up), left: dot(p, left) };
-  };
   const travelled = (sample: number): Vec3 =>
     wraps ? scale(contacts.advance, Math.floor(sample / frames)) : [0, 0, 0];
+  const point = (joint: number, sample: number): Vec3 => {
+    const k = 3 * (index(sample) * n + joint);
+    return add([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], travelled(sample));
+  };
+  const place: GaitView['place'] = (joint, sample) => {
+    const p = point(joint, sample);
+    const at = index(sample);
+    return { forward: dot(p, heading.forward(at)), up: dot(p, axes.up), left: dot(p, heading.left(at)) };
+  };
   const up = (sample: number): number => place(roles.hips!, sample).up;
   const climbs = contacts.kind === 'steps';
   const climb = climbs
@@ -73,23 +93,66 @@ export function viewGait(shot: PreparedShot): GaitView | string {
       ? dot(contacts.advance, axes.up) / frames
       : (up(frames - 1) - up(0)) / (frames - 1)
     : 0;
+  // On the spot the ground goes back under who walks forward.
+  let gone = -frames * dot(contacts.belt, heading.forward(0));
+  if (length(contacts.belt) === 0)
+    for (let f = 0; f + 1 < frames; f++)
+      gone += dot(subtract(point(roles.hips!, f + 1), point(roles.hips!, f)), heading.forward(f));
   return {
     shot,
     frames,
     wraps,
     contacts,
     landings,
-    forward,
-    left,
+    cycles,
+    heading,
+    direction: gone < 0 ? -1 : 1,
     place,
     travelled,
     hipsUp: (sample) => up(sample) - climb * sample,
     turn: (joint, sample) => {
-      const facing = rotate(quatAt(world.rotations, index(sample) * n + joint), axes.forward);
-      return (Math.atan2(dot(facing, left), dot(facing, forward)) * 180) / Math.PI;
+      const at = index(sample);
+      const facing = rotate(quatAt(world.rotations, at * n + joint), axes.forward);
+      return (Math.atan2(dot(facing, heading.left(at)), dot(facing, heading.forward(at))) * 180) / Math.PI;
     },
-    label: (sample) => shot.firstFrame + index(sample),
+    index,
+    label: (sample) => labelOf(shot, index(sample)),
   };
+}
+
+function landingsOf(shot: PreparedShot, contacts: Contacts): Landing[] {
+  return SIDES.flatMap((side) =>
+    (contacts.feet[side] ?? []).map(({ from, to }): Landing => {
+      const standing = shot.loop === 'none' && from === 0 && (stands(shot) || isLeaving(contacts, side, to));
+      return { side, at: from, until: to, standing };
+    }),
+  ).sort((a, b) => a.at - b.at || a.until - b.until);
+}
+
+/** Whole cycles: each from a landing to the next of the same foot, where the other landed once between. */
+function cyclesOf(landings: readonly Landing[], wraps: boolean, frames: number): Cycle[] {
+  const own = landings.filter(({ standing }) => !standing);
+  const [first] = own;
+  if (!first) return [];
+  // A loop goes on with its own first landings.
+  const all = wraps ? [...own, ...own.slice(0, 2).map((landing) => ({ ...landing, at: landing.at + frames }))] : own;
+  if (!all.every(({ side }, k) => k === 0 || side !== all[k - 1]!.side))
+    return alternating(all, wraps ? frames : undefined);
+  const cycles: Cycle[] = [];
+  for (let k = 0; k + 2 < all.length; k += 2) cycles.push({ from: all[k]!.at, to: all[k + 2]!.at });
+  return wraps ? cycles.filter(({ from }) => from < first.at + frames) : cycles;
+}
+
+/** Of landings that do not take turns everywhere, the cycles where they do; of a loop none, since its steps can't be counted. */
+function alternating(all: readonly Landing[], period: number | undefined): Cycle[] {
+  if (period !== undefined) return [];
+  const cycles: Cycle[] = [];
+  for (let k = 0; k + 2 < all.length; k++) {
+    if (all[k]!.side === all[k + 1]!.side || all[k]!.side !== all[k + 2]!.side) continue;
+    cycles.push({ from: all[k]!.at, to: all[k + 2]!.at });
+    k++;
+  }
+  return cycles;
 }
 
 /** Of two feet that are planted when the shot begins, the one that leaves first landed before it. */
@@ -137,3 +200,10 @@ export function findSteps({ landings, wraps, frames }: GaitView): Step[] {
   });
   return steps;
 }
+
+export const opposite = (side: FootSide): FootSide => (side === 'L' ? 'R' : 'L');
+
+/** What a foot's place is off by where every joint trembled and was smoothed: about so many %L. */
+export const tremblingFoot = ({ trembling }: PreparedShot): number =>
+  // A leg, a shin and the hips above tremble together at its end; smoothing over seven frames leaves 0.58 of it.
+  100 * 1.6 * 0.58 * ((trembling * Math.PI) / 180);

@@ -1,11 +1,14 @@
-import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { quatAt, rotate } from '../../motion/quaternion.ts';
 import { dot, largestOf, rangeOf, type Vec3 } from '../../motion/vector.ts';
-import { headFacing } from './head-signal.ts';
-import { measureMoves, movesAndHolds, scalarSignal } from '../moves/moves-and-holds.ts';
+import { measureMoveEnds, MOVE_ENDS } from '../moves/move-ends.ts';
+import { measureMoves, MOVES_AND_HOLDS } from '../moves/moves-and-holds.ts';
+import { scalarSignal } from '../moves/moving-signal.ts';
+import { isMove, stretchesOf } from '../moves/stretches.ts';
+import { type Measured, refuse, together } from '../reading.ts';
+import { ARC_RISE, riseReading } from '../spacing/paths.ts';
 import type { PointPath } from '../spacing/point-path.ts';
-import { made, type Measured, type Reading, tidy, together, unmade } from '../reading.ts';
-import { arcRise, SPACING_DEFAULTS } from '../spacing/spacing-and-arcs.ts';
+import { headFacing } from './head-signal.ts';
 
 export const HEAD_MOVE_DEFAULTS = Object.freeze({
   /** A head that turns by less than this over the shot, degrees, does not turn. */
@@ -15,28 +18,30 @@ export const HEAD_MOVE_DEFAULTS = Object.freeze({
 });
 
 /**
- * Moves and holds of the head's turn about up, with part `head`, and the arc of the face over each turn as seen from the front:
+ * Moves, holds and ends of the head's turn about up, with part `head`, and the arc of the face over each turn as seen from the front:
  * `arc.rise`, negative where the chin dips.
  */
 export function measureHeadMoves(shot: PreparedShot): Measured {
+  const own = [...MOVES_AND_HOLDS, ...(shot.kind === 'turn' ? MOVE_ENDS : []), ARC_RISE];
   const facing = headFacing(shot);
-  if (!facing) return unmade('move.frames', 'the head is not known; set the roles', 'head');
+  if (!facing) return refuse(own, 'the head is not known; set the roles', 'head');
   const { turn } = facing;
-  if (turn.length < 6 || rangeOf(turn) < HEAD_MOVE_DEFAULTS.turns)
-    return unmade('move.frames', 'the head does not turn', 'head');
+  if (turn.length < 6) return refuse(own, `it needs 6 poses or more, the shot has ${turn.length}`, 'head');
+  if (rangeOf(turn) < HEAD_MOVE_DEFAULTS.turns) return refuse(own, 'the head does not turn', 'head');
   const signal = scalarSignal(turn);
-  const moves = movesAndHolds(signal, shot.fps).filter(({ kind }) => kind === 'move');
+  const moves = stretchesOf(signal, shot.fps).filter(isMove);
   const largest = largestOf(moves.map(({ from, to }) => signal.distance(from, to)));
-  const turns = moves.filter(({ from, to }) => signal.distance(from, to) >= HEAD_MOVE_DEFAULTS.share * largest);
+  const turns = moves.filter(
+    ({ from, to }) => to - from >= 2 && signal.distance(from, to) >= HEAD_MOVE_DEFAULTS.share * largest,
+  );
   const path = facePath(shot, facing.forward);
-  const arcs = turns.map(({ from, to }): Reading => {
-    const rise = arcRise(path, from, to, shot.axes.up);
-    const span = { from: labelOf(shot, from), to: labelOf(shot, to) };
-    const value = Number.isFinite(rise) ? tidy(rise) : 0;
-    const detail = { ...span, flat: Math.abs(value) < SPACING_DEFAULTS.flatUnder };
-    return { id: 'arc.rise', part: 'head', value, unit: '%', frames: [span.from, span.to], detail };
-  });
-  return together(measureMoves(shot, signal, 'head'), made(...arcs));
+  return together(
+    measureMoves(shot, signal, 'head'),
+    ...(shot.kind === 'turn' ? [measureMoveEnds(shot, turn, 'head')] : []),
+    turns.length > 0
+      ? together(...turns.map((move) => riseReading(shot, path, 'head', move)))
+      : refuse([ARC_RISE], 'the head makes no turn of two frames or more', 'head'),
+  );
 }
 
 /** Path of a point before the face, as seen from where the head mostly looks to: its part towards there is left out. */

@@ -2,7 +2,36 @@ import { angleBetween, conjugate, multiply, quatAt } from '../../motion/quaterni
 import { loopPeriod } from '../../motion/loop.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
-import { made, type Measured, tidy, together, unmade } from '../reading.ts';
+import { KINDS } from '../../motion/kinds.ts';
+import { figures, share } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy } from '../reading.ts';
+
+const NEEDS = 'head and chest, and a chest that turns';
+
+const STEADY = describeReading<number>({
+  id: 'head.steady',
+  unit: 'ratio',
+  needs: NEEDS,
+  kinds: KINDS,
+  mark: 'spacing',
+  shows: 'head',
+  say: ({ value }) => `the head turns ${figures(value, 2)} times as fast as the chest`,
+});
+const COUNTER = describeReading<number>({
+  id: 'head.counter',
+  unit: 'ratio',
+  needs: NEEDS,
+  kinds: KINDS,
+  mark: 'spacing',
+  shows: 'head',
+  say: ({ value }) =>
+    value < 0
+      ? 'the head turns farther than the chest carries it'
+      : `the head undoes ${share(value)} of the chest’s turning`,
+});
+
+export const HEAD = [STEADY, COUNTER] as const;
 
 /** A chest that turns by less than this, degrees RMS, has nothing the head could steady. */
 const STILL = 0.2;
@@ -15,10 +44,10 @@ const STILL = 0.2;
 export function measureHead(shot: PreparedShot): Measured {
   const { roles, world, motion } = shot;
   const chest = roles.chest ?? roles.spine;
-  const both = (why: string): Measured => together(unmade('head.steady', why), unmade('head.counter', why));
+  const both = (why: string): Measured => refuse(HEAD, why);
   if (roles.head === undefined || chest === undefined) return both('head and chest must be known; set the roles');
   const frames = loopPeriod(shot.loop, motion.frames);
-  if (frames < 6) return both(`it needs 6 frames or more, the shot has ${frames}`);
+  if (frames < 6) return both(`it needs 6 poses or more, the shot has ${frames}`);
   const n = motion.joints.length;
   const turn = (joint: number, f: number) => quatAt(world.rotations, f * n + joint);
   let head = 0;
@@ -38,10 +67,7 @@ export function measureHead(shot: PreparedShot): Measured {
   const axis = [0, 1, 2].reduce((best, k) => (variance(turns, k) > variance(turns, best) ? k : best), 0);
   const v = variance(turns, axis);
   if (!(Math.sqrt(v) > STILL) || body === 0) return both('the chest does not turn');
-  return made(
-    { id: 'head.steady', value: tidy(Math.sqrt(head / body)), unit: 'ratio' },
-    { id: 'head.counter', value: tidy(-covariance(against, turns, axis) / v), unit: 'ratio' },
-  );
+  return made(STEADY.of(tidy(Math.sqrt(head / body))), COUNTER.of(tidy(-covariance(against, turns, axis) / v)));
 }
 
 type Vectors = readonly (readonly number[])[];

@@ -1,8 +1,36 @@
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, mean } from '../../motion/vector.ts';
 import { headFacing } from './head-signal.ts';
-import { movesAndHolds, scalarSignal } from '../moves/moves-and-holds.ts';
-import { made, type Measured, tidy, together, unmade } from '../reading.ts';
+import { count, frames } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { scalarSignal } from '../moves/moving-signal.ts';
+import { stretchesOf } from '../moves/stretches.ts';
+import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+
+const KINDS_WITH_LOOKS = ['take', 'turn', 'any'] as const;
+
+const COUNT = describeReading<number>({
+  id: 'look.count',
+  unit: 'count',
+  needs: 'a head',
+  kinds: KINDS_WITH_LOOKS,
+  fromPoses: true,
+  mark: 'timing',
+  shows: 'head',
+  say: ({ value }) => `the head holds ${count(value, 'look')} away from where it mostly faces`,
+});
+const FRAMES = describeReading<number, { from: number; to: number; degrees: number }>({
+  id: 'look.frames',
+  unit: 'frames',
+  needs: 'a head that turns and holds',
+  kinds: KINDS_WITH_LOOKS,
+  time: true,
+  fromPoses: true,
+  mark: 'timing',
+  shows: 'head',
+  say: ({ value, detail: { from, to, degrees } }) =>
+    `the look to the ${degrees > 0 ? 'left' : 'right'} from ${from} to ${to} lasts ${frames(value)}`,
+});
 
 export const LOOK_DEFAULTS = Object.freeze({
   /** The head looks away from where it mostly faces by this share of its largest turn at least … */
@@ -13,17 +41,16 @@ export const LOOK_DEFAULTS = Object.freeze({
   shortest: 2,
 });
 
-export const LOOK_IDS = ['look.count', 'look.frames'] as const;
+export const LOOKS = [COUNT, FRAMES] as const;
 
 /** `look.count` and `look.frames`: the holds of the head's turn away from its mean direction, and how long each lasts. */
 export function measureLooks(shot: PreparedShot): Measured {
   const facing = headFacing(shot);
-  if (!facing) return together(...LOOK_IDS.map((id) => unmade(id, 'the head is not known; set the roles')));
+  if (!facing) return refuse(LOOKS, 'the head is not known; set the roles');
   const { turn } = facing;
-  if (turn.length < 6)
-    return together(...LOOK_IDS.map((id) => unmade(id, `it needs 6 frames or more, the shot has ${turn.length}`)));
+  if (turn.length < 6) return refuse(LOOKS, `it needs 6 poses or more, the shot has ${turn.length}`);
   const away = Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(turn.map(Math.abs)));
-  const looks = movesAndHolds(scalarSignal(turn), shot.fps, LOOK_DEFAULTS.shortest).flatMap(({ kind, from, to }) => {
+  const looks = stretchesOf(scalarSignal(turn), shot.fps, LOOK_DEFAULTS.shortest).flatMap(({ kind, from, to }) => {
     const angle = mean(turn.subarray(from, to + 1));
     return kind === 'hold' && Math.abs(angle) >= away ? [{ from, to, angle }] : [];
   });
@@ -51,24 +78,18 @@ function joinLooks(looks: readonly Look[], gap: number): Look[] {
 }
 
 function readingsOf(shot: PreparedShot, looks: readonly Look[]): Measured {
-  const count = made({
-    id: 'look.count',
-    value: looks.length,
-    unit: 'count',
-    ...(looks.length > 0 && { frames: looks.map(({ from }) => labelOf(shot, from)) }),
-  });
+  const counted = made(
+    COUNT.of(looks.length, looks.length > 0 ? { frames: looks.map(({ from }) => labelOf(shot, from)) } : {}),
+  );
   if (looks.length === 0)
-    return together(count, unmade('look.frames', 'the head holds no look away from where it mostly faces'));
+    return together(counted, refuse([FRAMES], 'the head holds no look away from where it mostly faces'));
   return together(
-    count,
+    counted,
     made(
-      ...looks.map(({ from, to, angle }) => ({
-        id: 'look.frames',
-        value: to - from,
-        unit: 'frames',
-        frames: [labelOf(shot, from), labelOf(shot, to)],
-        detail: { from: labelOf(shot, from), to: labelOf(shot, to), degrees: tidy(angle) },
-      })),
+      ...looks.map(({ from: first, to: last, angle }) => {
+        const [from, to] = [labelOf(shot, first), labelOf(shot, last)];
+        return FRAMES.of(to - from, { frames: [from, to], detail: { from, to, degrees: tidy(angle) } });
+      }),
     ),
   );
 }

@@ -1,10 +1,46 @@
 import { restPositions } from '../../motion/motion.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { dot, largestOf, mean } from '../../motion/vector.ts';
-import { movesAndHolds, scalarSignal } from '../moves/moves-and-holds.ts';
-import { type Measured, type Reading, tidy } from '../reading.ts';
+import { atFrames, frames, percent } from '../../say/words.ts';
+import { runsOf } from '../../signal/runs.ts';
+import { describeReading } from '../describe.ts';
+import { scalarSignal } from '../moves/moving-signal.ts';
+import { stretchesOf } from '../moves/stretches.ts';
+import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
 
-export const TAKE_IDS = ['take.anticipation', 'take.accent', 'take.accentHold'] as const;
+const shared = { needs: 'a head', kinds: ['take', 'any'], fromPoses: true, shows: 'head' } as const;
+
+const ANTICIPATION = describeReading<number>({
+  ...shared,
+  id: 'take.anticipation',
+  unit: '%',
+  mark: 'timing',
+  say: ({ value, frames: at }) =>
+    value === 0
+      ? 'the head does not go down before the accent'
+      : `before the accent the head goes down by ${percent(value)} of the figure’s height${atFrames(at)}`,
+});
+const ACCENT = describeReading<number>({
+  ...shared,
+  id: 'take.accent',
+  unit: '%',
+  mark: 'timing',
+  say: ({ value, frames: at }) =>
+    value === 0
+      ? 'the head does not rise to an accent'
+      : `on the accent the head rises by ${percent(value)} of the figure’s height${atFrames(at)}`,
+});
+const ACCENT_HOLD = describeReading<number, { from?: number; to?: number }>({
+  ...shared,
+  id: 'take.accentHold',
+  unit: 'frames',
+  time: true,
+  mark: 'moving hold',
+  say: ({ value, detail: { from } }) =>
+    value === 0 ? 'the accent is not held' : `the accent is held for ${frames(value)} from frame ${from}`,
+});
+
+export const TAKE = [ANTICIPATION, ACCENT, ACCENT_HOLD] as const;
 
 export const TAKE_DEFAULTS = Object.freeze({
   /** A head that rises by less than this over neutral, percent of standing height, has no accent. */
@@ -21,10 +57,10 @@ export const TAKE_DEFAULTS = Object.freeze({
  */
 export function measureTake(shot: PreparedShot): Measured {
   const { motion, world, roles, axes, fps } = shot;
-  const none = (why: string): Measured => ({ readings: [], unmade: TAKE_IDS.map((id) => ({ id, why })) });
+  const none = (why: string): Measured => refuse(TAKE, why);
   if (roles.head === undefined) return none('the head is not known; set the roles');
   const n = motion.frames;
-  if (n < 6) return none(`it needs 6 frames or more, the shot has ${n}`);
+  if (n < 6) return none(`it needs 6 poses or more, the shot has ${n}`);
   const tall = standingHeight(shot);
   if (!(tall > 0)) return none('the figure has no height at rest');
   const count = motion.joints.length;
@@ -33,14 +69,14 @@ export function measureTake(shot: PreparedShot): Measured {
     return dot([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], axes.up);
   });
   const signal = scalarSignal(height);
-  const stretches = movesAndHolds(signal, fps);
+  const stretches = stretchesOf(signal, fps, 4);
   if (stretches.length === 0) return none('the head does not go up or down');
   const first = stretches[0]!;
   const neutral = first.kind === 'hold' ? mean(height.subarray(first.from, first.to + 1)) : height[0]!;
   const y = height.map((value) => (100 * (value - neutral)) / tall);
-  const accents = runsOver(y, TAKE_DEFAULTS.share * largestOf(y));
+  const accents = runsOf(n, (f) => y[f]! > TAKE_DEFAULTS.share * largestOf(y));
   if (!(largestOf(y) >= TAKE_DEFAULTS.least)) return { readings: withoutAccent(shot, y), unmade: [] };
-  const holds = movesAndHolds(signal, fps, TAKE_DEFAULTS.shortestHold).filter(({ kind }) => kind === 'hold');
+  const holds = stretchesOf(signal, fps, TAKE_DEFAULTS.shortestHold).filter(({ kind }) => kind === 'hold');
   const readings: Reading[] = [];
   let since = 0;
   for (const { from, to } of accents) {
@@ -51,38 +87,27 @@ export function measureTake(shot: PreparedShot): Measured {
       .filter((h) => h.to > h.from)
       .sort((a, b) => b.to - b.from - (a.to - a.from))[0];
     const depth = Math.max(0, -y[low]!);
+    const held = hold && { from: labelOf(shot, hold.from), to: labelOf(shot, hold.to) };
     readings.push(
-      percent('take.anticipation', shot, depth, depth > 0 ? low : undefined),
-      percent('take.accent', shot, y[peak]!, peak),
-      {
-        id: 'take.accentHold',
-        value: hold ? hold.to - hold.from : 0,
-        unit: 'frames',
-        ...(hold && {
-          frames: [labelOf(shot, hold.from), labelOf(shot, hold.to)],
-          detail: { from: labelOf(shot, hold.from), to: labelOf(shot, hold.to) },
-        }),
-      },
+      ANTICIPATION.of(tidy(depth), depth > 0 ? { frames: [labelOf(shot, low)] } : {}),
+      ACCENT.of(tidy(y[peak]!), { frames: [labelOf(shot, peak)] }),
+      held
+        ? ACCENT_HOLD.of(held.to - held.from, { frames: [held.from, held.to], detail: held })
+        : ACCENT_HOLD.of(0, { detail: {} }),
     );
     since = to;
   }
   return { readings, unmade: [] };
 }
 
-const percent = (id: string, shot: PreparedShot, value: number, sample?: number): Reading => ({
-  id,
-  value: tidy(value),
-  unit: '%',
-  ...(sample !== undefined && { frames: [labelOf(shot, sample)] }),
-});
-
 /** A head that never rises: no accent, and what it goes down by is told all the same. */
 function withoutAccent(shot: PreparedShot, y: Float64Array): Reading[] {
   const low = extreme(y, 0, y.length - 1, -1);
+  const depth = Math.max(0, -y[low]!);
   return [
-    percent('take.anticipation', shot, Math.max(0, -y[low]!), y[low]! < 0 ? low : undefined),
-    percent('take.accent', shot, 0),
-    { id: 'take.accentHold', value: 0, unit: 'frames' },
+    ANTICIPATION.of(tidy(depth), depth > 0 ? { frames: [labelOf(shot, low)] } : {}),
+    ACCENT.of(0),
+    ACCENT_HOLD.of(0, { detail: {} }),
   ];
 }
 
@@ -90,17 +115,6 @@ function extreme(y: Float64Array, from: number, to: number, sign: 1 | -1): numbe
   let best = from;
   for (let f = from; f <= to; f++) if (sign * y[f]! > sign * y[best]!) best = f;
   return best;
-}
-
-function runsOver(y: Float64Array, level: number): { from: number; to: number }[] {
-  const runs: { from: number; to: number }[] = [];
-  y.forEach((value, f) => {
-    if (!(value > level)) return;
-    const last = runs.at(-1);
-    if (last && last.to === f - 1) last.to = f;
-    else runs.push({ from: f, to: f });
-  });
-  return runs;
 }
 
 /** From the lowest point of the rest pose to the top of the head. */

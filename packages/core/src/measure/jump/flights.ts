@@ -1,6 +1,7 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { dot, largestOf, median, smallestOf, type Vec3 } from '../../motion/vector.ts';
-import { footPoints, pointAt } from '../gait/foot-points.ts';
+import { largestOf, median, smallestOf, type Vec3 } from '../../motion/vector.ts';
+import { type Run, runsOf } from '../../signal/runs.ts';
+import { type FootTrack, footTracks, standsAt } from '../gait/standing-feet.ts';
 
 /** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
 export const FLIGHT_DEFAULTS = Object.freeze({
@@ -29,6 +30,7 @@ export interface Flight {
 
 /** One foot as flights look at it: its lowest point's height at each sample, and whether it stands. */
 interface Foot {
+  readonly side: FootTrack['side'];
   readonly height: Float64Array;
   readonly stands: Uint8Array;
 }
@@ -41,22 +43,15 @@ interface Foot {
 export function findFlights(shot: PreparedShot): Flight[] | string {
   const { motion, scale, fps } = shot;
   const n = motion.frames;
-  const feet = (['L', 'R'] as const).flatMap((side) => standing(shot, side) ?? []);
+  if (shot.fourLegs) return 'the figure stands on four legs, and only two-legged jumps are measured';
+  const feet = standingFeet(shot);
   if (feet.length === 0) return 'it needs a foot at least; set the roles';
-  if (n < 6) return `it needs 6 frames or more, the shot has ${n}`;
+  if (n < 6) return `it needs 6 poses or more, the shot has ${n}`;
   const L = scale.legLength;
-  const supported = (f: number): boolean => feet.some(({ stands }) => stands[f] === 1);
   const lowest = (f: number): number => smallestOf(feet.map(({ height }) => height[f]!));
-  const flights: Flight[] = [];
-  for (let f = 0; f < n; f++) {
-    if (supported(f)) continue;
-    let last = f;
-    while (last + 1 < n && !supported(last + 1)) last++;
-    const flight = refine(f - 1, last + 1, n, lowest, (FLIGHT_DEFAULTS.clear / 100) * L);
-    if (isFlight(flight, n, lowest, L, fps)) flights.push(flight);
-    f = last;
-  }
-  return flights;
+  return runsOf(n, (f) => !feet.some(({ stands }) => stands[f] === 1))
+    .map(({ from, to }) => refine(from - 1, to + 1, n, lowest, (FLIGHT_DEFAULTS.clear / 100) * L))
+    .filter((flight) => isFlight(flight, n, lowest, L, fps));
 }
 
 /** A place where a foot stands still for a while. */
@@ -72,23 +67,15 @@ export interface Foothold {
 /** Every place where a foot stands still, at whatever height, in order of time. On the spot, over ground that goes by, there are none. */
 export function footholds(shot: PreparedShot): Foothold[] {
   const n = shot.motion.joints.length;
-  return (['L', 'R'] as const)
-    .flatMap((side) => {
-      const foot = standing(shot, side);
-      if (!foot) return [];
-      const runs: Foothold[] = [];
-      for (let f = 0; f < shot.motion.frames; f++) {
-        if (!foot.stands[f]) continue;
-        let last = f;
-        while (last + 1 < shot.motion.frames && foot.stands[last + 1]) last++;
-        const middle = (f + last) >> 1;
+  const { positions: p } = shot.world;
+  return standingFeet(shot)
+    .flatMap(({ side, height, stands }) =>
+      runsOf(shot.motion.frames, (f) => stands[f] === 1).map(({ from, to }): Foothold => {
+        const middle = (from + to) >> 1;
         const k = 3 * (middle * n + shot.roles[`foot.${side}`]!);
-        const { positions: p } = shot.world;
-        runs.push({ from: f, to: last, place: [p[k]!, p[k + 1]!, p[k + 2]!], height: foot.height[middle]! });
-        f = last;
-      }
-      return runs;
-    })
+        return { from, to, place: [p[k]!, p[k + 1]!, p[k + 2]!], height: height[middle]! };
+      }),
+    )
     .sort((a, b) => a.from - b.from);
 }
 
@@ -119,54 +106,38 @@ function isFlight(flight: Flight, n: number, lowest: (f: number) => number, L: n
   return highest > (FLIGHT_DEFAULTS.height / 100) * L;
 }
 
-function standing(shot: PreparedShot, side: 'L' | 'R'): Foot | undefined {
-  const foot = footPoints(shot, side);
-  if (!foot) return undefined;
-  const { axes, scale, fps, motion } = shot;
+const standingFeet = (shot: PreparedShot): Foot[] =>
+  footTracks(shot, shot.motion.frames).map((track) => standing(shot, track));
+
+function standing({ axes, scale, fps, motion }: PreparedShot, track: FootTrack): Foot {
   const n = motion.frames;
   const L = scale.legLength / 100;
-  const places = [foot.heel, ...foot.front];
-  const tracks: Vec3[][] = places.map((place) => Array.from({ length: n }, (_, f) => pointAt(shot, f, place)));
-  const height = Float64Array.from({ length: n }, (_, f) => smallestOf(tracks.map((track) => dot(track[f]!, axes.up))));
-  // A recording at many frames a second trembles from one to the next: it is asked how far a point gets in a frame of 24 fps.
   const reach = Math.max(1, Math.round(fps / 24));
   const limit = FLIGHT_DEFAULTS.still * L * (24 / fps) * reach;
-  const stands = new Uint8Array(n);
-  for (let f = 0; f + reach < n; f++) {
-    const calm = tracks.some((track) => {
-      const [p, q] = [track[f]!, track[f + reach]!];
-      if (Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) > limit) return false;
-      return dot(p, axes.up) - height[f]! <= FLIGHT_DEFAULTS.low * L;
-    });
-    if (calm) stands.fill(1, f, f + reach + 1);
-  }
-  withoutTurns(stands, height, L, fps);
-  return { height, stands };
+  const rule = { reach, rise: limit, drift: limit, low: FLIGHT_DEFAULTS.low * L };
+  const stands = Uint8Array.from({ length: n }, (_, f) => (standsAt(track, f, axes.up, rule) ? 1 : 0));
+  for (const run of runsOf(n, (f) => stands[f] === 1))
+    if (isTurn(run, track.height, L, fps)) stands.fill(0, run.from, run.to + 1);
+  return { side: track.side, height: track.height, stands };
 }
 
 /**
  * A still stretch that is lower on both sides is the top of an arc, not a stand. So is one that is higher on both sides, short, and not
- * still in itself: the bottom of a dip, of a figure whose feet go down with its body.
+ * still in itself: the bottom of a dip, of a figure whose feet go down with its body. So is one too short to carry anything.
  */
-function withoutTurns(stands: Uint8Array, height: Float64Array, percent: number, fps: number): void {
-  const n = stands.length;
-  const top = FLIGHT_DEFAULTS.top * percent;
+function isTurn({ from, to }: Run, height: Float64Array, percent: number, fps: number): boolean {
+  const n = height.length;
+  const frames = to - from + 1;
+  const passing = from > 0 && to < n - 1 && frames < Math.round(FLIGHT_DEFAULTS.shortestStand * (fps / 24));
+  if (passing) return true;
   const reach = Math.max(1, Math.round(fps / 12));
-  for (let f = 0; f < n; f++) {
-    if (!stands[f]) continue;
-    let last = f;
-    while (last + 1 < n && stands[last + 1]) last++;
-    const passing = f > 0 && last < n - 1 && last - f + 1 < Math.round(FLIGHT_DEFAULTS.shortestStand * (fps / 24));
-    if (passing) stands.fill(0, f, last + 1);
-    const [before, after] = [height[f - reach], height[last + reach]];
-    if (before !== undefined && after !== undefined) {
-      const own = height.subarray(f, last + 1);
-      const isTop = before < height[f]! - top && after < height[last]! - top;
-      const low = smallestOf(own);
-      const short = last - f + 1 <= FLIGHT_DEFAULTS.dip * (fps / 24);
-      const turns = largestOf(own) - low > (FLIGHT_DEFAULTS.top / 2) * percent;
-      if (isTop || (short && turns && before > low + 2 * top && after > low + 2 * top)) stands.fill(0, f, last + 1);
-    }
-    f = last;
-  }
+  const [before, after] = [height[from - reach], height[to + reach]];
+  if (before === undefined || after === undefined) return false;
+  const top = FLIGHT_DEFAULTS.top * percent;
+  const own = height.subarray(from, to + 1);
+  const low = smallestOf(own);
+  if (before < height[from]! - top && after < height[to]! - top) return true;
+  const short = frames <= FLIGHT_DEFAULTS.dip * (fps / 24);
+  const turns = largestOf(own) - low > top / 2;
+  return short && turns && before > low + 2 * top && after > low + 2 * top;
 }

@@ -1,24 +1,106 @@
 import { centreOfMass } from '../../motion/centre-of-mass.ts';
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
-import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { dot, largestOf, mean, rangeOf } from '../../motion/vector.ts';
-import { findFlights, type Flight } from './flights.ts';
+import { atFrames, figures, frames, ofLeg } from '../../say/words.ts';
 import { fitParabola } from '../../signal/parabola.ts';
-import { type Measured, type Reading, tidy, type Unmade } from '../reading.ts';
+import { type AnyReadingKind, describeReading } from '../describe.ts';
+import { type Measured, type Reading, refuse, tidy, type Unmade } from '../reading.ts';
+import { findFlights, type Flight } from './flights.ts';
 
-export const JUMP_IDS = [
-  'jump.crouch',
-  'jump.takeoff',
-  'jump.apex',
-  'jump.landing',
-  'jump.air',
-  'jump.rise',
-  'jump.gravity',
-  'jump.parabola',
-  'jump.squash',
-  'jump.settle',
-] as const;
-type JumpId = (typeof JUMP_IDS)[number];
+const FLIGHT = 'feet that leave the ground together';
+const MASS = 'feet that leave the ground together, trunk and thighs';
+const shared = { kinds: ['jump', 'any'], shows: 'hips', needs: FLIGHT, mark: 'timing' } as const;
+
+const CROUCH = describeReading<number, { from?: number; to?: number; frames: number; lowest?: number; units?: number }>(
+  {
+    ...shared,
+    id: 'jump.crouch',
+    unit: '%L',
+    mark: 'overshoot',
+    say: ({ value, detail }, _, told) =>
+      told?.side === -1 && told.judgement !== 'inside'
+        ? `the body leaves the ground almost without a crouch, of ${ofLeg(value)}`
+        : `before take-off the hips go down by ${ofLeg(value)}, for ${frames(detail.frames)}`,
+  },
+);
+const TAKEOFF = describeReading<number>({
+  ...shared,
+  id: 'jump.takeoff',
+  unit: 'frames',
+  say: ({ value }) => `the feet leave the ground after frame ${Math.round(value)}`,
+});
+const APEX = describeReading<number>({
+  ...shared,
+  id: 'jump.apex',
+  unit: 'frames',
+  needs: MASS,
+  say: ({ value }) => `the body is highest at frame ${Math.round(value)}`,
+});
+const LANDING = describeReading<number>({
+  ...shared,
+  id: 'jump.landing',
+  unit: 'frames',
+  say: ({ value }) => `the feet land at frame ${Math.round(value)}`,
+});
+const AIR = describeReading<number, { from: number; to: number }>({
+  ...shared,
+  id: 'jump.air',
+  unit: 'frames',
+  time: true,
+  say: ({ value, detail: { from, to } }) => `the body is in the air for ${frames(value)}, from ${from} to ${to}`,
+});
+const RISE = describeReading<number, { units: number }>({
+  ...shared,
+  id: 'jump.rise',
+  unit: '%L',
+  needs: MASS,
+  mark: 'spacing',
+  say: ({ value }) => `after take-off the body rises by ${ofLeg(value)}`,
+});
+const GRAVITY = describeReading<number, { metresPerSecond2: number }>({
+  ...shared,
+  id: 'jump.gravity',
+  unit: 'ratio',
+  needs: MASS,
+  mark: 'spacing',
+  say: ({ value }, _, told) =>
+    told && told.judgement !== 'inside'
+      ? told.side < 0
+        ? `the body floats: it falls at ${figures(value, 2)} of gravity`
+        : `the body drops too hard: it falls at ${figures(value)} of gravity`
+      : `the body falls at ${figures(value, 2)} of gravity`,
+});
+const PARABOLA = describeReading<number>({
+  ...shared,
+  id: 'jump.parabola',
+  unit: '0…1',
+  needs: MASS,
+  mark: 'spacing',
+  say: ({ value }, _, told) =>
+    `in the air the body ${told && told.judgement !== 'inside' ? 'leaves its parabola' : 'follows a parabola'}, which tells ${figures(100 * value)} % of its way`,
+});
+const SQUASH = describeReading<number, { lowest: number; units: number }>({
+  ...shared,
+  id: 'jump.squash',
+  unit: '%L',
+  mark: 'overshoot',
+  say: ({ value, frames: at }, _, told) =>
+    told?.side === -1 && told.judgement !== 'inside'
+      ? `knees and hips hardly take up the landing: they go down by ${ofLeg(value)}`
+      : `after landing the hips go down by ${ofLeg(value)}${atFrames(at)}`,
+});
+const SETTLE = describeReading<number>({
+  ...shared,
+  id: 'jump.settle',
+  unit: 'frames',
+  needs: 'a jump that ends at rest',
+  time: true,
+  mark: 'overshoot',
+  say: ({ value }) => `the body rests ${frames(value)} after it landed`,
+});
+
+export const JUMPS = [CROUCH, TAKEOFF, APEX, LANDING, AIR, RISE, GRAVITY, PARABOLA, SQUASH, SETTLE] as const;
 
 export const JUMP_DEFAULTS = Object.freeze({
   /** A rise or fall of the hips under this is no crouch and no squash of its own, %L. */
@@ -63,7 +145,7 @@ export function measureJump(shot: PreparedShot): Measured {
   return { readings, unmade };
 }
 
-const none = (why: string): Measured => ({ readings: [], unmade: JUMP_IDS.map((id) => ({ id, why })) });
+const none = (why: string): Measured => refuse(JUMPS, why);
 
 function heights({ motion, axes }: PreparedShot, at: (frame: number) => number, points: Float64Array): Float64Array {
   return Float64Array.from({ length: motion.frames }, (_, f) => {
@@ -104,28 +186,26 @@ class Jump {
     this.percent = shot.scale.legLength / 100;
   }
 
-  private put(id: JumpId, value: number, unit: string, at: readonly number[], detail?: Record<string, unknown>): void {
-    const frames = at.map((sample) => labelOf(this.shot, sample));
-    this.readings.push({ id, value: tidy(value), unit, frames, ...(detail && { detail }) });
+  private at(samples: readonly number[]): { frames: number[] } {
+    return { frames: samples.map((sample) => Math.round(labelOf(this.shot, sample))) };
   }
 
-  private miss(why: string, ...ids: JumpId[]): void {
-    this.unmade.push(...ids.map((id) => ({ id, why })));
+  private miss(why: string, ...kinds: AnyReadingKind[]): void {
+    this.unmade.push(...refuse(kinds, why).unmade);
   }
 
   times(mass: Float64Array | undefined): void {
     const { takeoff, landing } = this.flight;
     const label = (sample: number): number => labelOf(this.shot, sample);
-    if (takeoff === undefined) this.miss('the shot begins in the air', 'jump.takeoff', 'jump.air');
-    else this.put('jump.takeoff', label(takeoff), 'frames', [takeoff]);
-    if (landing === undefined) this.miss('the shot ends in the air', 'jump.landing', 'jump.air');
-    else this.put('jump.landing', label(landing), 'frames', [landing]);
-    if (takeoff !== undefined && landing !== undefined)
-      this.put('jump.air', landing - takeoff, 'frames', [takeoff, landing], {
-        from: label(takeoff),
-        to: label(landing),
-      });
-    if (!mass) this.miss(NO_MASS, 'jump.apex', 'jump.rise', 'jump.gravity', 'jump.parabola');
+    if (takeoff === undefined) this.miss('the shot begins in the air', TAKEOFF, AIR);
+    else this.readings.push(TAKEOFF.of(label(takeoff), this.at([takeoff])));
+    if (landing === undefined) this.miss('the shot ends in the air', LANDING, AIR);
+    else this.readings.push(LANDING.of(label(landing), this.at([landing])));
+    if (takeoff !== undefined && landing !== undefined) {
+      const [from, to] = [label(takeoff), label(landing)];
+      this.readings.push(AIR.of(to - from, { ...this.at([takeoff, landing]), detail: { from, to } }));
+    }
+    if (!mass) this.miss(NO_MASS, APEX, RISE, GRAVITY, PARABOLA);
   }
 
   /** Apex, rise, gravity and parabola of the centre of mass. */
@@ -133,7 +213,7 @@ class Jump {
     if (!mass) return;
     const fit = fitFlight(this.shot, this.flight, mass);
     if (!fit) {
-      this.miss('it is in the air for too few frames', 'jump.apex', 'jump.rise', 'jump.gravity', 'jump.parabola');
+      this.miss('it is in the air for too few frames', APEX, RISE, GRAVITY, PARABOLA);
       return;
     }
     const { from, to, vertex } = fit;
@@ -142,41 +222,54 @@ class Jump {
     const within = fit.bend < 0 && vertex >= from && vertex <= to && Math.abs(vertex - top) <= 1.5;
     const apex = within ? vertex : top;
     const peak = within ? fit.peak : mass[top]!;
-    this.put('jump.apex', this.shot.firstFrame + apex, 'frames', [Math.round(apex)]);
-    if (this.flight.takeoff === undefined) this.miss('the shot begins in the air', 'jump.rise');
-    else
-      this.put('jump.rise', (peak - mass[from]!) / this.percent, '%L', [from, Math.round(apex)], {
-        units: tidy(peak - mass[from]!),
-      });
-    const detail = { metresPerSecond2: tidy(fit.fall) };
-    this.put('jump.gravity', fit.fall / STANDARD_GRAVITY, 'ratio', [from, to], detail);
-    this.put('jump.parabola', fit.r2, '0…1', [from, to]);
+    this.readings.push(APEX.of(tidy(labelOf(this.shot, apex)), this.at([apex])));
+    if (this.flight.takeoff === undefined) this.miss('the shot begins in the air', RISE);
+    else {
+      const units = peak - mass[from]!;
+      this.readings.push(
+        RISE.of(tidy(units / this.percent), { ...this.at([from, apex]), detail: { units: tidy(units) } }),
+      );
+    }
+    const gravity = { ...this.at([from, to]), detail: { metresPerSecond2: tidy(fit.fall) } };
+    this.readings.push(
+      GRAVITY.of(tidy(fit.fall / STANDARD_GRAVITY), gravity),
+      PARABOLA.of(tidy(fit.r2), this.at([from, to])),
+    );
   }
 
   /** How far, and for how long, the hips go down before take-off. */
   crouch(hips: Float64Array | undefined): void {
     const { takeoff } = this.flight;
-    if (!hips) return this.miss('the hips are not known; set the roles', 'jump.crouch');
+    if (!hips) return this.miss('the hips are not known; set the roles', CROUCH);
     if (takeoff === undefined || takeoff - this.since < 2)
-      return this.miss('the shot begins with the take-off, or in the air', 'jump.crouch');
+      return this.miss('the shot begins with the take-off, or in the air', CROUCH);
     const { low, stand, from } = this.crouchBefore(hips, takeoff, this.since);
     const depth = Math.max(0, hips[stand]! - hips[low]!);
     let to = low;
     while (to < takeoff && hips[to]! < hips[stand]!) to++;
     const value = depth / this.percent;
-    if (value < JUMP_DEFAULTS.turn / 2) return this.put('jump.crouch', value, '%L', [], { frames: 0 });
+    if (value < JUMP_DEFAULTS.turn / 2) {
+      this.readings.push(CROUCH.of(tidy(value), { detail: { frames: 0 } }));
+      return;
+    }
     const label = (sample: number): number => labelOf(this.shot, sample);
-    const detail = { from: label(from), to: label(to), frames: to - from, lowest: label(low), units: tidy(depth) };
-    this.put('jump.crouch', value, '%L', [from, to], detail);
+    const detail = {
+      from: label(from),
+      to: label(to),
+      frames: tidy(label(to) - label(from)),
+      lowest: label(low),
+      units: tidy(depth),
+    };
+    this.readings.push(CROUCH.of(tidy(value), { ...this.at([from, to]), detail }));
   }
 
   /** How deep the hips go after landing, and how long it takes until they rest. */
   squash(hips: Float64Array | undefined): void {
     const { landing } = this.flight;
-    if (!hips) return this.miss('the hips are not known; set the roles', 'jump.squash', 'jump.settle');
-    if (landing === undefined) return this.miss('the shot ends in the air', 'jump.squash', 'jump.settle');
+    if (!hips) return this.miss('the hips are not known; set the roles', SQUASH, SETTLE);
+    if (landing === undefined) return this.miss('the shot ends in the air', SQUASH, SETTLE);
     const end = this.next === undefined ? hips.length - 1 : this.crouchBefore(hips, this.next, landing).from;
-    if (end - landing < 3) return this.miss('the shot ends with the landing', 'jump.squash', 'jump.settle');
+    if (end - landing < 3) return this.miss('the shot ends with the landing', SQUASH, SETTLE);
     const low = this.turnFrom(hips, landing, 1, end, -1);
     const still = Math.max(3, Math.round(4 * (this.shot.fps / 24)));
     const last = hips.subarray(Math.max(low, end - still), end + 1);
@@ -184,12 +277,17 @@ class Jump {
     const rest = rests ? mean(last) : largestOf(hips.subarray(low, end + 1));
     const depth = Math.max(0, rest - hips[low]!);
     const label = labelOf(this.shot, low);
-    this.put('jump.squash', depth / this.percent, '%L', depth > 0 ? [low] : [], { lowest: label, units: tidy(depth) });
-    if (!rests) return this.miss('the body is not at rest before the shot, or the next jump, goes on', 'jump.settle');
+    this.readings.push(
+      SQUASH.of(tidy(depth / this.percent), {
+        ...(depth > 0 && this.at([low])),
+        detail: { lowest: label, units: tidy(depth) },
+      }),
+    );
+    if (!rests) return this.miss('the body is not at rest before the shot, or the next jump, goes on', SETTLE);
     const near = Math.max(JUMP_DEFAULTS.settled * depth, JUMP_DEFAULTS.settledLeast * this.percent);
     let settled = end;
     while (settled > landing && Math.abs(hips[settled - 1]! - rest) <= near) settled--;
-    this.put('jump.settle', settled - landing, 'frames', [landing, settled]);
+    this.readings.push(SETTLE.of(tidy(framesIn(this.shot, settled - landing)), this.at([landing, settled])));
   }
 
   /** The last way down before a take-off: from where the hips stand, to their lowest, and where they begin to go. */

@@ -1,7 +1,10 @@
-import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { mean, rangeOf, smallestOf } from '../../motion/vector.ts';
-import { movesAndHolds, scalarSignal } from './moves-and-holds.ts';
-import { type Measured, type Reading, tidy, unmade } from '../reading.ts';
+import { count, figures, frames, percent } from '../../say/words.ts';
+import { describeReading, type Told } from '../describe.ts';
+import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
+import { scalarSignal } from './moving-signal.ts';
+import { isMove, type Move, type Stretch, stretchesOf } from './stretches.ts';
 
 /** Thresholds of section 4, shares of the travel. */
 export const ENDS_DEFAULTS = Object.freeze({
@@ -13,16 +16,102 @@ export const ENDS_DEFAULTS = Object.freeze({
   comesBack: 0.2,
 });
 
-export const ENDS_IDS = [
-  'anticipation.depth',
-  'anticipation.frames',
-  'overshoot.depth',
-  'overshoot.frames',
-  'settle.frames',
-  'settle.swings',
-  'settle.damping',
-  'ease.out',
-  'ease.in',
+/** Less than this percent of a move nobody sees. */
+const SEEN = 0.5;
+
+const STEP = 'a rotation that goes from one rest to another';
+
+interface From {
+  readonly from: number;
+  readonly to: number;
+}
+
+const shared = { needs: STEP, kinds: ['turn', 'overlap'], mark: 'overshoot' } as const;
+
+const ANTICIPATION = describeReading<number, From>({
+  ...shared,
+  id: 'anticipation.depth',
+  unit: '%',
+  say: ({ value, detail: { from } }, part) =>
+    value < SEEN
+      ? `${part} starts at frame ${Math.round(from)} without anticipation`
+      : `before it starts at frame ${Math.round(from)} ${part} goes the other way by ${percent(value)} of the move`,
+});
+const ANTICIPATION_FRAMES = describeReading<number, From>({
+  ...shared,
+  id: 'anticipation.frames',
+  unit: 'frames',
+  time: true,
+  say: ({ value }, part) => `${part} anticipates for ${frames(value)}`,
+});
+const OVERSHOOT = describeReading<number, From>({
+  ...shared,
+  id: 'overshoot.depth',
+  unit: '%',
+  say: ({ value, detail: { to } }, part) =>
+    value < SEEN
+      ? `${part} stops at frame ${Math.round(to)} without going past its end`
+      : `${part} goes past its end by ${percent(value)} of the move, about frame ${Math.round(to)}`,
+});
+const OVERSHOOT_FRAMES = describeReading<number, From>({
+  ...shared,
+  id: 'overshoot.frames',
+  unit: 'frames',
+  time: true,
+  say: ({ value }, part) => `${part} is past its end for ${frames(value)}`,
+});
+const SETTLE = describeReading<number, From>({
+  ...shared,
+  id: 'settle.frames',
+  unit: 'frames',
+  time: true,
+  say: ({ value }, part) => `${part} settles in ${frames(value)}`,
+});
+const SWINGS = describeReading<number, From>({
+  ...shared,
+  id: 'settle.swings',
+  unit: 'count',
+  say: ({ value }, part) =>
+    value === 0 ? `${part} rests at once` : `${part} swings ${count(value, 'time')} before it rests`,
+});
+const DAMPING = describeReading<number, From>({
+  ...shared,
+  id: 'settle.damping',
+  unit: '–',
+  needs: 'a rotation that swings past its end',
+  say: ({ value }, part) => `the damping of ${part} is ${figures(value, 2)}`,
+});
+const eased = (value: number, told: Told | undefined): string =>
+  told && told.judgement !== 'inside'
+    ? told.side > 0
+      ? 'with even steps, not eased'
+      : 'with a very strong ease'
+    : `with ${figures(value, 2)} of an even third`;
+const EASE_OUT = describeReading<number, From>({
+  ...shared,
+  id: 'ease.out',
+  unit: 'ratio',
+  mark: 'spacing',
+  say: ({ value, detail: { from } }, part, told) => `${part} starts at frame ${Math.round(from)} ${eased(value, told)}`,
+});
+const EASE_IN = describeReading<number, From>({
+  ...shared,
+  id: 'ease.in',
+  unit: 'ratio',
+  mark: 'spacing',
+  say: ({ value, detail: { to } }, part, told) => `${part} stops at frame ${Math.round(to)} ${eased(value, told)}`,
+});
+
+export const MOVE_ENDS = [
+  ANTICIPATION,
+  ANTICIPATION_FRAMES,
+  OVERSHOOT,
+  OVERSHOOT_FRAMES,
+  SETTLE,
+  SWINGS,
+  DAMPING,
+  EASE_OUT,
+  EASE_IN,
 ] as const;
 
 /** How a signal leaves one plateau and comes to another: a step response, as control engineering defines it. Frames may be fractions. */
@@ -35,8 +124,6 @@ export interface StepResponse {
   readonly swings: number;
   /** ζ; undefined where there is no overshoot to tell it from. */
   readonly damping?: number;
-  readonly easeOut: number;
-  readonly easeIn: number;
 }
 
 /**
@@ -62,11 +149,6 @@ export function readStep(x: ArrayLike<number>, x0: number, x1: number): StepResp
   let settled = n - 1;
   while (settled > 0 && Math.abs(y[settled - 1]! - 1) <= ENDS_DEFAULTS.settled) settled--;
   const counted = peaks.filter(({ size }) => Math.abs(size) > ENDS_DEFAULTS.swing);
-  const at = (u: number): number => {
-    const s = u * reach;
-    const i = Math.min(n - 2, Math.floor(s));
-    return y[i]! + (s - i) * (y[i + 1]! - y[i]!);
-  };
   const overshoots = over !== undefined && over.size > 0;
   const ζ = damping(counted.map(({ size }) => Math.abs(size)));
   return {
@@ -77,8 +159,6 @@ export function readStep(x: ArrayLike<number>, x0: number, x1: number): StepResp
     settleFrames: Math.max(0, settled - reach),
     swings: Math.max(0, counted.length - 1) + (counted.length > 0 ? 1 : 0),
     ...(ζ !== undefined && { damping: ζ }),
-    easeOut: 3 * at(1 / 3),
-    easeIn: 3 * (1 - at(2 / 3)),
   };
 }
 
@@ -128,36 +208,97 @@ function damping(sizes: readonly number[]): number | undefined {
   return δ / Math.sqrt(Math.PI ** 2 + δ ** 2);
 }
 
+/**
+ * `ease.out` and `ease.in`: the share of the travel in the first (last) third of the time between a move's real ends, times 3.
+ *
+ * @example of 3u² − 2u³ both are 7/9, of 10u³ − 15u⁴ + 6u⁵ both are 0.63, of even steps 1
+ */
+export function easeOf(
+  values: ArrayLike<number>,
+  { from, to }: { from: number; to: number },
+): { out: number; in: number } {
+  const travel = values[to]! - values[from]!;
+  const at = (u: number): number => (cubicAt(values, from + u * (to - from)) - values[from]!) / travel;
+  return { out: 3 * at(1 / 3), in: 3 * (1 - at(2 / 3)) };
+}
+
+/** A signal between samples, by the cubic through the four about the place. */
+function cubicAt(values: ArrayLike<number>, place: number): number {
+  const first = Math.max(0, Math.min(values.length - 4, Math.floor(place) - 1));
+  const count = Math.min(4, values.length);
+  let sum = 0;
+  for (let i = 0; i < count; i++) {
+    let weight = 1;
+    for (let k = 0; k < count; k++) if (k !== i) weight *= (place - first - k) / (i - k);
+    sum += weight * values[first + i]!;
+  }
+  return sum;
+}
+
+/** Level and drift of a rest: a straight line through its samples, at one of its ends. */
+function plateau(values: Float64Array, rest: Stretch | undefined, at: number): { level: number; slope: number } {
+  if (!rest || rest.to - rest.from < 1) return { level: values[at]!, slope: 0 };
+  // What has not come to rest yet at its beginning is left out of a long one.
+  const from =
+    rest.to - rest.from > 6 && at === rest.from ? rest.from + Math.floor((rest.to - rest.from) / 3) : rest.from;
+  const n = rest.to - from + 1;
+  const middle = (n - 1) / 2;
+  let level = 0;
+  let slope = 0;
+  let size = 0;
+  for (let k = 0; k < n; k++) {
+    level += values[from + k]! / n;
+    slope += (k - middle) * values[from + k]!;
+    size += (k - middle) ** 2;
+  }
+  slope = n > 2 ? slope / size : 0;
+  return { level: level + slope * (at - (from + middle)), slope };
+}
+
 /** Readings of section 4 for every move of a scalar signal. */
 export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: string): Measured {
-  const stretches = movesAndHolds(scalarSignal(values), shot.fps);
+  if (values.length < 6) return refuse(MOVE_ENDS, `it needs 6 poses or more, the shot has ${values.length}`, part);
+  const stretches = stretchesOf(scalarSignal(values), shot.fps);
   const moves = stretches.flatMap((stretch, k) =>
-    stretch.kind === 'move' ? [{ ...stretch, before: stretches[k - 1], after: stretches[k + 1] }] : [],
+    isMove(stretch) ? [{ move: stretch, before: holdAt(stretches[k - 1]), after: holdAt(stretches[k + 1]) }] : [],
   );
-  if (moves.length === 0) return unmade('overshoot.depth', 'nothing moves', part);
+  if (moves.length === 0) return refuse(MOVE_ENDS, 'nothing moves', part);
   const readings: Reading[] = [];
-  for (const { from, to, before, after } of moves) {
-    const x0 = before ? mean(values.slice(Math.max(before.from, before.to - 3), before.to + 1)) : values[from]!;
-    const x1 = after ? mean(values.slice(Math.min(after.to, after.from + 2), after.to + 1)) : values[to]!;
-    const signal = values.subarray(from, (after?.to ?? to) + 1);
+  for (const { move, before, after } of moves) {
+    const begins = before ? before.to : move.begins;
+    const rests = after ? after.from : move.rests;
+    const x0 = plateau(values, before, begins).level;
+    const end = plateau(values, after, rests);
+    // What the rest drifts by on its own is no swing about it.
+    const signal = values
+      .slice(begins, (after?.to ?? move.rests) + 1)
+      .map((value, k) => value - end.slope * Math.max(0, begins + k - rests));
     const range = rangeOf(signal);
-    if (!(Math.abs(x1 - x0) > Math.max(1e-6, ENDS_DEFAULTS.comesBack * range))) continue;
-    const response = readStep(signal, x0, x1);
-    const detail = { from: labelOf(shot, from), to: labelOf(shot, to) };
-    const frames = [detail.from, detail.to];
-    const put = (id: (typeof ENDS_IDS)[number], value: number, unit: string): void =>
-      void readings.push({ id, part, value: tidy(value), unit, frames, detail });
-    put('anticipation.depth', response.anticipationDepth, '%');
-    put('anticipation.frames', response.anticipationFrames, 'frames');
-    put('overshoot.depth', response.overshootDepth, '%');
-    put('overshoot.frames', response.overshootFrames, 'frames');
-    put('settle.frames', response.settleFrames, 'frames');
-    put('settle.swings', response.swings, 'count');
-    if (response.damping !== undefined) put('settle.damping', response.damping, '–');
-    put('ease.out', response.easeOut, 'ratio');
-    put('ease.in', response.easeIn, 'ratio');
+    const travel = Math.abs(end.level - x0);
+    if (!(travel > Math.max(1e-6, ENDS_DEFAULTS.comesBack * range))) continue;
+    const response = readStep(signal, x0, end.level);
+    const ease = easeOf(values, move);
+    const detail = { from: labelOf(shot, move.from), to: labelOf(shot, move.to) };
+    const more = { part, frames: [detail.from, detail.to], detail };
+    const lasting = (samples: number): number => tidy(framesIn(shot, samples));
+    readings.push(
+      ANTICIPATION.of(tidy(response.anticipationDepth), more),
+      ANTICIPATION_FRAMES.of(lasting(response.anticipationFrames), more),
+      OVERSHOOT.of(tidy(response.overshootDepth), more),
+      OVERSHOOT_FRAMES.of(lasting(response.overshootFrames), more),
+      SETTLE.of(lasting(response.settleFrames), more),
+      SWINGS.of(response.swings, more),
+      ...(response.damping === undefined ? [] : [DAMPING.of(tidy(response.damping), more)]),
+      EASE_OUT.of(tidy(ease.out), more),
+      EASE_IN.of(tidy(ease.in), more),
+    );
   }
-  return readings.length > 0
-    ? { readings, unmade: [] }
-    : unmade('overshoot.depth', 'every move ends about where it began', part);
+  if (readings.length === 0) return refuse(MOVE_ENDS, 'every move ends about where it began', part);
+  const undamped = readings.some(({ id }) => id === DAMPING.id)
+    ? []
+    : refuse([DAMPING], 'it does not swing past its end', part).unmade;
+  return { readings, unmade: undamped };
 }
+
+const holdAt = (stretch: Move | Stretch | undefined): Stretch | undefined =>
+  stretch && !isMove(stretch) ? stretch : undefined;

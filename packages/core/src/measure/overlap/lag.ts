@@ -1,9 +1,12 @@
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { KINDS } from '../../motion/kinds.ts';
+import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { chainJoints } from '../../motion/roles.ts';
-import { rangeOf } from '../../motion/vector.ts';
-import { mainAxis, rotationVectors } from '../../signal/joint-turn.ts';
-import { type Measured, type Reading, tidy, type Unmade } from '../reading.ts';
+import { mean, rangeOf } from '../../motion/vector.ts';
+import { figures, partFrames } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
+import { mainAxis, rotationVectors } from '../../signal/joint-turn.ts';
+import { describeReading } from '../describe.ts';
+import { made, type Measured, refuse, tidy, together } from '../reading.ts';
 
 /** Thresholds of section 5. */
 export const LAG_DEFAULTS = Object.freeze({
@@ -13,11 +16,52 @@ export const LAG_DEFAULTS = Object.freeze({
   likeness: 0.6,
   /** Every link under this many frames: the chain moves as one piece. */
   together: 0.25,
-  /** A joint whose rotation stays within this many degrees about the chain's axis does not take part. */
-  still: 0.4,
+  /** A joint whose rotation stays within this many degrees about the chain's axis, or within this share of the chain's widest, does not swing. */
+  still: 1,
+  stillShare: 0.06,
+  /** Its own trembling, so many times over, is no swing either. */
+  trembling: 4,
 });
 
-export const LAG_IDS = ['lag.frames', 'lag.together'] as const;
+const CHAIN = 'a chain of two joints or more that move alike, over 8 frames or more';
+
+const LAG = describeReading<number, { links: readonly Link[]; against?: true }>({
+  id: 'lag.frames',
+  unit: 'frames',
+  needs: CHAIN,
+  kinds: KINDS,
+  time: true,
+  mark: 'timing',
+  say: ({ value, detail }, part) =>
+    detail.against
+      ? `the joints of ${part} turn against one another`
+      : Math.abs(value) < 0.05
+        ? `along ${part} no joint is later than the one before it`
+        : `along ${part} each joint is ${partFrames(Math.abs(value))} ${value < 0 ? 'earlier' : 'later'} than the one before it, on average`,
+});
+const LIKENESS = describeReading<number, { links: readonly Link[] }>({
+  id: 'lag.likeness',
+  unit: '–1…1',
+  needs: CHAIN,
+  kinds: KINDS,
+  mark: 'timing',
+  say: ({ value }, part) => `along ${part} the least alike link is alike to ${figures(value, 2)} of 1`,
+});
+const TOGETHER = describeReading<boolean, { stiff?: true }>({
+  id: 'lag.together',
+  unit: 'yes/no',
+  needs: CHAIN,
+  kinds: KINDS,
+  mark: 'timing',
+  say: ({ value, detail }, part) =>
+    !value
+      ? `${part} does not move as one piece`
+      : detail.stiff
+        ? `${part} is moved by one joint alone, as one piece`
+        : `${part} moves as one piece: no joint is later than another`,
+});
+
+export const LAGS = [LAG, LIKENESS, TOGETHER] as const;
 
 /** One link of a chain: how much later the child moves than its parent, and how alike the two are. */
 export interface Link {
@@ -28,35 +72,24 @@ export interface Link {
   readonly likeness: number;
 }
 
-/** `lag.frames` and `lag.together` of the usual chains: the trunk, each arm, and every strap, tail or rope. */
+/** Section 5 of the usual chains: the trunk, each arm, and every strap, tail or rope. */
 export function measureLag(shot: PreparedShot): Measured {
-  const readings: Reading[] = [];
-  const unmade: Unmade[] = [];
-  for (const [part, chain] of usualChains(shot)) {
-    const made = measureChain(shot, chain, part);
-    readings.push(...made.readings);
-    unmade.push(...made.unmade);
-  }
-  if (readings.length + unmade.length === 0)
-    unmade.push({ id: 'lag.frames', why: 'no chain of joints is known; set the roles' });
-  return { readings, unmade };
+  const chains = usualChains(shot);
+  if (chains.length === 0) return refuse(LAGS, 'no chain of joints is known; set the roles');
+  return together(...chains.map(([part, chain]) => measureChain(shot, chain, part)));
 }
 
 /**
  * The lags along a chain, parent first. Each joint's *local* rotation about the chain's main axis (first principal axis of its
- * joints' rotation vectors) is compared with the joint's before it; the lag is where their cross-correlation is largest.
+ * joints' rotation vectors) is compared with the joint's before it; the lag is where their cross-correlation is largest. A joint that does
+ * not swing claims no lag; a chain of which only the first swings moves as one piece.
  *
  * @param chain joint indices, from the root of the chain to its tip
  */
 export function measureChain(shot: PreparedShot, chain: readonly number[], part: string): Measured {
-  if (chain.length < 2)
-    return { readings: [], unmade: [{ id: 'lag.frames', part, why: 'a chain needs two joints or more' }] };
+  if (chain.length < 2) return refuse(LAGS, 'a chain needs two joints or more', part);
   const frames = shot.loop === 'none' ? shot.motion.frames : shot.period;
-  if (frames < 8)
-    return {
-      readings: [],
-      unmade: [{ id: 'lag.frames', part, why: `it needs 8 frames or more, the shot has ${frames}` }],
-    };
+  if (frames < 8) return refuse(LAGS, `it needs 8 poses or more, the shot has ${frames}`, part);
   const vectors = chain.map((joint) => rotationVectors(shot, joint, frames));
   const axis = mainAxis(vectors);
   const turns = vectors.map((list) =>
@@ -65,44 +98,60 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
       (_, f) => list[3 * f]! * axis[0] + list[3 * f + 1]! * axis[1] + list[3 * f + 2]! * axis[2],
     ),
   );
-  const reach = Math.round(LAG_DEFAULTS.reach * (shot.fps / 24));
-  const period = shot.loop === 'none' ? undefined : frames;
-  const name = (joint: number): string => shot.motion.joints[joint]!.name;
-  const links: Link[] = [];
-  let against = false;
-  for (let k = 1; k < chain.length; k++) {
-    const moves = [turns[k - 1]!, turns[k]!].every((turn) => rangeOf(turn) > LAG_DEFAULTS.still);
-    const { lag, likeness } = moves ? lagBehind(turns[k - 1]!, turns[k]!, reach, period) : { lag: 0, likeness: 0 };
-    // Hips and chest of a walk: what looks like a lag of half a cycle is a turn the other way.
-    against ||= moves && correlation(turns[k - 1]!, turns[k]!) < -LAG_DEFAULTS.likeness;
-    const related = moves && likeness >= LAG_DEFAULTS.likeness;
-    links.push({
-      parent: name(chain[k - 1]!),
-      child: name(chain[k]!),
-      lag: related ? tidy(lag) : null,
-      likeness: tidy(likeness),
-    });
+  const ranges = turns.map(rangeOf);
+  const widest = Math.max(...ranges);
+  const { still, stillShare, trembling } = LAG_DEFAULTS;
+  const swings = ranges.map((range) => range > Math.max(still, stillShare * widest, trembling * shot.trembling));
+  if (!swings.includes(true)) return refuse(LAGS, 'its joints hardly turn', part);
+  const links = chain
+    .slice(1)
+    .map((joint, k) => linkOf(shot, [chain[k]!, joint], [turns[k]!, turns[k + 1]!], swings[k]! && swings[k + 1]!));
+  const told = links.filter(({ lag }) => lag !== null);
+  if (told.length === 0) {
+    // One joint swings all that hangs from it; where several swing and are unlike, nothing is claimed.
+    const stiff =
+      swings.filter(Boolean).length === 1 && swings.indexOf(true) < chain.length - 1 && stays(vectors, swings);
+    const why = stiff ? 'one joint alone moves it' : 'its joints move too unlike one another to tell a lag';
+    return stiff
+      ? together(made(TOGETHER.of(true, { part, detail: { stiff: true } })), refuse([LAG, LIKENESS], why, part))
+      : refuse(LAGS, why, part);
   }
-  const told = links.flatMap(({ lag }) => (lag === null ? [] : [lag]));
-  if (told.length === 0)
-    return {
-      readings: [],
-      unmade: [{ id: 'lag.frames', part, why: 'its joints move too little, or too unlike one another, to tell a lag' }],
-    };
-  const together = told.every((lag) => Math.abs(lag) < LAG_DEFAULTS.together);
+  const lags = told.map(({ lag }) => lag!);
+  const against = links.some(({ turnsAgainst }) => turnsAgainst);
+  const plain = links.map(({ parent, child, lag, likeness }): Link => ({ parent, child, lag, likeness }));
+  return made(
+    LAG.of(tidy(mean(lags)), { part, detail: { links: plain, ...(against && { against: true }) } }),
+    LIKENESS.of(Math.min(...told.map(({ likeness }) => likeness)), { part, detail: { links: plain } }),
+    TOGETHER.of(
+      lags.every((lag) => Math.abs(lag) < LAG_DEFAULTS.together),
+      { part, detail: {} },
+    ),
+  );
+}
+
+/** Whether the joints that do not swing about the chain's axis do not turn about any other either. */
+const stays = (vectors: readonly Float64Array[], swings: readonly boolean[]): boolean =>
+  vectors.every((list, k) => swings[k]! || rangeOf(list) < LAG_DEFAULTS.still);
+
+function linkOf(
+  shot: PreparedShot,
+  [parent, child]: readonly [number, number],
+  [a, b]: readonly [Float64Array, Float64Array],
+  swing: boolean,
+): Link & { readonly turnsAgainst: boolean } {
+  const reach = Math.round(LAG_DEFAULTS.reach * (shot.fps / 24));
+  const name = (joint: number): string => shot.motion.joints[joint]!.name;
+  const { lag, likeness } = swing
+    ? lagBehind(a, b, reach, shot.loop === 'none' ? undefined : a.length)
+    : { lag: 0, likeness: 0 };
+  const related = swing && likeness >= LAG_DEFAULTS.likeness;
   return {
-    readings: [
-      {
-        id: 'lag.frames',
-        part,
-        value: tidy(told.reduce((a, b) => a + b, 0) / told.length),
-        unit: 'frames',
-        detail: { links },
-        ...(against && { note: 'joints of it turn against one another' }),
-      },
-      { id: 'lag.together', part, value: together, unit: 'yes/no' },
-    ],
-    unmade: [],
+    parent: name(parent),
+    child: name(child),
+    lag: related ? tidy(framesIn(shot, lag)) : null,
+    likeness: tidy(likeness),
+    // Hips and chest of a walk: what looks like a lag of half a cycle is a turn the other way.
+    turnsAgainst: swing && correlation(a, b) < -LAG_DEFAULTS.likeness,
   };
 }
 

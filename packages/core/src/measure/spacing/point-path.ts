@@ -1,4 +1,5 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { type FixedPoint, pointAt } from '../gait/foot-points.ts';
 
 /** The path of a point: x, y, z a sample. Motion shots and picture shots are both measured as such. */
 export interface PointPath {
@@ -24,13 +25,19 @@ export interface Decomposition {
 }
 
 /** The world path of a joint, wrapped where the shot loops and the path goes on smoothly over its end. */
-export function jointPath(shot: PreparedShot, joint: number): PointPath {
+export const jointPath = (shot: PreparedShot, joint: number): PointPath =>
+  fixedPointPath(shot, { joint, local: [0, 0, 0] });
+
+/** The world path of a point fixed to a joint: see {@link jointPath}. */
+export function fixedPointPath(shot: PreparedShot, { joint, local }: FixedPoint): PointPath {
   const { motion, world, loop } = shot;
   const count = motion.frames;
   const points = new Float64Array(3 * count);
+  const own = local[0] === 0 && local[1] === 0 && local[2] === 0;
   for (let f = 0; f < count; f++) {
     const at = 3 * (f * motion.joints.length + joint);
-    points.set(world.positions.subarray(at, at + 3), 3 * f);
+    if (own) points.set(world.positions.subarray(at, at + 3), 3 * f);
+    else points.set(pointAt(shot, f, { joint, local }), 3 * f);
   }
   return loop === 'none' ? { points, count } : withWrap(points, count, loop);
 }

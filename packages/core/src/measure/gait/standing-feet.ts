@@ -1,0 +1,94 @@
+import { loopPeriod } from '../../motion/loop.ts';
+import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { add, dot, length, reject, subtract, type Vec3 } from '../../motion/vector.ts';
+import { footPoints, pointAt } from './foot-points.ts';
+
+/** The points of a foot that can touch the ground, 3 numbers a sample, in the order heel, ball, toe end. */
+export interface FootTrack {
+  readonly side: 'L' | 'R';
+  readonly points: readonly Float64Array[];
+  /** Height of each point along up, and of the lowest of them; units. */
+  readonly heights: readonly Float64Array[];
+  readonly height: Float64Array;
+  /** Index of the lowest point. */
+  readonly lowest: Uint8Array;
+}
+
+/** How still a foot must be to stand. Lengths are units over `reach` samples. */
+export interface StandingRule {
+  /** Samples over which a foot's step is taken: a recording at many frames a second trembles from one to the next. */
+  readonly reach: number;
+  /** Largest way up or down. */
+  readonly rise: number;
+  /** Largest way over the ground. */
+  readonly drift: number;
+  /** Points this much over the foot's lowest may be the one that stands. */
+  readonly low: number;
+  /** Highest the foot's lowest point may be; left out where every height will do. */
+  readonly height?: number;
+  /** How the ground goes by, a sample. */
+  readonly belt?: Vec3;
+  /** Where the shot loops: how far it has come after a period. */
+  readonly wraps?: { readonly advance: Vec3 };
+}
+
+/** Tracks of the known feet over the samples that count (a loop's period). */
+export function footTracks(shot: PreparedShot, frames = loopPeriod(shot.loop, shot.motion.frames)): FootTrack[] {
+  return (['L', 'R'] as const).flatMap((side) => footTrack(shot, side, frames) ?? []);
+}
+
+function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTrack | undefined {
+  const foot = footPoints(shot, side);
+  if (!foot) return undefined;
+  const places = [foot.heel, ...foot.front];
+  const points = places.map(() => new Float64Array(3 * frames));
+  const heights = places.map(() => new Float64Array(frames));
+  const lowest = new Uint8Array(frames);
+  const height = new Float64Array(frames).fill(Infinity);
+  places.forEach((place, k) => {
+    for (let f = 0; f < frames; f++) {
+      const p = pointAt(shot, f, place);
+      points[k]!.set(p, 3 * f);
+      const h = dot(p, shot.axes.up);
+      heights[k]![f] = h;
+      // Of points that are alike but for rounding the first is taken, so that units and axes make no difference.
+      if (h < height[f]! - 1e-6 * shot.scale.legLength) {
+        height[f] = h;
+        lowest[f] = k;
+      }
+    }
+  });
+  return { side, points, heights, height, lowest };
+}
+
+/** Whether a foot stands at a sample: one of its low points keeps still over the step before it or the one behind it. */
+export function standsAt(track: FootTrack, f: number, up: Vec3, rule: StandingRule): boolean {
+  if (rule.height !== undefined && track.height[f]! > rule.height) return false;
+  const { reach } = rule;
+  return track.points.some(
+    (points, k) =>
+      track.heights[k]![f]! - track.height[f]! <= rule.low &&
+      (isCalm(points, f - reach, f, up, rule, track.height.length) ||
+        isCalm(points, f, f + reach, up, rule, track.height.length)),
+  );
+}
+
+function isCalm(points: Float64Array, a: number, b: number, up: Vec3, rule: StandingRule, frames: number): boolean {
+  const over = a < 0 || b >= frames;
+  if (over && !rule.wraps) return false;
+  const inside = stepOf(points, (a + frames) % frames, b % frames);
+  let step = over && rule.wraps ? add(inside, rule.wraps.advance) : inside;
+  if (Math.abs(dot(step, up)) > rule.rise) return false;
+  if (rule.belt) {
+    const { belt, reach } = rule;
+    step = subtract(step, [belt[0] * reach, belt[1] * reach, belt[2] * reach]);
+  }
+  return length(reject(step, up)) <= rule.drift;
+}
+
+/** Step of a point from one sample to another. */
+export const stepOf = (points: Float64Array, from: number, to: number): Vec3 => [
+  points[3 * to]! - points[3 * from]!,
+  points[3 * to + 1]! - points[3 * from + 1]!,
+  points[3 * to + 2]! - points[3 * from + 2]!,
+];

@@ -1,0 +1,253 @@
+import { median } from '../../motion/vector.ts';
+import { runsOf } from '../../signal/runs.ts';
+import { atPlayingSpeed, type MovingSignal } from './moving-signal.ts';
+
+/** Thresholds of section 2. Shares of V are of the speed a signal's moves reach. */
+export const STRETCH_DEFAULTS = Object.freeze({
+  /** A hold begins where the speed falls under this share of V … */
+  begins: 0.08,
+  /** … and ends where it passes this one. */
+  ends: 0.15,
+  /** A move ends where its speed has fallen to this share of its peak above the drift of the rest beside it. */
+  realEnd: 0.02,
+  /** A shorter rest between real ends is a reversal, frames at 24 fps. */
+  shortest: 2,
+  /** V is the 95th percentile of the speeds over this share of the largest, so that a short move in a long rest counts. */
+  counts: 1 / 20,
+  percentile: 0.95,
+  /** A way the other way of at least this share of a move … */
+  swingLeast: 0.02,
+  /** … and at most this is its anticipation before it, or its settling behind it. */
+  anticipates: 0.35,
+  settles: 0.5,
+});
+
+/** A stretch of samples, both ends included. */
+export interface Stretch {
+  readonly kind: 'move' | 'hold';
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A move between its real ends, with what goes the other way before and behind it: neither belongs to the hold beside it. */
+export interface Move extends Stretch {
+  readonly kind: 'move';
+  /** Where its anticipation begins, and its settling ends; the move's own ends where it has none. */
+  readonly begins: number;
+  readonly rests: number;
+  /** It turned into this one with no hold between: the speed never fell under 0.15 V. */
+  readonly afterNoHold: boolean;
+}
+
+/** V: the speed a signal's moves reach. 0 where nothing moves. */
+export function fastSpeed(steps: Float64Array): number {
+  const largest = steps.reduce((a, b) => Math.max(a, b), 0);
+  if (!(largest > 1e-9)) return 0;
+  const counted = steps.filter((step) => step > STRETCH_DEFAULTS.counts * largest).sort();
+  return counted[Math.floor(STRETCH_DEFAULTS.percentile * (counted.length - 1))]!;
+}
+
+/**
+ * Cuts a signal into moves and holds. Where there are rests is found with hysteresis (a rest begins under 0.08 V and ends over 0.15 V);
+ * how long they are is measured between the real ends of the moves beside them.
+ *
+ * @param shortest shortest hold, frames at 24 fps
+ * @returns stretches in order; empty where nothing moves. What anticipates a move or settles behind it lies between a hold and the move.
+ */
+export function stretchesOf(
+  moving: MovingSignal,
+  fps: number,
+  shortest: number = STRETCH_DEFAULTS.shortest,
+): (Move | Stretch)[] {
+  const playing = atPlayingSpeed(moving, fps);
+  const n = playing.steps.length;
+  const V = fastSpeed(playing.steps);
+  if (V === 0) return [];
+  const least = Math.max(1, Math.round(shortest * (fps / 24)));
+  const moves = movesBetween(playing, restsOf(playing.steps, V), V);
+  const stretches: (Move | Stretch)[] = [];
+  let at = 0;
+  for (const move of joined(moves, playing, least)) {
+    if (move.begins - at >= least) stretches.push({ kind: 'hold', from: at, to: move.begins });
+    stretches.push(move);
+    at = move.rests;
+  }
+  if (n - at >= least) stretches.push({ kind: 'hold', from: at, to: n });
+  return stretches;
+}
+
+/** Coarse rests, by hysteresis: samples from the first still step to the last one's end. */
+function restsOf(steps: Float64Array, V: number): { from: number; to: number }[] {
+  const rests: { from: number; to: number }[] = [];
+  let start = -1;
+  for (let i = 0; i < steps.length; i++) {
+    if (start < 0 && steps[i]! < STRETCH_DEFAULTS.begins * V) start = i;
+    else if (start >= 0 && steps[i]! > STRETCH_DEFAULTS.ends * V) {
+      rests.push({ from: start, to: i });
+      start = -1;
+    }
+  }
+  if (start >= 0) rests.push({ from: start, to: steps.length });
+  return rests;
+}
+
+/** Moves between the coarse rests; a stretch without rest that turns round is several. */
+function movesBetween(playing: MovingSignal, rests: readonly { from: number; to: number }[], V: number): Move[] {
+  const n = playing.steps.length;
+  const moves: Move[] = [];
+  for (let k = 0; k <= rests.length; k++) {
+    const before = rests[k - 1];
+    const after = rests[k];
+    const from = before ? before.to : 0;
+    const to = after ? after.from : n;
+    if (to <= from) continue;
+    const drift = { before: driftOf(playing.steps, before), after: driftOf(playing.steps, after) };
+    const limits = { low: before ? before.from : from, high: after ? after.to : to };
+    moves.push(...movesWithin(playing, { from, to }, limits, drift, V));
+  }
+  return moves;
+}
+
+/** Speed of a rest: the median of its steps. */
+const driftOf = (steps: Float64Array, rest: { from: number; to: number } | undefined): number =>
+  rest && rest.to > rest.from ? median(steps.subarray(rest.from, rest.to)) : 0;
+
+interface Limits {
+  readonly low: number;
+  readonly high: number;
+}
+
+function movesWithin(
+  playing: MovingSignal,
+  span: { from: number; to: number },
+  limits: Limits,
+  drift: { before: number; after: number },
+  V: number,
+): Move[] {
+  const { signed } = playing;
+  if (!signed) {
+    const fastest = argmaxStep(playing.steps, span.from, span.to);
+    const from = realEnd(playing, fastest, -1, limits, drift.before);
+    const to = realEnd(playing, fastest, 1, limits, drift.after);
+    return [{ kind: 'move', from, to, begins: from, rests: to, afterNoHold: false }];
+  }
+  // Ways in one direction, as far as the rests beside reach.
+  const ways = runsOf(limits.high - limits.low, (i) => signed[limits.low + i]! > 0)
+    .concat(runsOf(limits.high - limits.low, (i) => signed[limits.low + i]! < 0))
+    .map((run) => ({ from: limits.low + run.from, to: limits.low + run.to + 1 }))
+    .map((way) => ({ ...way, size: playing.distance(way.from, way.to) }))
+    .sort((a, b) => a.from - b.from);
+  const largest = Math.max(...ways.filter((way) => way.to > span.from && way.from < span.to).map(({ size }) => size));
+  const isMove = ways.map((way, k) => isMoveOfItsOwn(ways, k, largest) && way.to > span.from && way.from < span.to);
+  const moves: Move[] = [];
+  let lastWay = -1;
+  ways.forEach((way, k) => {
+    if (!isMove[k]) return;
+    const first = lastWay < 0;
+    const isLast = !isMove.some((own, other) => own && other > k);
+    const bounds = { low: Math.max(limits.low, way.from), high: Math.min(limits.high, way.to) };
+    const fastest = argmaxStep(playing.steps, bounds.low, bounds.high);
+    const from = realEnd(playing, fastest, -1, bounds, first ? drift.before : 0);
+    const to = realEnd(playing, fastest, 1, bounds, isLast ? drift.after : 0);
+    const before = ways[k - 1];
+    const after = ways[k + 1];
+    const swings = (other: typeof before, most: number): boolean =>
+      other !== undefined && other.size >= STRETCH_DEFAULTS.swingLeast * way.size && other.size <= most * way.size;
+    const begins =
+      first && from === way.from && before && swings(before, STRETCH_DEFAULTS.anticipates)
+        ? realEnd(
+            playing,
+            argmaxStep(playing.steps, before.from, before.to),
+            -1,
+            { low: before.from, high: before.to },
+            drift.before,
+          )
+        : from;
+    const rests = isLast && to === way.to && after ? settlesAt(playing, ways, k, drift.after, limits) : to;
+    const turns = !first && way.from > 0;
+    const noHold =
+      turns &&
+      playing.steps[way.from - 1]! >= STRETCH_DEFAULTS.ends * V &&
+      playing.steps[way.from]! >= STRETCH_DEFAULTS.ends * V;
+    moves.push({ kind: 'move', from, to, begins, rests, afterNoHold: noHold });
+    lastWay = k;
+  });
+  return moves;
+}
+
+interface Way {
+  readonly from: number;
+  readonly to: number;
+  readonly size: number;
+}
+
+/** The largest way is a move; another is one unless it only anticipates or settles the one beside it. */
+function isMoveOfItsOwn(ways: readonly Way[], k: number, largest: number): boolean {
+  const way = ways[k]!;
+  if (way.size >= largest * (1 - 1e-9)) return true;
+  if (way.size < STRETCH_DEFAULTS.swingLeast * largest) return false;
+  const before = ways[k - 1];
+  const after = ways[k + 1];
+  if (after && way.size <= STRETCH_DEFAULTS.anticipates * after.size && !(before && before.size > way.size))
+    return false;
+  return !(before && way.size <= STRETCH_DEFAULTS.settles * before.size);
+}
+
+/** Where the swings behind a move have died down: each smaller than the one before it. */
+function settlesAt(playing: MovingSignal, ways: readonly Way[], k: number, drift: number, limits: Limits): number {
+  let last = ways[k]!;
+  const own = last.size;
+  for (let j = k + 1; j < ways.length; j++) {
+    const way = ways[j]!;
+    if (way.size > STRETCH_DEFAULTS.settles * last.size || way.size < STRETCH_DEFAULTS.swingLeast * own) break;
+    last = way;
+  }
+  if (last === ways[k]) return last.to;
+  const fastest = argmaxStep(playing.steps, last.from, last.to);
+  return Math.min(limits.high, realEnd(playing, fastest, 1, { low: last.from, high: last.to }, drift));
+}
+
+/** From the fastest step outward to where the speed has fallen to 2 % of it above the drift of the rest: a sample. */
+function realEnd({ steps }: MovingSignal, fastest: number, way: 1 | -1, { low, high }: Limits, drift: number): number {
+  const limit = drift + STRETCH_DEFAULTS.realEnd * (steps[fastest]! - drift);
+  let step = fastest;
+  while (way < 0 ? step > low : step + 1 < high) {
+    if (steps[step + way]! <= limit) break;
+    step += way;
+  }
+  return way < 0 ? step : step + 1;
+}
+
+function argmaxStep(steps: Float64Array, from: number, to: number): number {
+  let best = from;
+  for (let i = from; i < to; i++) if (steps[i]! > steps[best]!) best = i;
+  return best;
+}
+
+/** A rest that is too short between two ways in one direction is no end: they are one move. */
+function joined(moves: readonly Move[], playing: MovingSignal, least: number): Move[] {
+  const list: Move[] = [];
+  for (const move of moves) {
+    const last = list.at(-1);
+    if (last && move.begins - last.rests < least && goesOn(last, move, playing))
+      list[list.length - 1] = { ...last, to: move.to, rests: move.rests };
+    else list.push(move);
+  }
+  return list;
+}
+
+function goesOn(a: Move, b: Move, { signed, distance }: MovingSignal): boolean {
+  if (!signed) return true;
+  return distance(a.from, b.to) > Math.max(distance(a.from, a.to), distance(b.from, b.to)) * (1 + 1e-9);
+}
+
+/** How far a move goes; one that comes back to where it began, as far as it got. */
+export function travelOf(moving: MovingSignal, { from, to }: Pick<Stretch, 'from' | 'to'>): number {
+  let farthest = 0;
+  for (let s = from + 1; s <= to; s++) farthest = Math.max(farthest, moving.distance(from, s));
+  const net = moving.distance(from, to);
+  return net < farthest / 2 ? farthest : net;
+}
+
+/** Whether a stretch is a move. */
+export const isMove = (stretch: Move | Stretch): stretch is Move => stretch.kind === 'move';

@@ -1,0 +1,110 @@
+import { median } from '../../motion/vector.ts';
+import { argmax, runsOf } from '../../signal/runs.ts';
+import { type Decomposition, decomposePath, type PointPath } from './point-path.ts';
+
+/** Thresholds of section 1, in multiples of the window's mean step unless said otherwise. */
+export const SPACING_DEFAULTS = Object.freeze({
+  /** Over this the along-part is off the spacing, the across-part off the arc. */
+  off: 0.25,
+  /** A residual over this may be one sample out of place … */
+  pop: 1.0,
+  /** … if its neighbours fall under this once the sample is replaced. */
+  popNeighbours: 0.25,
+  /** Nobody sees a sample that is out of place by less than this, %L: recordings at many frames a second are full of them. */
+  popLeast: 0.25,
+  /** A residual is off where it is over so many times the path's usual one: what trembles everywhere is off nowhere. */
+  unusual: 4,
+  /** A window whose mean step is under this, in %L a frame at 24 fps, is left alone. */
+  stillUnder: 0.3,
+});
+
+/** What is wrong with a path at its samples, for drawing and for readings alike. Sizes are ratios to the mean step. */
+export interface PathFaults {
+  readonly decomposition: Decomposition;
+  /** Ratio along the path at each sample; 0 where it can't be told. */
+  readonly spacing: Float64Array;
+  /** Ratio across the path. */
+  readonly arc: Float64Array;
+  /** Samples that alone are out of place. */
+  readonly pops: readonly number[];
+  /** Samples beside a pop that are only off because of it: put right once the popping sample is. */
+  readonly besidePops: ReadonlySet<number>;
+}
+
+/**
+ * Judges a path sample by sample.
+ * @param legLength L in the path's units
+ * @param fps frames a second: a window's stillness is a speed
+ * @param skip samples to leave alone (a foot's, around its contacts)
+ */
+export function judgePath(
+  path: PointPath,
+  legLength: number,
+  fps: number,
+  skip: ReadonlySet<number> = new Set(),
+): PathFaults {
+  const decomposition = decomposePath(path);
+  const { along, across, step, valid } = decomposition;
+  const still = (SPACING_DEFAULTS.stillUnder / 100) * legLength * (24 / fps);
+  const spacing = new Float64Array(path.count);
+  const arc = new Float64Array(path.count);
+  const usual = SPACING_DEFAULTS.unusual * usualResidual(decomposition);
+  for (let i = 0; i < path.count; i++) {
+    if (!valid[i] || step[i]! < still || skip.has(i)) continue;
+    if (along[i]! > usual) spacing[i] = along[i]! / step[i]!;
+    if (across[i]! > usual) arc[i] = across[i]! / step[i]!;
+  }
+  const last = path.wraps ? path.wraps.period : path.count;
+  const pops: number[] = [];
+  const seen = (SPACING_DEFAULTS.popLeast / 100) * legLength;
+  for (let i = 0; i < last; i++) {
+    if (Math.hypot(along[i]!, across[i]!) < seen) continue;
+    if (Math.hypot(spacing[i]!, arc[i]!) > SPACING_DEFAULTS.pop && standsAlone(path, i, decomposition)) pops.push(i);
+  }
+  const besidePops = new Set<number>();
+  for (const pop of pops) {
+    for (const k of [-2, -1, 1, 2]) {
+      const at = path.wraps ? (((pop + k) % last) + last) % last : pop + k;
+      if (!pops.includes(at)) besidePops.add(at);
+    }
+  }
+  return { decomposition, spacing, arc, pops, besidePops };
+}
+
+/** Whether replacing the sample by its prediction puts its neighbours right: their residuals move by 2/3 and 1/6 of what it moved. */
+function standsAlone(path: PointPath, i: number, { residual, step, valid }: Decomposition): boolean {
+  const n = path.count;
+  const period = path.wraps?.period;
+  for (const [k, share] of [
+    [-2, -1 / 6],
+    [-1, 2 / 3],
+    [1, 2 / 3],
+    [2, -1 / 6],
+  ] as const) {
+    const at = period ? (((i + k) % period) + period) % period : i + k;
+    if (at < 0 || at >= n || !valid[at]) continue;
+    const left = Math.hypot(
+      residual[3 * at]! + share * residual[3 * i]!,
+      residual[3 * at + 1]! + share * residual[3 * i + 1]!,
+      residual[3 * at + 2]! + share * residual[3 * i + 2]!,
+    );
+    if (left > SPACING_DEFAULTS.popNeighbours * step[i]!) return false;
+  }
+  return true;
+}
+
+/** The median residual of a path, units. */
+function usualResidual({ residual, valid }: Decomposition): number {
+  const sizes: number[] = [];
+  for (let i = 0; i < valid.length; i++)
+    if (valid[i]) sizes.push(Math.hypot(residual[3 * i]!, residual[3 * i + 1]!, residual[3 * i + 2]!));
+  return sizes.length > 0 ? median(sizes) : 0;
+}
+
+/** Where each run over a threshold is largest; a run may go on over the end of a period. */
+export const runsOver = (values: Float64Array, threshold: number, period?: number): number[] => {
+  const n = period ?? values.length;
+  return runsOf(n, (i) => values[i]! > threshold, period !== undefined)
+    .map((run) => argmax(run, (i) => values[i % n]!) % n)
+    .sort((a, b) => a - b);
+};

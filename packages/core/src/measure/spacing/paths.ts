@@ -1,0 +1,211 @@
+import { KINDS } from '../../motion/kinds.ts';
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { largestOf, mean } from '../../motion/vector.ts';
+import { partName } from '../../say/part-names.ts';
+import { atFrames, degrees, figures, ofLeg, percent } from '../../say/words.ts';
+import { describeReading } from '../describe.ts';
+import { aroundContacts } from '../gait/contacts.ts';
+import type { FixedPoint } from '../gait/foot-points.ts';
+import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { arcRise, FLAT_UNDER } from './arc-rise.ts';
+import { judgePath, runsOver, SPACING_DEFAULTS } from './path-faults.ts';
+import { fixedPointPath, jointPath, pathSteps, type PointPath } from './point-path.ts';
+import { besidePops, findPops, type Pop } from './pops.ts';
+import { tipPoints } from './tips.ts';
+
+const PATH = 'a joint that moves over 5 frames or more';
+
+const STEPS = describeReading<number, { steps: number[]; stepsL: number[] }>({
+  id: 'spacing.steps',
+  unit: 'units',
+  needs: PATH,
+  kinds: KINDS,
+  mark: 'spacing',
+  say: ({ detail }, part) => `${part} goes ${ofLeg(mean(detail.stepsL))} a frame on average`,
+});
+const SPACING_OFF = describeReading<number, { sizes?: number[] }>({
+  id: 'spacing.off',
+  unit: 'ratio',
+  needs: PATH,
+  kinds: KINDS,
+  mark: 'spacing',
+  say: ({ value, frames }, part) =>
+    value === 0 ? `the spacing of ${part} is even everywhere` : `${part} is off its spacing${atFrames(frames)}`,
+});
+const ARC_OFF = describeReading<number, { sizes?: number[] }>({
+  id: 'arc.off',
+  unit: 'ratio',
+  needs: PATH,
+  kinds: KINDS,
+  mark: 'arc',
+  say: ({ value, frames }, part) =>
+    value === 0
+      ? `${part} keeps to its arc`
+      : `${part} leaves its arc${atFrames(frames)}, by ${figures(value, 2)} of a step`,
+});
+interface PopDetail {
+  readonly joint?: string;
+  readonly role?: string;
+  /** How far what hangs from it is thrown at each frame, %L, and how far the joint is turned. */
+  readonly reach?: readonly number[];
+  readonly degrees?: readonly number[];
+  readonly displacement?: readonly number[];
+  readonly also?: readonly string[];
+}
+const POP = describeReading<number, PopDetail>({
+  id: 'arc.pop',
+  unit: 'frames',
+  needs: PATH,
+  kinds: KINDS,
+  mark: 'arc',
+  say: ({ value, frames, detail }, part) => {
+    if (value === 0)
+      return part === 'the body' ? 'no joint is out of place for a single frame' : `${part} has no frame out of place`;
+    const what = detail.role ? partName(detail.role) : part;
+    const by = largestOf(detail.degrees ?? [0]);
+    return `${what} is out of place for ${value === 1 ? 'one frame' : 'single frames'}${by > 0 ? `, by ${degrees(by)}` : ''}:${atFrames(frames)}`.replace(
+      ': at',
+      ', at',
+    );
+  },
+});
+const RISE = describeReading<number, { from: number; to: number; flat: boolean }>({
+  id: 'arc.rise',
+  unit: '%',
+  needs: 'a move of two frames or more whose ends are apart',
+  kinds: ['take', 'turn', 'any'],
+  mark: 'arc',
+  say: ({ value, detail: { from, to, flat } }, part) =>
+    flat
+      ? `${part} goes on a straight line from ${from} to ${to}`
+      : `${part} bows ${value < 0 ? 'down' : 'up'} by ${percent(Math.abs(value))} of its way from ${from} to ${to}`,
+});
+
+export const PATHS = [STEPS, SPACING_OFF, ARC_OFF, POP] as const;
+export const ARC_RISE = RISE;
+
+const SHORTEST = 5;
+
+/** Section 1 of the points that lead the eye, and every joint that is out of place for a single frame. */
+export function measureTips(shot: PreparedShot): Measured {
+  const tips = tipPoints(shot);
+  if (tips.length === 0) return refuse(PATHS, 'the figure has no joint whose path could be followed');
+  if (shot.motion.frames < SHORTEST) return refuse(PATHS, tooShort(shot));
+  return together(
+    ...tips.map((tip) => pathReadings(shot, fixedPointPath(shot, tip), tip, tip.part)),
+    popReadings(shot),
+  );
+}
+
+const tooShort = ({ motion }: PreparedShot): string =>
+  `a path needs ${SHORTEST} poses or more, the shot has ${motion.frames}`;
+
+/** Section 1 of one joint that was asked for: its world path, with its own frames out of place. */
+export function measureJointPath(shot: PreparedShot, joint: number, part: string): Measured {
+  if (shot.motion.frames < SHORTEST) return refuse(PATHS, tooShort(shot), part);
+  const path = jointPath(shot, joint);
+  const faults = judgePath(path, shot.scale.legLength, shot.fps, aroundContacts(shot, joint));
+  const pops = faults.pops;
+  return together(
+    pathReadings(shot, path, { joint, local: [0, 0, 0] }, part),
+    made(
+      POP.of(pops.length, {
+        part,
+        ...(pops.length > 0 && { frames: pops.map((i) => labelOf(shot, i)) }),
+        detail: {
+          ...(pops.length > 0 && {
+            displacement: pops.map((i) =>
+              tidy(Math.hypot(...faults.decomposition.residual.subarray(3 * i, 3 * i + 3))),
+            ),
+          }),
+        },
+      }),
+    ),
+  );
+}
+
+function pathReadings(shot: PreparedShot, path: PointPath, { joint }: FixedPoint, part: string): Measured {
+  const L = shot.scale.legLength;
+  const steps = pathSteps(path);
+  const skip = new Set([...aroundContacts(shot, joint), ...besidePops(shot, joint)]);
+  const faults = judgePath(path, L, shot.fps, skip);
+  return made(
+    STEPS.of(tidy(mean(steps)), {
+      part,
+      detail: { steps: Array.from(steps, tidy), stepsL: Array.from(steps, (step) => tidy((100 * step) / L)) },
+    }),
+    offReading(SPACING_OFF, part, faults.spacing, path, shot),
+    offReading(ARC_OFF, part, faults.arc, path, shot),
+  );
+}
+
+/** One reading for all runs over the threshold: its value the largest ratio, its frames where each run is largest. */
+function offReading(
+  kind: typeof ARC_OFF,
+  part: string,
+  ratios: Float64Array,
+  path: PointPath,
+  shot: PreparedShot,
+): Reading {
+  const runs = runsOver(ratios, SPACING_DEFAULTS.off, path.wraps?.period);
+  if (runs.length === 0) return kind.of(0, { part });
+  const sizes = runs.map((i) => tidy(ratios[i]!));
+  return kind.of(largestOf(sizes), { part, frames: runs.map((i) => labelOf(shot, i)), detail: { sizes } });
+}
+
+/** `arc.pop`: one reading a joint that is out of place, with all its frames; one of value 0 where none is. */
+function popReadings(shot: PreparedShot): Measured {
+  const byJoint = new Map<number, Pop[]>();
+  for (const pop of findPops(shot)) byJoint.set(pop.joint, [...(byJoint.get(pop.joint) ?? []), pop]);
+  if (byJoint.size === 0) return made(POP.of(0));
+  const { joints } = shot.motion;
+  const nameOf = (joint: number): string => joints[joint]!.name;
+  return made(
+    ...[...byJoint].map(([joint, pops]) => {
+      const role = Object.entries(shot.roles).find(([, own]) => own === joint)?.[0];
+      return POP.of(pops.length, {
+        part: nameOf(joint),
+        frames: pops.map(({ sample }) => labelOf(shot, sample)),
+        detail: {
+          joint: nameOf(joint),
+          ...(role !== undefined && { role }),
+          reach: pops.map(({ reach }) => tidy(reach)),
+          degrees: pops.map((pop) => tidy(pop.degrees)),
+          also: [...new Set(pops.flatMap(({ also }) => also.map(nameOf)))],
+        },
+      });
+    }),
+  );
+}
+
+/** `arc.rise` of a joint's world path over a move, given by samples. */
+export function measureRise(
+  shot: PreparedShot,
+  joint: number,
+  part: string,
+  move: { from: number; to: number },
+): Measured {
+  const { from, to } = move;
+  if (!(from >= 0 && to < shot.motion.frames && to - from >= 2))
+    return refuse([RISE], 'the move must lie within the shot and last two frames or more', part);
+  return riseReading(shot, jointPath(shot, joint), part, move);
+}
+
+/** `arc.rise` of any path over a move, given by samples. */
+export function riseReading(
+  shot: PreparedShot,
+  path: PointPath,
+  part: string,
+  { from, to }: { from: number; to: number },
+): Measured {
+  const rise = arcRise(path, from, to, shot.axes.up);
+  if (!Number.isFinite(rise)) return refuse([RISE], 'the move ends where it starts, so it has no chord', part);
+  const span = { from: labelOf(shot, from), to: labelOf(shot, to) };
+  return made(
+    RISE.of(tidy(rise), {
+      part,
+      frames: [span.from, span.to],
+      detail: { ...span, flat: Math.abs(rise) < FLAT_UNDER },
+    }),
+  );
+}

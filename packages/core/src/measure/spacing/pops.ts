@@ -1,0 +1,248 @@
+import { childrenOf, type Joint } from '../../motion/motion.ts';
+import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { ancestors } from '../../motion/roles.ts';
+import { median } from '../../motion/vector.ts';
+import { aroundContactsOf } from '../gait/contacts.ts';
+
+/** Thresholds of a pose that is out of place for one frame. */
+export const POP_DEFAULTS = Object.freeze({
+  /** What hangs from the joint is thrown by at least this, %L. */
+  least: 1.4,
+  /** The residual is so many times what the joint's usually is. */
+  unusual: 5,
+  /** Share of the residuals about the sample that one displaced sample alone explains: a corner explains 0.95, a jump 0.88. */
+  alone: 0.9,
+  /** Share of the displacement that both sides, each extended by itself, agree on: at a corner they agree on none. */
+  agreed: 0.6,
+});
+
+/** One joint's rotation or position out of place at one sample. */
+export interface Pop {
+  readonly joint: number;
+  readonly sample: number;
+  /** How far what hangs from it is thrown, %L. */
+  readonly reach: number;
+  /** Degrees it is turned by; 0 where it is moved. */
+  readonly degrees: number;
+  /** Joints under it that are off at the same sample. */
+  readonly also: readonly number[];
+}
+
+/** Residual of section 1 of one displaced sample, at it and two to each side. */
+const TEMPLATE = [1 / 6, -4 / 6, 1, -4 / 6, 1 / 6] as const;
+
+const DEGREES = 180 / Math.PI;
+
+const known = new WeakMap<PreparedShot, readonly Pop[]>();
+
+/**
+ * Every joint whose own rotation or position is out of place at a single sample, once: of several that are off together the one nearest the
+ * root is named. Looked for on each joint's own channels and not on the paths of points, where a swing of the whole limb would hide it.
+ */
+export function findPops(shot: PreparedShot): readonly Pop[] {
+  const pops = known.get(shot) ?? together(shot, [...rotationPops(shot), ...translationPops(shot)]);
+  known.set(shot, pops);
+  return pops;
+}
+
+type Single = Omit<Pop, 'also'>;
+
+function together({ motion }: PreparedShot, singles: readonly Single[]): Pop[] {
+  const at = new Map<number, Single[]>();
+  for (const single of singles) at.set(single.sample, [...(at.get(single.sample) ?? []), single]);
+  return [...at.values()]
+    .flatMap((same) =>
+      same
+        .filter(
+          (pop, k) =>
+            !same.some((other) => ancestors(motion.joints, pop.joint).includes(other.joint)) &&
+            same.findIndex(({ joint }) => joint === pop.joint) === k,
+        )
+        .map((pop): Pop => {
+          const below = same.filter(({ joint }) => ancestors(motion.joints, joint).includes(pop.joint));
+          return { ...pop, also: [...new Set(below.map(({ joint }) => joint))] };
+        }),
+    )
+    .sort((a, b) => a.sample - b.sample || a.joint - b.joint);
+}
+
+/** A channel of `width` numbers a sample, which goes on over its end where it wraps. */
+interface Channel {
+  readonly values: Float64Array;
+  readonly width: number;
+  readonly count: number;
+  readonly wraps: boolean;
+}
+
+/** Samples of a channel at which one sample alone is displaced by more than `least`, and by how much. */
+function displaced(channel: Channel, least: number, skip?: ReadonlySet<number>): { sample: number; size: number }[] {
+  const { values, width, count, wraps } = channel;
+  if (count < 7) return [];
+  const index = (i: number): number => (wraps ? ((i % count) + count) % count : i);
+  const inside = (i: number): boolean => wraps || (i >= 0 && i < count);
+  const residuals = new Float64Array(width * count);
+  const sizes = new Float64Array(count);
+  let largest = 0;
+  for (let i = wraps ? 0 : 2; i < (wraps ? count : count - 2); i++) {
+    const [a, b, d, e] = [index(i - 2) * width, index(i - 1) * width, index(i + 1) * width, index(i + 2) * width];
+    let size = 0;
+    for (let c = 0; c < width; c++) {
+      const r =
+        values[i * width + c]! - (-values[a + c]! + 4 * values[b + c]! + 4 * values[d + c]! - values[e + c]!) / 6;
+      residuals[i * width + c] = r;
+      size += r * r;
+    }
+    sizes[i] = Math.sqrt(size);
+    if (sizes[i]! > largest) largest = sizes[i]!;
+  }
+  // Most joints of most shots have none: nothing more is worked out for them.
+  if (largest < 0.8 * least) return [];
+  const usual = POP_DEFAULTS.unusual * median(wraps ? sizes : sizes.subarray(2, count - 2));
+  const found: { sample: number; size: number }[] = [];
+  for (let i = 0; i < count; i++) {
+    if (sizes[i]! < Math.max(0.8 * least, usual) || skip?.has(i)) continue;
+    const own = templateFit(residuals, width, i, index, inside);
+    if (own.size < least || own.explained < POP_DEFAULTS.alone) continue;
+    if (agreement(channel, i, own.displacement, index, inside) < POP_DEFAULTS.agreed) continue;
+    found.push({ sample: i, size: own.size });
+  }
+  return found;
+}
+
+/** How one displaced sample fits the residuals about it: its displacement, and the share of them it explains. */
+function templateFit(
+  residuals: Float64Array,
+  width: number,
+  i: number,
+  index: (i: number) => number,
+  inside: (i: number) => boolean,
+): { displacement: number[]; size: number; explained: number } {
+  const displacement = Array<number>(width).fill(0);
+  let all = 0;
+  let norm = 0;
+  for (let k = -2; k <= 2; k++) {
+    if (!inside(i + k)) continue;
+    const w = TEMPLATE[k + 2]!;
+    norm += w * w;
+    for (let c = 0; c < width; c++) {
+      const r = residuals[index(i + k) * width + c]!;
+      displacement[c]! += w * r;
+      all += r * r;
+    }
+  }
+  const size = Math.hypot(...displacement) / norm;
+  return {
+    displacement: displacement.map((v) => v / norm),
+    size,
+    explained: all > 0 ? (size * size * norm) / all : 0,
+  };
+}
+
+/** Share of a displacement that the samples before and those behind, each extended by a parabola, put the sample out by on average. */
+function agreement(
+  { values, width }: Channel,
+  i: number,
+  displacement: readonly number[],
+  index: (i: number) => number,
+  inside: (i: number) => boolean,
+): number {
+  const size = displacement.reduce((sum, v) => sum + v * v, 0);
+  let sum = 0;
+  let sides = 0;
+  for (const way of [-1, 1]) {
+    if (!inside(i + 3 * way)) continue;
+    sides++;
+    for (let c = 0; c < width; c++) {
+      const at = (k: number): number => values[index(i + k * way) * width + c]!;
+      sum += (at(0) - (3 * at(1) - 3 * at(2) + at(3))) * displacement[c]!;
+    }
+  }
+  return sides > 0 && size > 0 ? sum / sides / size : 0;
+}
+
+function rotationPops(shot: PreparedShot): Single[] {
+  const motion = shot.unsmoothed;
+  const n = motion.joints.length;
+  const wraps = shot.loop !== 'none';
+  const count = wraps ? shot.period : motion.frames;
+  const reaches = reachOf(motion.joints);
+  const skip = new Map<number, ReadonlySet<number>>();
+  for (const side of ['L', 'R'] as const) {
+    const around = shot.fourLegs ? undefined : aroundContactsOf(shot, side);
+    for (const role of ['foot', 'toe'] as const) {
+      const joint = shot.roles[`${role}.${side}`];
+      if (joint !== undefined && around) skip.set(joint, around);
+    }
+  }
+  const L = shot.scale.legLength;
+  const values = new Float64Array(4 * count);
+  const pops: Single[] = [];
+  for (let joint = 0; joint < n; joint++) {
+    const reach = reaches[joint]!;
+    if (!(reach > 0)) continue;
+    for (let f = 0; f < count; f++) {
+      const from = 4 * (f * n + joint);
+      // One rotation has two quaternions: the one nearer to the sample before.
+      let dot = 0;
+      for (let c = 0; c < 4; c++) dot += f > 0 ? values[4 * (f - 1) + c]! * motion.rotations[from + c]! : 1;
+      for (let c = 0; c < 4; c++)
+        values[4 * f + c] = dot < 0 ? -motion.rotations[from + c]! : motion.rotations[from + c]!;
+    }
+    // A turn by a throws what lies a reach away by a × reach; a quaternion moves by half of a.
+    const least = ((POP_DEFAULTS.least / 100) * L) / (2 * reach);
+    for (const { sample, size } of displaced({ values, width: 4, count, wraps }, least, skip.get(joint)))
+      pops.push({ joint, sample, reach: (100 * 2 * size * reach) / L, degrees: 2 * size * DEGREES });
+  }
+  return pops;
+}
+
+function translationPops(shot: PreparedShot): Single[] {
+  const motion = shot.unsmoothed;
+  const wraps = shot.loop !== 'none';
+  const count = wraps ? shot.period : motion.frames;
+  const L = shot.scale.legLength;
+  return motion.moving.flatMap((joint, slot) => {
+    const values = new Float64Array(3 * count);
+    for (let f = 0; f < count; f++)
+      for (let c = 0; c < 3; c++) values[3 * f + c] = motion.translations[3 * (f * motion.moving.length + slot) + c]!;
+    // Where a figure travels its way does not come back over the seam.
+    const returns = Math.hypot(...[0, 1, 2].map((c) => values[3 * (count - 1) + c]! - values[c]!)) < 0.5 * L;
+    return displaced({ values, width: 3, count, wraps: wraps && returns }, (POP_DEFAULTS.least / 100) * L).map(
+      ({ sample, size }): Single => ({ joint, sample, reach: (100 * size) / L, degrees: 0 }),
+    );
+  });
+}
+
+/** How far what hangs from each joint reaches from it at rest, end sites included; units. */
+function reachOf(joints: readonly Joint[]): Float64Array {
+  const children = childrenOf(joints);
+  const reach = new Float64Array(joints.length);
+  joints.forEach((_, top) => {
+    const look = (j: number, at: readonly [number, number, number]): void => {
+      for (const end of [[0, 0, 0] as const, ...joints[j]!.ends])
+        reach[top] = Math.max(reach[top]!, Math.hypot(at[0] + end[0], at[1] + end[1], at[2] + end[2]));
+      for (const child of children[j]!) {
+        const { offset } = joints[child]!;
+        look(child, [at[0] + offset[0], at[1] + offset[1], at[2] + offset[2]]);
+      }
+    };
+    look(top, [0, 0, 0]);
+  });
+  return reach;
+}
+
+/** Samples about the pops that throw a point of this joint: its path is off there because of them. */
+export function besidePops(shot: PreparedShot, joint: number): Set<number> {
+  const line = new Set([joint, ...ancestors(shot.motion.joints, joint)]);
+  const beside = new Set<number>();
+  const period = shot.loop === 'none' ? undefined : shot.period;
+  for (const pop of findPops(shot)) {
+    if (!line.has(pop.joint) && !pop.also.some((other) => line.has(other))) continue;
+    for (let k = -2; k <= 2; k++) {
+      const at = pop.sample + k;
+      beside.add(period ? ((at % period) + period) % period : at);
+      if (period && at === 0 && shot.loop === 'repeat') beside.add(period);
+    }
+  }
+  return beside;
+}

@@ -1,0 +1,179 @@
+import type { Kind } from './kinds.ts';
+import type { Motion } from './motion.ts';
+import { angleAt, jointWeights, poseDistance } from './pose-distance.ts';
+import { median } from './vector.ts';
+
+export const EXPOSURE_DEFAULTS = Object.freeze({
+  /** A pose is held exactly while no joint turns by more than this (degrees; files keep four to six decimals) … */
+  heldDegrees: 2e-3,
+  /** … and none moves by more than this, in leg lengths. */
+  heldLengths: 2e-5,
+  /** Poses are held evenly where at least this share of the exposures has one length … */
+  even: 0.7,
+  /** … of at most so many frames; longer ones are blocking. */
+  longestEven: 3,
+  /** A cycle of at most so many poses, each held three frames or more, is blocking too: contact, down, passing, up, twice. */
+  keyPoses: 8,
+  /** In the midst of motion: the pose changes on both sides by at least this share of its usual step. */
+  amid: 0.35,
+  /** Outside a walk or run a pose that is held by more than so many frames too long is a hold, and no mistake. */
+  mistake: 2,
+});
+
+/** A pose that stands longer than the shot's own pattern, in the midst of motion or behind a cycle; samples of the file. */
+export interface Overheld {
+  readonly from: number;
+  /** Last sample it stands at. */
+  readonly to: number;
+  /** Frames more than the pattern has. */
+  readonly extra: number;
+}
+
+/** How long the poses of a file are held, and which samples of it are measured. */
+export interface Exposures {
+  readonly pattern: 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed' | 'still';
+  /** Frames each pose stands, in order. */
+  readonly lengths: readonly number[];
+  /** Held longer or more unevenly than a rate of its own: what needs motion can't be measured. */
+  readonly blocking: boolean;
+  /** Frames of the file from one measured pose to the next. */
+  readonly stride: number;
+  /** For each measured pose the sample of the file at which it first stands. */
+  readonly starts: readonly number[];
+  readonly held: readonly Overheld[];
+  /** Frames held behind the last pose that moves. */
+  readonly tail: number;
+}
+
+const GAIT: readonly Kind[] = ['walk', 'run'];
+
+/**
+ * Finds how poses are exposed. Held evenly for two or three frames, one sample an exposure is measured; a pose that stands too long in
+ * the midst of motion is measured once; a hold between moves stays as long as it is.
+ */
+export function findExposures(motion: Motion, kind: Kind, legLength: number): Exposures {
+  const lengths = runLengths(motion, legLength);
+  const plain = (pattern: Exposures['pattern'], blocking = false): Exposures => ({
+    pattern,
+    lengths,
+    blocking,
+    stride: 1,
+    starts: Array.from({ length: motion.frames }, (_, f) => f),
+    held: [],
+    tail: 0,
+  });
+  if (lengths.length === motion.frames) return plain('ones');
+  if (lengths.length === 1) return plain('still');
+  // The last exposure may be cut off.
+  const body = lengths.slice(0, -1);
+  const shareOf = (length: number): number => body.filter((own) => own === length).length / body.length;
+  const { even, longestEven, keyPoses } = EXPOSURE_DEFAULTS;
+  let stride = shareOf(1) >= 0.5 ? 1 : 0;
+  for (let k = 2; k <= longestEven; k++) if (shareOf(k) >= even) stride = k;
+  const pulled = body.filter((own) => own === 2 || own === 3);
+  if (stride === 0 && pulled.length >= 0.9 * body.length) stride = pulled.reduce((a, b) => a + b, 0) / pulled.length;
+  if (stride === 0)
+    return plain(Math.min(...body) > longestEven || median(body) > longestEven ? 'stepped' : 'mixed', true);
+  if (stride === 3 && body.length <= keyPoses * cyclesAbout(motion, lengths)) return plain('threes', true);
+  const pattern = stride === 1 ? 'ones' : stride < 2.5 ? 'twos' : 'threes';
+  return { ...folded(motion, kind, lengths, stride), pattern, lengths, blocking: false };
+}
+
+/** How many times the first pose comes back: a cycle that is there twice has twice the poses. */
+function cyclesAbout(motion: Motion, lengths: readonly number[]): number {
+  const weights = jointWeights(motion);
+  let start = 0;
+  let back = 0;
+  for (const length of lengths) {
+    if (start > 0 && poseDistance(motion, 0, start, weights) < EXPOSURE_DEFAULTS.heldDegrees) back++;
+    start += length;
+  }
+  return Math.max(1, back);
+}
+
+function folded(
+  motion: Motion,
+  kind: Kind,
+  lengths: readonly number[],
+  stride: number,
+): Pick<Exposures, 'stride' | 'starts' | 'held' | 'tail'> {
+  const weights = jointWeights(motion);
+  const begins: number[] = [];
+  lengths.reduce((at, length) => (begins.push(at), at + length), 0);
+  const steps = begins.slice(1).map((at, k) => poseDistance(motion, begins[k]!, at, weights));
+  const usual = median(steps);
+  const moves = (k: number): boolean => (steps[k] ?? 0) >= EXPOSURE_DEFAULTS.amid * usual;
+  const isGait = GAIT.includes(kind);
+  const whole = Math.round(stride);
+  const starts: number[] = [];
+  const held: Overheld[] = [];
+  let tail = 0;
+  lengths.forEach((length, k) => {
+    const from = begins[k]!;
+    const extra = length - whole;
+    const first = k === 0;
+    const last = k === lengths.length - 1;
+    const few = extra <= EXPOSURE_DEFAULTS.mistake;
+    const closes = (): boolean => poseDistance(motion, 0, from, weights) < 0.25 * usual;
+    const tooLong =
+      extra >= 1 &&
+      lengths.length > 3 &&
+      (first
+        ? moves(0) && (isGait || (few && steps[0]! >= 0.6 * usual && length === whole + 1))
+        : last
+          ? moves(k - 1) && (isGait || closes())
+          : moves(k - 1) && moves(k) && (isGait || few) && goesOn(motion, begins, k, weights));
+    if (tooLong) {
+      starts.push(from);
+      held.push({ from, to: from + length - 1, extra });
+      if (last) tail = extra;
+      return;
+    }
+    const poses = last && length < whole ? 1 : Math.max(1, Math.round(length / stride));
+    for (let j = 0; j < poses; j++) starts.push(from + Math.round(j * stride));
+  });
+  return { stride, starts, held, tail };
+}
+
+/** Whether the pose goes on behind an exposure the way it came: a hold is followed by another move. */
+function goesOn(motion: Motion, begins: readonly number[], k: number, weights: Float64Array): boolean {
+  const [a, b, c] = [begins[k - 1]!, begins[k]!, begins[k + 1]!];
+  const across = poseDistance(motion, a, c, weights);
+  return across > 0.6 * (poseDistance(motion, a, b, weights) + poseDistance(motion, b, c, weights));
+}
+
+function runLengths(motion: Motion, legLength: number): number[] {
+  const lengths: number[] = [1];
+  for (let f = 1; f < motion.frames; f++) {
+    if (isHeld(motion, f, legLength)) lengths[lengths.length - 1]! += 1;
+    else lengths.push(1);
+  }
+  return lengths;
+}
+
+function isHeld(motion: Motion, f: number, legLength: number): boolean {
+  const n = motion.joints.length;
+  const width = 3 * motion.moving.length;
+  for (let k = 0; k < width; k++) {
+    const step = Math.abs(motion.translations[f * width + k]! - motion.translations[(f - 1) * width + k]!);
+    if (step > EXPOSURE_DEFAULTS.heldLengths * legLength) return false;
+  }
+  for (let j = 0; j < n; j++) {
+    const angle = angleAt(motion.rotations, 4 * ((f - 1) * n + j), motion.rotations, 4 * (f * n + j));
+    if (angle > EXPOSURE_DEFAULTS.heldDegrees) return false;
+  }
+  return true;
+}
+
+/** The motion with only the samples that are listed. */
+export function samplesOf(motion: Motion, samples: readonly number[], stride: number): Motion {
+  const r = 4 * motion.joints.length;
+  const t = 3 * motion.moving.length;
+  const rotations = new Float64Array(r * samples.length);
+  const translations = new Float64Array(t * samples.length);
+  samples.forEach((from, to) => {
+    rotations.set(motion.rotations.subarray(r * from, r * (from + 1)), r * to);
+    translations.set(motion.translations.subarray(t * from, t * (from + 1)), t * to);
+  });
+  return { ...motion, frames: samples.length, fps: motion.fps / stride, rotations, translations };
+}

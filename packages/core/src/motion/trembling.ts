@@ -1,0 +1,102 @@
+import { savitzkyGolay } from '../signal/savitzky-golay.ts';
+import type { Motion } from './motion.ts';
+import { median } from './vector.ts';
+
+export const TREMBLING_DEFAULTS = Object.freeze({
+  /** Rotations that tremble by more than this from frame to frame (standard deviation about an axis, degrees) are smoothed. */
+  from: 0.12,
+  /** Half width of the smoothing window, samples, and its order. */
+  half: 3,
+  order: 2,
+  /** Shorter shots are left as they are. */
+  least: 16,
+});
+
+const DEGREES = 180 / Math.PI;
+/** Sixth difference and the root of the sum of its squares: it takes any smooth motion out and leaves what changes from frame to frame. */
+const SIXTH = [1, -6, 15, -20, 15, -6, 1] as const;
+const SIXTH_NORM = Math.sqrt(SIXTH.reduce((sum, w) => sum + w * w, 0));
+/** Median of the length of a vector of three normal deviates, over the deviation of one. */
+const CHI3_MEDIAN = 1.538;
+
+/**
+ * How much the rotations tremble: the median over the joints that turn of the standard deviation about one axis, degrees. From sixth
+ * differences, and by medians over time, so that neither a smooth motion nor a single frame out of place counts.
+ */
+export function tremblingOf(motion: Motion): number {
+  const { frames, rotations } = motion;
+  const n = motion.joints.length;
+  if (frames < TREMBLING_DEFAULTS.least) return 0;
+  // A long recording is the same noise everywhere.
+  const end = Math.min(frames - 6, 600);
+  const each: number[] = [];
+  for (let j = 0; j < n; j++) {
+    const sizes = new Float64Array(end);
+    let turns = false;
+    for (let f = 0; f < end; f++) {
+      let sum = 0;
+      const first = 4 * (f * n + j);
+      for (let c = 0; c < 4; c++) {
+        let value = 0;
+        for (let k = 0; k < 7; k++) {
+          const at = 4 * ((f + k) * n + j);
+          value += SIXTH[k]! * sameHalf(rotations, first, at) * rotations[at + c]!;
+        }
+        sum += value * value;
+      }
+      sizes[f] = (2 * DEGREES * Math.sqrt(sum)) / SIXTH_NORM / CHI3_MEDIAN;
+      turns ||= sum > 1e-16;
+    }
+    if (turns) each.push(median(sizes));
+  }
+  return each.length > 0 ? median(each) : 0;
+}
+
+/** A quaternion and its negative are one rotation: the sign that brings the one at `b` to the half of the one at `a`. */
+function sameHalf(q: Float64Array, a: number, b: number): 1 | -1 {
+  return q[a]! * q[b]! + q[a + 1]! * q[b + 1]! + q[a + 2]! * q[b + 2]! + q[a + 3]! * q[b + 3]! < 0 ? -1 : 1;
+}
+
+/**
+ * The motion with every rotation and translation smoothed (Savitzky and Golay 1964), so that events are found in motion that trembles.
+ * @param period samples after which the motion begins again, where it does
+ */
+export function steadied(motion: Motion, period?: number): Motion {
+  const { half, order } = TREMBLING_DEFAULTS;
+  const { frames } = motion;
+  const n = motion.joints.length;
+  const rotations = new Float64Array(motion.rotations.length);
+  const translations = new Float64Array(motion.translations.length);
+  const width = 3 * motion.moving.length;
+  const weights = Array.from({ length: 2 * half + 1 }, (_, k) => savitzkyGolay(half, order, k - half));
+  for (let f = 0; f < frames; f++) {
+    const middle = period ? f : Math.min(frames - 1 - half, Math.max(half, f));
+    const own = weights[f - middle + half]!;
+    for (let j = 0; j < n; j++) {
+      const to = 4 * (f * n + j);
+      let size = 0;
+      for (let c = 0; c < 4; c++) {
+        let sum = 0;
+        for (let k = -half; k <= half; k++) {
+          const from = 4 * (sampleAt(middle + k, frames, period) * n + j);
+          sum += own[k + half]! * sameHalf(motion.rotations, to, from) * motion.rotations[from + c]!;
+        }
+        rotations[to + c] = sum;
+        size += sum * sum;
+      }
+      for (let c = 0; c < 4; c++) rotations[to + c]! /= Math.sqrt(size) || 1;
+    }
+    for (let c = 0; c < width; c++) {
+      // Where a figure travels its way goes on over the seam: there only what is beside it is smoothed.
+      const from = period ? Math.min(frames - 1 - half, Math.max(half, f)) : middle;
+      const mine = weights[f - from + half]!;
+      let sum = 0;
+      for (let k = -half; k <= half; k++) sum += mine[k + half]! * motion.translations[(from + k) * width + c]!;
+      translations[f * width + c] = sum;
+    }
+  }
+  return { ...motion, rotations, translations };
+}
+
+const sampleAt = (i: number, frames: number, period: number | undefined): number =>
+  period ? ((i % period) + period) % period : Math.min(frames - 1, Math.max(0, i));

@@ -1,0 +1,15 @@
+import type { Told } from '../measure/describe.ts';
+import type { Reading } from '../measure/reading.ts';
+import { READING_KINDS } from '../measure/registry.ts';
+import { partName } from './part-names.ts';
+
+/**
+ * A reading as a sentence without a full stop, such as “the left hand leaves its arc at frame 9”.
+ *
+ * @param told what its gauge says of it: the sentence follows that and never judges by itself
+ */
+export function sayReading(reading: Reading, told?: Told): string {
+  const kind = READING_KINDS.get(reading.id);
+  if (!kind) return `${reading.id}: ${String(reading.value)} ${reading.unit}`;
+  return kind.say({ ...reading, detail: reading.detail ?? {} }, partName(reading.part), told);
+}
