@@ -1,6 +1,6 @@
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { aroundContacts, findContacts } from '../src/measure/gait/contacts.ts';
+import { aroundContacts, findContacts } from '../src/motion/feet/contacts.ts';
 import { jointIndex, type Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 

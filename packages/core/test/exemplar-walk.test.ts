@@ -3,7 +3,7 @@ import { monotoneCurve } from '../src/exemplar/curve.ts';
 import { twoBoneLeg } from '../src/exemplar/two-bone-leg.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { WALK_FAULTS, type WalkFaults } from '../src/exemplar/walk-options.ts';
-import { findContacts } from '../src/measure/gait/contacts.ts';
+import { findContacts } from '../src/motion/feet/contacts.ts';
 import type { PreparedShot } from '../src/motion/prepared-shot.ts';
 import { jointIndex } from '../src/motion/motion.ts';
 import { angleBetween, type Quat, quatAt, rotate } from '../src/motion/quaternion.ts';

@@ -49,6 +49,7 @@ const RULES: Readonly<Record<string, Rule>> = {
   'twin.arms': (_, effect) => effect.id === 'gait.opposition' || effect.id === 'mirror.off',
   'gait.opposition': (_, effect) => effect.id === 'mirror.off',
   'lag.together': (cause, effect) => effect.id === 'lag.frames' && effect.part === cause.part,
+  'take.accent': (_, effect) => effect.id === 'take.accentHold',
   'jump.parabola': (_, effect) => effect.id === 'jump.gravity',
   'hold.kind': (cause, effect) =>
     /^(hold\.drift|ease\.in)$/.test(effect.id) && effect.part === cause.part && meets(cause, effect),

@@ -21,12 +21,24 @@ export const LOOP_DEFAULTS = Object.freeze({
 /**
  * Finds a shot's loop habit from its poses. A shot at rest at both ends starts and ends in the same pose without being a loop. What every
  * joint trembles by from frame to frame is taken out of the distances first.
+ *
+ * @param legs joints of the legs, where there is a walk to close
  */
-export function detectLoop(motion: Motion): Loop {
+export function detectLoop(motion: Motion, legs: readonly number[] = []): Loop {
   const n = motion.frames;
   if (n < 6) return 'none';
-  const weights = jointWeights(motion);
   const noise = poseNoise(motion);
+  const whole = habitBy(motion, jointWeights(motion), noise);
+  // Of a walk whose arms do not come back the legs say whether it does.
+  if (whole === 'repeat' || legs.length === 0) return whole;
+  const weights = new Float64Array(motion.joints.length);
+  for (const joint of legs) weights[joint] = 1 / legs.length;
+  return habitBy(motion, weights, noise) === 'repeat' ? 'repeat' : whole;
+}
+
+/** The habit by some joints' weights. */
+function habitBy(motion: Motion, weights: Float64Array, noise: number): Loop {
+  const n = motion.frames;
   const beyond = (distance: number): number => Math.sqrt(Math.max(0, distance ** 2 - noise ** 2));
   const steps = poseSteps(motion, weights).map(beyond);
   const middle = median(steps);

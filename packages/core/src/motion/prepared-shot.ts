@@ -1,13 +1,14 @@
 import { type FigureAxes, figureAxes } from './axes.ts';
 import { type Exposures, findExposures, samplesOf } from './exposures.ts';
+import { footfallsClose } from './feet/footfalls.ts';
 import { type FigureScale, figureScale } from './figure-scale.ts';
-import { type Kind, LOOPING } from './kinds.ts';
+import { GAITS, type Kind, LOOPING } from './kinds.ts';
 import { closes, cyclesWithin, detectLoop, type Loop, loopPeriod } from './loop.ts';
 import type { Motion } from './motion.ts';
 import { type WorldPose, worldPose } from './pose.ts';
 import { guessRoles, type Roles, sideWarnings } from './roles.ts';
+import { staysOnTheSpot } from './travel.ts';
 import { steadied, TREMBLING_DEFAULTS, tremblingOf } from './trembling.ts';
-import { dot, type Vec3 } from './vector.ts';
 
 export { type Kind, KINDS } from './kinds.ts';
 
@@ -82,7 +83,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   const exposures = findExposures(timed, kind, scale.legLength);
   const isFolded = exposures.starts.length !== timed.frames;
   const folded = isFolded ? samplesOf(timed, exposures.starts, exposures.stride) : timed;
-  const habit = loopHabit(folded, kind, options.loop, exposures);
+  const habit = loopHabit(folded, kind, options.loop, exposures, roles);
   const trembling = exposures.blocking ? 0 : tremblingOf(folded);
   const trembles = trembling > TREMBLING_DEFAULTS.from;
   const motion = trembles
@@ -97,33 +98,56 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   if (!axes.upKnown)
     warnings.push('the rest pose does not say which way is up: the axis along which the feet are lowest was taken');
   warnings.push(...sideWarnings(motion.joints, roles, axes.left));
-  const onSpot = { motion, world, roles, axes, scale };
-  const loopAssumed = habit.loop === 'none' && habit.open && staysOnTheSpot(onSpot) && !restsAtAnEnd(motion);
-  const stated = loopAssumed ? 'follow' : habit.loop;
-  const doubledBehind = stated === 'repeat' && exposures.tail === 1 && closes(folded);
-  const doubledOver = stated === 'follow' && !exposures.blocking && motion.frames > 3 && closes(folded);
-  const loop = doubledOver ? 'repeat' : stated;
-  const period = loopPeriod(loop, motion.frames);
-  return {
-    ...onSpot,
-    played: motion === timed ? { motion, world } : lazily(timed),
+  const asOne: PreparedShot = {
+    motion,
+    world,
+    roles,
+    axes,
+    scale,
     unsmoothed: folded,
+    played: motion === timed ? { motion, world } : lazily(timed),
     exposures,
     trembling: trembles ? trembling : 0,
     kind,
     fps: motion.fps,
     firstFrame: options.firstFrame ?? 1,
-    loop,
-    habit: stated,
-    seamDoubled: doubledBehind || doubledOver,
-    loopAssumed,
-    period,
-    cycles: loop === 'none' ? 1 : cyclesWithin(motion, period),
+    loop: 'none',
+    habit: 'none',
+    seamDoubled: false,
+    loopAssumed: false,
+    period: motion.frames,
+    cycles: 1,
     fourLegs,
     ground: options.ground ?? 'auto',
     still: options.still ?? [],
     groups: options.groups ?? [],
     warnings,
+  };
+  return asLoop(asOne, habit);
+}
+
+/** The shot with its loop: as it was given, or as it was found and its footfalls do not deny; a walk on the spot is meant as one. */
+function asLoop(shot: PreparedShot, { loop: found, open, given }: LoopHabit): PreparedShot {
+  const { motion, exposures, unsmoothed } = shot;
+  const walks = !exposures.blocking && !shot.fourLegs && shot.roles.hips !== undefined;
+  const denied = (loop: Loop): boolean =>
+    walks && GAITS.includes(shot.kind) && footfallsClose(shot, loopPeriod(loop, motion.frames)) === false;
+  const own = given || found === 'none' || !denied(found) ? found : 'none';
+  const loopAssumed = own === 'none' && open && staysOnTheSpot(shot) && !restsAtAnEnd(motion) && !denied('follow');
+  const habit = loopAssumed ? 'follow' : own;
+  const comesBack = habit !== 'none' && !exposures.blocking && motion.frames > 3 && closes(unsmoothed);
+  const doubledBehind = comesBack && habit === 'repeat' && exposures.tail === 1;
+  const doubledOver = comesBack && habit === 'follow';
+  const loop = doubledOver ? 'repeat' : habit;
+  const period = loopPeriod(loop, motion.frames);
+  return {
+    ...shot,
+    loop,
+    habit,
+    seamDoubled: doubledBehind || doubledOver,
+    loopAssumed,
+    period,
+    cycles: loop === 'none' ? 1 : cyclesWithin(motion, period),
   };
 }
 
@@ -157,47 +181,37 @@ export function asPlayed(shot: PreparedShot): PreparedShot {
 /** Frames of a loop shorter than this, at 24 fps, are taken for a cycle on the spot that was cut. */
 const SHORT_LOOP = 120;
 
-/** The loop habit as it is given or found; `open` where a walk on the spot may still be meant as one. */
+interface LoopHabit {
+  readonly loop: Loop;
+  readonly given: boolean;
+  /** Nothing was found, and a walk on the spot may still be meant as one. */
+  readonly open: boolean;
+}
+
+/** The loop habit as it is given, or as the poses at both ends have it. */
 function loopHabit(
   motion: Motion,
   kind: Kind,
   wanted: ShotOptions['loop'],
-  exposures: Exposures,
-): { loop: Loop; open: boolean } {
+  { blocking }: Exposures,
+  roles: Roles,
+): LoopHabit {
   const usable = (loop: Loop): Loop => (loopPeriod(loop, motion.frames) >= 2 ? loop : 'none');
-  if (wanted !== undefined && wanted !== 'auto') return { loop: usable(wanted), open: false };
-  if (!LOOPING.includes(kind)) return { loop: 'none', open: false };
-  const found = exposures.blocking ? (closes(motion) ? 'repeat' : 'none') : detectLoop(motion);
+  if (wanted !== undefined && wanted !== 'auto') return { loop: usable(wanted), given: true, open: false };
+  if (!LOOPING.includes(kind)) return { loop: 'none', given: false, open: false };
+  const found = blocking ? (closes(motion) ? 'repeat' : 'none') : detectLoop(motion, legJoints(roles, kind));
   const walks = kind === 'walk' || kind === 'run';
-  return { loop: usable(found), open: walks && motion.frames >= 8 && motion.frames <= SHORT_LOOP * (motion.fps / 24) };
+  const short = motion.frames >= 8 && motion.frames <= SHORT_LOOP * (motion.fps / 24);
+  return { loop: usable(found), given: false, open: walks && short };
 }
 
-/** Hips that get farther than this from where they began travel, leg lengths. */
-export const TRAVELS = 0.5;
-
-type Placed = Pick<PreparedShot, 'motion' | 'world' | 'roles' | 'axes' | 'scale'>;
-
-/** How far the hips get from where they began, over the ground, in leg lengths. */
-export function farthestTravel({ motion, world, roles, axes, scale }: Placed): number {
-  const n = motion.joints.length;
-  const hips = roles.hips ?? 0;
-  const at = (f: number): Vec3 => {
-    const k = 3 * (f * n + hips);
-    return [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
-  };
-  const first = at(0);
-  let farthest = 0;
-  for (let f = 1; f < motion.frames; f++) {
-    const p = at(f);
-    const way: Vec3 = [p[0] - first[0], p[1] - first[1], p[2] - first[2]];
-    const up = dot(way, axes.up);
-    farthest = Math.max(farthest, way[0] ** 2 + way[1] ** 2 + way[2] ** 2 - up ** 2);
-  }
-  return Math.sqrt(Math.max(0, farthest)) / scale.legLength;
-}
-
-const staysOnTheSpot = (placed: Placed): boolean =>
-  placed.roles.hips !== undefined && placed.roles['foot.L'] !== undefined && farthestTravel(placed) < TRAVELS;
+/** What carries a walk: whether it comes back to its first pose is told by these, whatever the arms do. */
+const legJoints = (roles: Roles, kind: Kind): number[] =>
+  kind !== 'walk' && kind !== 'run'
+    ? []
+    : (['hips', 'master', 'thigh.L', 'thigh.R', 'shin.L', 'shin.R', 'foot.L', 'foot.R'] as const).flatMap(
+        (role) => roles[role] ?? [],
+      );
 
 /** Whether the motion has come to rest at one of its ends: then it is a walk that starts or stops, no cycle. */
 function restsAtAnEnd({ rotations, joints, frames }: Motion): boolean {

@@ -1,4 +1,4 @@
-import { aroundContacts } from '@ypsigraph/core/measure/gait/contacts';
+import { aroundContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/spacing-and-arcs';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';

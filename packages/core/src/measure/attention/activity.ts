@@ -115,7 +115,7 @@ function startsTogether(
   const partaking = parts.map((_, k) => k).filter((k) => peaks[k]! >= least);
   if (partaking.length < 2) return refuse([STARTS], 'fewer than two parts move');
   const starts = partaking.flatMap((k) =>
-    stretchesOf({ steps: rows[k]!, distance: () => 0 }, shot.fps, 4)
+    stretchesOf({ steps: rows[k]!, distance: () => 0 }, shot.fps, { shortest: 4 })
       .filter(isMove)
       .filter(({ from }) => from > 0)
       .map(({ from }) => ({ part: parts[k]!, at: from })),

@@ -1,4 +1,5 @@
 import { GAITS } from '../../motion/kinds.ts';
+import { headingOf } from '../../motion/heading.ts';
 import { nameParts } from '../../motion/joint-names.ts';
 import { restPositions } from '../../motion/motion.ts';
 import { jointWeights } from '../../motion/pose-distance.ts';
@@ -8,7 +9,7 @@ import { chainJoints } from '../../motion/roles.ts';
 import { dot, type Vec3 } from '../../motion/vector.ts';
 import { atFrames, degrees, ofLeg } from '../../say/words.ts';
 import { describeReading } from '../describe.ts';
-import { findContacts } from '../gait/contacts.ts';
+import { findContacts } from '../../motion/feet/contacts.ts';
 import { jointParts } from '../parts.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
 import { figurePoses, type FigurePoses } from './figure-pose.ts';
@@ -62,13 +63,24 @@ export function measureMirror(shot: PreparedShot): Measured {
       ? 'left and right legs are not known; set the roles'
       : all.length === 0
         ? 'there is no whole cycle, so no second half to mirror'
-        : undefined;
+        : turnsAside(shot, all[0]!)
+          ? 'the path turns, so the step on the inside is not the mirror of the one on the outside'
+          : undefined;
   if (why) return refuse(MIRROR, why);
   const every = Math.ceil(all.length / MOST_CYCLES);
   const cycles = all.filter((_, k) => k % every === 0);
   const pairs = cycles.map((cycle) => halves(shot, cycle));
   if (pairs.every((list) => list.length === 0)) return refuse(MIRROR, 'no pose stands half a cycle behind another');
   return together(mirrorOff(shot, cycles, pairs), mirrorHeight(shot, cycles, pairs));
+}
+
+/** A path that turns by more than this in a cycle, degrees, has an inside and an outside. */
+const TURNS_ASIDE = 8;
+
+function turnsAside(shot: PreparedShot, { length }: WholeCycle): boolean {
+  const samples = shot.loop === 'none' ? shot.motion.frames : shot.period;
+  const { turn } = headingOf(shot, samples, Math.round(length));
+  return (length * Math.abs(turn[samples - 1]! - turn[0]!)) / Math.max(1, samples - 1) > TURNS_ASIDE;
 }
 
 /** Shares of a cycle at which there is a pose, and one half a cycle later: each sample, or where poses are held where both begin. */

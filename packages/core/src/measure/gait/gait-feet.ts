@@ -1,13 +1,13 @@
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { add, dot, length, mean, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
+import { add, dot, length, mean, reject, subtract, type Vec3 } from '../../motion/vector.ts';
 import { footName } from '../../say/part-names.ts';
 import { figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
 import { describeReading } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
-import { type FootPoints, footPoints, pointAt } from './foot-points.ts';
+import { type FootPoints, footPoints, pointAt } from '../../motion/feet/foot-points.ts';
 import { type FootSide, type GaitView, type Landing, opposite, SIDES, tremblingFoot, viewGait } from './gait-view.ts';
 
 const PLANTED = 'a foot that stays planted for 3 frames or more';
@@ -94,6 +94,8 @@ export const GAIT_FEET = [...STILL, ...ON_GROUND, STEP_LENGTH, TRACK, FROUDE] as
 export const FEET_DEFAULTS = Object.freeze({
   /** Contacts are known to a frame: so many at both ends, at 24 fps, are not asked whether the foot is still. */
   trim: 1,
+  /** Where the motion trembled and was smoothed, so many samples more. */
+  smoothed: 3,
   /** A contact must have this many samples left to be judged. */
   least: 3,
 });
@@ -138,7 +140,9 @@ const beyond = (value: number, noise: number): number => Math.sqrt(Math.max(0, v
 function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const { shot } = view;
   const { axes, scale: size } = shot;
-  const trim = Math.max(1, Math.round(FEET_DEFAULTS.trim * (shot.fps / 24)));
+  // Smoothing draws what a foot does before and behind into its stand.
+  const trim =
+    Math.max(1, Math.round(FEET_DEFAULTS.trim * (shot.fps / 24))) + (shot.trembling > 0 ? FEET_DEFAULTS.smoothed : 0);
   const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * trim;
   const from = at + (long ? trim : 0);
   const to = until - (long ? trim : 0);
@@ -149,7 +153,7 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
     [foot.ankle, ...foot.front].map((point) => add(pointAt(shot, view.index(s), point), view.travelled(s))),
   );
   const overGround = tracks[0]!.map((_, point) =>
-    tracks.map((points, k) => reject(subtract(points[point]!, scale(view.contacts.belt, k)), axes.up)),
+    tracks.map((points, k) => reject(subtract(points[point]!, view.groundGone(from, from + k)), axes.up)),
   );
   const travels = overGround.map((path) => farthest(path));
   const still = travels.reduce((best, { distance }, k) => (distance < travels[best]!.distance ? k : best), 0);

@@ -2,8 +2,9 @@ import { type Heading, headingOf } from '../../motion/heading.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { quatAt, rotate } from '../../motion/quaternion.ts';
-import { add, dot, length, mean, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
-import { type Contacts, findContacts } from './contacts.ts';
+import { footTracks, stepOf } from '../../motion/feet/standing-feet.ts';
+import { add, dot, length, mean, median, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
+import { type Contacts, findContacts } from '../../motion/feet/contacts.ts';
 
 export const SIDES = ['L', 'R'] as const;
 export type FootSide = (typeof SIDES)[number];
@@ -31,6 +32,8 @@ export interface GaitView {
   readonly wraps: boolean;
   readonly contacts: Contacts;
   readonly landings: readonly Landing[];
+  /** How far the ground has gone by from a sample to another: of cycles on the spot that are not alike each at its own pace. */
+  groundGone(from: number, to: number): Vec3;
   /** Whole cycles, told by the footfalls. */
   readonly cycles: readonly Cycle[];
   readonly heading: Heading;
@@ -93,6 +96,7 @@ function workOut(shot: PreparedShot): GaitView | string {
       ? dot(contacts.advance, axes.up) / frames
       : (up(frames - 1) - up(0)) / (frames - 1)
     : 0;
+  const belts = beltsOf(shot, contacts, cycles, heading, index);
   // On the spot the ground goes back under who walks forward.
   let gone = -frames * dot(contacts.belt, heading.forward(0));
   if (length(contacts.belt) === 0)
@@ -105,6 +109,11 @@ function workOut(shot: PreparedShot): GaitView | string {
     contacts,
     landings,
     cycles,
+    groundGone: (from, to) => {
+      let gone: Vec3 = [0, 0, 0];
+      for (let s = from; s < to; s++) gone = add(gone, belts?.[index(s)] ?? contacts.belt);
+      return gone;
+    },
     heading,
     direction: gone < 0 ? -1 : 1,
     place,
@@ -118,6 +127,35 @@ function workOut(shot: PreparedShot): GaitView | string {
     index,
     label: (sample) => labelOf(shot, index(sample)),
   };
+}
+
+/**
+ * How the ground goes by at each sample where a figure on the spot has several cycles: the median way of the planted feet's lowest points
+ * in that cycle. Undefined where there is one pace for all.
+ */
+function beltsOf(
+  shot: PreparedShot,
+  contacts: Contacts,
+  cycles: readonly Cycle[],
+  heading: Heading,
+  index: (sample: number) => number,
+): Vec3[] | undefined {
+  if (cycles.length < 2 || length(contacts.belt) === 0) return undefined;
+  const belts: Vec3[] = [];
+  const tracks = footTracks(shot);
+  for (const { from, to } of cycles) {
+    const steps: number[] = [];
+    for (const track of tracks)
+      for (const contact of contacts.feet[track.side] ?? [])
+        for (let s = Math.max(from, contact.from); s < Math.min(to, contact.to); s++) {
+          const step = stepOf(track.points[track.lowest[index(s)]!]!, index(s), index(s + 1));
+          steps.push(dot(step, heading.forward(index(s))));
+        }
+    if (steps.length < 4) continue;
+    const pace = median(steps);
+    for (let s = from; s < to; s++) belts[index(s)] = scale(heading.forward(index(s)), pace);
+  }
+  return belts;
 }
 
 function landingsOf(shot: PreparedShot, contacts: Contacts): Landing[] {

@@ -50,10 +50,12 @@ export function measureLooks(shot: PreparedShot): Measured {
   const { turn } = facing;
   if (turn.length < 6) return refuse(LOOKS, `it needs 6 poses or more, the shot has ${turn.length}`);
   const away = Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(turn.map(Math.abs)));
-  const looks = stretchesOf(scalarSignal(turn), shot.fps, LOOK_DEFAULTS.shortest).flatMap(({ kind, from, to }) => {
-    const angle = mean(turn.subarray(from, to + 1));
-    return kind === 'hold' && Math.abs(angle) >= away ? [{ from, to, angle }] : [];
-  });
+  const looks = stretchesOf(scalarSignal(turn), shot.fps, { shortest: LOOK_DEFAULTS.shortest, turns: true }).flatMap(
+    ({ kind, from, to }) => {
+      const angle = mean(turn.subarray(from, to + 1));
+      return kind === 'hold' && Math.abs(angle) >= away ? [{ from, to, angle }] : [];
+    },
+  );
   const joined = joinLooks(looks, Math.round(LOOK_DEFAULTS.shortest * (shot.fps / 24)));
   return readingsOf(shot, joined);
 }

@@ -69,14 +69,16 @@ export function measureTake(shot: PreparedShot): Measured {
     return dot([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], axes.up);
   });
   const signal = scalarSignal(height);
-  const stretches = stretchesOf(signal, fps, 4);
+  const stretches = stretchesOf(signal, fps, { shortest: 4 });
   if (stretches.length === 0) return none('the head does not go up or down');
   const first = stretches[0]!;
   const neutral = first.kind === 'hold' ? mean(height.subarray(first.from, first.to + 1)) : height[0]!;
   const y = height.map((value) => (100 * (value - neutral)) / tall);
   const accents = runsOf(n, (f) => y[f]! > TAKE_DEFAULTS.share * largestOf(y));
   if (!(largestOf(y) >= TAKE_DEFAULTS.least)) return { readings: withoutAccent(shot, y), unmade: [] };
-  const holds = stretchesOf(signal, fps, TAKE_DEFAULTS.shortestHold).filter(({ kind }) => kind === 'hold');
+  const holds = stretchesOf(signal, fps, { shortest: TAKE_DEFAULTS.shortestHold, turns: true }).filter(
+    ({ kind }) => kind === 'hold',
+  );
   const readings: Reading[] = [];
   let since = 0;
   for (const { from, to } of accents) {

@@ -1,7 +1,7 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, median, smallestOf, type Vec3 } from '../../motion/vector.ts';
 import { type Run, runsOf } from '../../signal/runs.ts';
-import { type FootTrack, footTracks, standsAt } from '../gait/standing-feet.ts';
+import { type FootTrack, footTracks, standsAt } from '../../motion/feet/standing-feet.ts';
 
 /** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
 export const FLIGHT_DEFAULTS = Object.freeze({

@@ -260,11 +260,22 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
   if (values.length < 6) return refuse(MOVE_ENDS, `it needs 6 poses or more, the shot has ${values.length}`, part);
   const stretches = stretchesOf(scalarSignal(values), shot.fps);
   const moves = stretches.flatMap((stretch, k) =>
-    isMove(stretch) ? [{ move: stretch, before: holdAt(stretches[k - 1]), after: holdAt(stretches[k + 1]) }] : [],
+    isMove(stretch)
+      ? [
+          {
+            move: stretch,
+            before: holdAt(stretches[k - 1]),
+            after: holdAt(stretches[k + 1]),
+            last: k === stretches.length - 1,
+          },
+        ]
+      : [],
   );
   if (moves.length === 0) return refuse(MOVE_ENDS, 'nothing moves', part);
   const readings: Reading[] = [];
-  for (const { move, before, after } of moves) {
+  for (const { move, before, after, last } of moves) {
+    // A move that turns straight into the next comes to no plateau.
+    if (!after && !last) continue;
     const begins = before ? before.to : move.begins;
     const rests = after ? after.from : move.rests;
     const x0 = plateau(values, before, begins).level;
@@ -293,7 +304,7 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
       EASE_IN.of(tidy(ease.in), more),
     );
   }
-  if (readings.length === 0) return refuse(MOVE_ENDS, 'every move ends about where it began', part);
+  if (readings.length === 0) return refuse(MOVE_ENDS, 'no move goes from one rest to another', part);
   const undamped = readings.some(({ id }) => id === DAMPING.id)
     ? []
     : refuse([DAMPING], 'it does not swing past its end', part).unmade;

@@ -1,5 +1,5 @@
 import { median } from '../../motion/vector.ts';
-import { runsOf } from '../../signal/runs.ts';
+import { lengthOf, runsOf } from '../../signal/runs.ts';
 import { atPlayingSpeed, type MovingSignal } from './moving-signal.ts';
 
 /** Thresholds of section 2. Shares of V are of the speed a signal's moves reach. */
@@ -10,6 +10,8 @@ export const STRETCH_DEFAULTS = Object.freeze({
   ends: 0.15,
   /** A move ends where its speed has fallen to this share of its peak above the drift of the rest beside it. */
   realEnd: 0.02,
+  /** A rest drifts up to so many times as fast as it usually does. */
+  driftVaries: 1.6,
   /** A shorter rest between real ends is a reversal, frames at 24 fps. */
   shortest: 2,
   /** V is the 95th percentile of the speeds over this share of the largest, so that a short move in a long rest counts. */
@@ -39,6 +41,13 @@ export interface Move extends Stretch {
   readonly afterNoHold: boolean;
 }
 
+export interface StretchOptions {
+  /** Shortest hold, frames at 24 fps. */
+  readonly shortest?: number;
+  /** A turning point that is slow for that long is a hold as well: a look that is hardly held is still a look. */
+  readonly turns?: boolean;
+}
+
 /** V: the speed a signal's moves reach. 0 where nothing moves. */
 export function fastSpeed(steps: Float64Array): number {
   const largest = steps.reduce((a, b) => Math.max(a, b), 0);
@@ -51,20 +60,20 @@ export function fastSpeed(steps: Float64Array): number {
  * Cuts a signal into moves and holds. Where there are rests is found with hysteresis (a rest begins under 0.08 V and ends over 0.15 V);
  * how long they are is measured between the real ends of the moves beside them.
  *
- * @param shortest shortest hold, frames at 24 fps
  * @returns stretches in order; empty where nothing moves. What anticipates a move or settles behind it lies between a hold and the move.
  */
 export function stretchesOf(
   moving: MovingSignal,
   fps: number,
-  shortest: number = STRETCH_DEFAULTS.shortest,
+  { shortest = STRETCH_DEFAULTS.shortest, turns = false }: StretchOptions = {},
 ): (Move | Stretch)[] {
   const playing = atPlayingSpeed(moving, fps);
   const n = playing.steps.length;
   const V = fastSpeed(playing.steps);
   if (V === 0) return [];
   const least = Math.max(1, Math.round(shortest * (fps / 24)));
-  const moves = movesBetween(playing, restsOf(playing.steps, V), V);
+  const coarse = restsOf(playing.steps, V);
+  const moves = movesBetween(playing, turns ? coarse : realRests(playing, coarse, least), V);
   const stretches: (Move | Stretch)[] = [];
   let at = 0;
   for (const move of joined(moves, playing, least)) {
@@ -91,8 +100,39 @@ function restsOf(steps: Float64Array, V: number): { from: number; to: number }[]
   return rests;
 }
 
+/**
+ * A reversal is no rest: between two moves only those count in which the speed stays the same, to 2 % of the moves' peak, for long enough. At
+ * a turning point it changes from step to step.
+ */
+function realRests(playing: MovingSignal, rests: readonly { from: number; to: number }[], least: number): Rest[] {
+  const { steps, signed } = playing;
+  return rests.filter((rest, k) => {
+    if (rest.from === 0 || rest.to === steps.length) return true;
+    const before = peakOf(steps, rests[k - 1]?.to ?? 0, rest.from);
+    const after = peakOf(steps, rest.to, rests[k + 1]?.from ?? steps.length);
+    const limit = STRETCH_DEFAULTS.realEnd * Math.max(before, after);
+    const way = signed ?? steps;
+    const evenRuns = runsOf(
+      rest.to - rest.from - 1,
+      (i) => Math.abs(way[rest.from + i + 1]! - way[rest.from + i]!) <= limit,
+    );
+    return evenRuns.some((run) => lengthOf(run) + 1 >= least);
+  });
+}
+
+interface Rest {
+  readonly from: number;
+  readonly to: number;
+}
+
+function peakOf(steps: Float64Array, from: number, to: number): number {
+  let peak = 0;
+  for (let i = from; i < to; i++) peak = Math.max(peak, steps[i]!);
+  return peak;
+}
+
 /** Moves between the coarse rests; a stretch without rest that turns round is several. */
-function movesBetween(playing: MovingSignal, rests: readonly { from: number; to: number }[], V: number): Move[] {
+function movesBetween(playing: MovingSignal, rests: readonly Rest[], V: number): Move[] {
   const n = playing.steps.length;
   const moves: Move[] = [];
   for (let k = 0; k <= rests.length; k++) {
@@ -101,16 +141,16 @@ function movesBetween(playing: MovingSignal, rests: readonly { from: number; to:
     const from = before ? before.to : 0;
     const to = after ? after.from : n;
     if (to <= from) continue;
-    const drift = { before: driftOf(playing.steps, before), after: driftOf(playing.steps, after) };
+    const drift = { before: fastestDrift(playing, before), after: fastestDrift(playing, after) };
     const limits = { low: before ? before.from : from, high: after ? after.to : to };
     moves.push(...movesWithin(playing, { from, to }, limits, drift, V));
   }
   return moves;
 }
 
-/** Speed of a rest: the median of its steps. */
-const driftOf = (steps: Float64Array, rest: { from: number; to: number } | undefined): number =>
-  rest && rest.to > rest.from ? median(steps.subarray(rest.from, rest.to)) : 0;
+/** Speed a rest drifts at where it drifts fastest: a drift that dies away begins faster than it usually is. */
+const fastestDrift = ({ steps }: MovingSignal, rest: Rest | undefined): number =>
+  rest && rest.to > rest.from ? STRETCH_DEFAULTS.driftVaries * median(steps.subarray(rest.from, rest.to)) : 0;
 
 interface Limits {
   readonly low: number;
@@ -149,22 +189,18 @@ function movesWithin(
     const fastest = argmaxStep(playing.steps, bounds.low, bounds.high);
     const from = realEnd(playing, fastest, -1, bounds, first ? drift.before : 0);
     const to = realEnd(playing, fastest, 1, bounds, isLast ? drift.after : 0);
-    const before = ways[k - 1];
-    const after = ways[k + 1];
+    // Only a way that joins on to this one goes with it.
+    const before = ways[k - 1]?.to === way.from ? ways[k - 1] : undefined;
+    const after = ways[k + 1]?.from === way.to ? ways[k + 1] : undefined;
     const swings = (other: typeof before, most: number): boolean =>
       other !== undefined && other.size >= STRETCH_DEFAULTS.swingLeast * way.size && other.size <= most * way.size;
+    const peak = playing.steps[fastest]!;
     const begins =
       first && from === way.from && before && swings(before, STRETCH_DEFAULTS.anticipates)
-        ? realEnd(
-            playing,
-            argmaxStep(playing.steps, before.from, before.to),
-            -1,
-            { low: before.from, high: before.to },
-            drift.before,
-          )
+        ? stillFrom(playing, before, -1, drift.before, peak)
         : from;
-    const rests = isLast && to === way.to && after ? settlesAt(playing, ways, k, drift.after, limits) : to;
-    const turns = !first && way.from > 0;
+    const rests = isLast && to === way.to && after ? settlesAt(playing, ways, k, { drift: drift.after, peak }) : to;
+    const turns = !first && before !== undefined;
     const noHold =
       turns &&
       playing.steps[way.from - 1]! >= STRETCH_DEFAULTS.ends * V &&
@@ -194,28 +230,57 @@ function isMoveOfItsOwn(ways: readonly Way[], k: number, largest: number): boole
 }
 
 /** Where the swings behind a move have died down: each smaller than the one before it. */
-function settlesAt(playing: MovingSignal, ways: readonly Way[], k: number, drift: number, limits: Limits): number {
-  let last = ways[k]!;
-  const own = last.size;
-  for (let j = k + 1; j < ways.length; j++) {
-    const way = ways[j]!;
-    if (way.size > STRETCH_DEFAULTS.settles * last.size || way.size < STRETCH_DEFAULTS.swingLeast * own) break;
+function settlesAt(
+  playing: MovingSignal,
+  ways: readonly Way[],
+  k: number,
+  { drift, peak }: { drift: number; peak: number },
+): number {
+  const own = ways[k]!;
+  let last = own;
+  let rests = own.to;
+  for (const way of ways.slice(k + 1)) {
+    if (way.from > last.to) break;
+    if (way.size > STRETCH_DEFAULTS.settles * last.size || way.size < STRETCH_DEFAULTS.swingLeast * own.size) break;
+    rests = stillFrom(playing, way, 1, drift, peak);
+    // A swing that comes to rest within itself is the last.
+    if (rests < way.to) break;
     last = way;
   }
-  if (last === ways[k]) return last.to;
-  const fastest = argmaxStep(playing.steps, last.from, last.to);
-  return Math.min(limits.high, realEnd(playing, fastest, 1, { low: last.from, high: last.to }, drift));
+  return rests;
 }
 
-/** From the fastest step outward to where the speed has fallen to 2 % of it above the drift of the rest: a sample. */
-function realEnd({ steps }: MovingSignal, fastest: number, way: 1 | -1, { low, high }: Limits, drift: number): number {
-  const limit = drift + STRETCH_DEFAULTS.realEnd * (steps[fastest]! - drift);
-  let step = fastest;
-  while (way < 0 ? step > low : step + 1 < high) {
-    if (steps[step + way]! <= limit) break;
-    step += way;
+/**
+ * Where a swing beside a move comes to rest, going away from the move: the first place where two steps in a row are under 2 % of the
+ * move's peak above the drift.
+ */
+function stillFrom({ steps }: MovingSignal, { from, to }: Way, way: 1 | -1, drift: number, peak: number): number {
+  const limit = drift + STRETCH_DEFAULTS.realEnd * (peak - drift);
+  const still = (step: number): boolean => step < from || step >= to || steps[step]! <= limit;
+  let step = way > 0 ? from : to - 1;
+  while (step >= from && step < to && !(still(step) && still(step + way))) step += way;
+  return way > 0 ? step : step + 1;
+}
+
+/**
+ * From a step outward to where the speed has fallen to 2 % of a peak above the drift of the rest: a sample.
+ * @param peak of the move: its anticipation and settling are held against the same
+ */
+function realEnd(
+  { steps }: MovingSignal,
+  step: number,
+  way: 1 | -1,
+  { low, high }: Limits,
+  drift: number,
+  peak = steps[step]!,
+): number {
+  const limit = drift + STRETCH_DEFAULTS.realEnd * (peak - drift);
+  let at = step;
+  while (way < 0 ? at > low : at + 1 < high) {
+    if (steps[at + way]! <= limit) break;
+    at += way;
   }
-  return way < 0 ? step : step + 1;
+  return way < 0 ? at : at + 1;
 }
 
 function argmaxStep(steps: Float64Array, from: number, to: number): number {

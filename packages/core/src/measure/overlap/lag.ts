@@ -19,6 +19,8 @@ export const LAG_DEFAULTS = Object.freeze({
   /** A joint whose rotation stays within this many degrees about the chain's axis, or within this share of the chain's widest, does not swing. */
   still: 1,
   stillShare: 0.06,
+  /** A chain that swings by less than this, degrees, hangs at rest. */
+  hangs: 3,
   /** Its own trembling, so many times over, is no swing either. */
   trembling: 4,
 });
@@ -102,7 +104,7 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
   const widest = Math.max(...ranges);
   const { still, stillShare, trembling } = LAG_DEFAULTS;
   const swings = ranges.map((range) => range > Math.max(still, stillShare * widest, trembling * shot.trembling));
-  if (!swings.includes(true)) return refuse(LAGS, 'its joints hardly turn', part);
+  if (!swings.includes(true) || widest < LAG_DEFAULTS.hangs) return refuse(LAGS, 'its joints hardly turn', part);
   const links = chain
     .slice(1)
     .map((joint, k) => linkOf(shot, [chain[k]!, joint], [turns[k]!, turns[k + 1]!], swings[k]! && swings[k + 1]!));

@@ -1,5 +1,5 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { type FixedPoint, pointAt } from '../gait/foot-points.ts';
+import { type FixedPoint, pointAt } from '../../motion/feet/foot-points.ts';
 
 /** The path of a point: x, y, z a sample. Motion shots and picture shots are both measured as such. */
 export interface PointPath {

@@ -2,7 +2,8 @@ import { childrenOf, type Joint } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
 import { median } from '../../motion/vector.ts';
-import { aroundContactsOf } from '../gait/contacts.ts';
+import { aroundContactsOf, findContacts } from '../../motion/feet/contacts.ts';
+import { findFlights } from '../jump/flights.ts';
 
 /** Thresholds of a pose that is out of place for one frame. */
 export const POP_DEFAULTS = Object.freeze({
@@ -10,10 +11,12 @@ export const POP_DEFAULTS = Object.freeze({
   least: 1.4,
   /** The residual is so many times what the joint's usually is. */
   unusual: 5,
+  /** Within a frame of where a foot lands or leaves a knee may give by less than this, %L. */
+  leastAtContact: 5,
   /** Share of the residuals about the sample that one displaced sample alone explains: a corner explains 0.95, a jump 0.88. */
-  alone: 0.9,
+  alone: 0.94,
   /** Share of the displacement that both sides, each extended by itself, agree on: at a corner they agree on none. */
-  agreed: 0.6,
+  agreed: 0.75,
 });
 
 /** One joint's rotation or position out of place at one sample. */
@@ -176,6 +179,7 @@ function rotationPops(shot: PreparedShot): Single[] {
   }
   const L = shot.scale.legLength;
   const values = new Float64Array(4 * count);
+  const atContact = legsAtContacts(shot);
   const pops: Single[] = [];
   for (let joint = 0; joint < n; joint++) {
     const reach = reaches[joint]!;
@@ -190,10 +194,34 @@ function rotationPops(shot: PreparedShot): Single[] {
     }
     // A turn by a throws what lies a reach away by a × reach; a quaternion moves by half of a.
     const least = ((POP_DEFAULTS.least / 100) * L) / (2 * reach);
-    for (const { sample, size } of displaced({ values, width: 4, count, wraps }, least, skip.get(joint)))
-      pops.push({ joint, sample, reach: (100 * 2 * size * reach) / L, degrees: 2 * size * DEGREES });
+    for (const { sample, size } of displaced({ values, width: 4, count, wraps }, least, skip.get(joint))) {
+      const thrown = (100 * 2 * size * reach) / L;
+      if (thrown < POP_DEFAULTS.leastAtContact && atContact.get(joint)?.has(sample)) continue;
+      pops.push({ joint, sample, reach: thrown, degrees: 2 * size * DEGREES });
+    }
   }
   return pops;
+}
+
+/** For thighs and shins the samples at which their foot lands or leaves, or the body does, and those beside them. */
+function legsAtContacts(shot: PreparedShot): Map<number, Set<number>> {
+  const legs = new Map<number, Set<number>>();
+  if (shot.fourLegs) return legs;
+  const flights = shot.kind === 'jump' || shot.kind === 'any' ? findFlights(shot) : [];
+  const ends = typeof flights === 'string' ? [] : flights.flatMap(({ takeoff, landing }) => [takeoff, landing]);
+  for (const side of ['L', 'R'] as const) {
+    const contacts = (findContacts(shot).feet[side] ?? []).flatMap(({ from, to }) => [from, to]);
+    const around = new Set<number>();
+    for (const at of [...contacts, ...ends]) {
+      if (at === undefined) continue;
+      for (const k of [-1, 0, 1]) around.add(shot.loop === 'none' ? at + k : (at + k + shot.period) % shot.period);
+    }
+    for (const role of ['thigh', 'shin'] as const) {
+      const joint = shot.roles[`${role}.${side}`];
+      if (joint !== undefined) legs.set(joint, around);
+    }
+  }
+  return legs;
 }
 
 function translationPops(shot: PreparedShot): Single[] {

@@ -2,7 +2,7 @@ import { childrenOf } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { chainJoints } from '../../motion/roles.ts';
 import type { Vec3 } from '../../motion/vector.ts';
-import type { FixedPoint } from '../gait/foot-points.ts';
+import type { FixedPoint } from '../../motion/feet/foot-points.ts';
 
 /** A point whose path is followed without being asked, and the part it shows. */
 export interface Tip extends FixedPoint {

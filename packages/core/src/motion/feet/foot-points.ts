@@ -1,7 +1,7 @@
-import { restPositions } from '../../motion/motion.ts';
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { quatAt, rotate } from '../../motion/quaternion.ts';
-import { add, dot, scale, subtract, type Vec3 } from '../../motion/vector.ts';
+import { restPositions } from '../motion.ts';
+import type { PreparedShot } from '../prepared-shot.ts';
+import { quatAt, rotate } from '../quaternion.ts';
+import { add, dot, scale, subtract, type Vec3 } from '../vector.ts';
 
 /** A point that is fixed to a joint: where it lies in the joint's own axes. */
 export interface FixedPoint {

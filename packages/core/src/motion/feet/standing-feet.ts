@@ -1,6 +1,6 @@
-import { loopPeriod } from '../../motion/loop.ts';
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { add, dot, length, reject, subtract, type Vec3 } from '../../motion/vector.ts';
+import { loopPeriod } from '../loop.ts';
+import type { PreparedShot } from '../prepared-shot.ts';
+import { add, dot, length, reject, subtract, type Vec3 } from '../vector.ts';
 import { footPoints, pointAt } from './foot-points.ts';
 
 /** The points of a foot that can touch the ground, 3 numbers a sample, in the order heel, ball, toe end. */

@@ -1,19 +1,9 @@
-import { headingOf } from '../../motion/heading.ts';
-import { loopPeriod } from '../../motion/loop.ts';
-import { farthestTravel, type Ground, type PreparedShot, TRAVELS } from '../../motion/prepared-shot.ts';
-import { ancestors } from '../../motion/roles.ts';
-import {
-  add,
-  dot,
-  largestOf,
-  length,
-  median,
-  reject,
-  scale,
-  smallestOf,
-  subtract,
-  type Vec3,
-} from '../../motion/vector.ts';
+import { headingOf } from '../heading.ts';
+import { loopPeriod } from '../loop.ts';
+import type { Ground, PreparedShot } from '../prepared-shot.ts';
+import { farthestTravel, TRAVELS } from '../travel.ts';
+import { ancestors } from '../roles.ts';
+import { add, dot, largestOf, length, median, reject, scale, smallestOf, subtract, type Vec3 } from '../vector.ts';
 import { closedRuns, lengthOf, type Run, runsOf } from '../../signal/runs.ts';
 import { type FootTrack, footTracks, type StandingRule, standsAt, stepOf } from './standing-feet.ts';
 
@@ -28,9 +18,9 @@ export const CONTACT_DEFAULTS = Object.freeze({
   /** Points this much over a foot's lowest may be the one it stands on, %L. */
   low: 1,
   /** It has landed once it is this near the height it stands at, %L; more where the motion trembled. */
-  landed: 0.8,
+  landed: 0.5,
   /** The ground is up = 0 when the feet come down within this of it, %L. */
-  groundNear: 12,
+  groundNear: 12.5,
   /** On steps it moves with the ground to within this share of the speed: still, at whatever height. */
   strict: 0.25,
   /** Contacts of a travelling figure whose heights differ by more than this, %L, are on steps. */
@@ -156,8 +146,12 @@ function plantedRuns(shot: PreparedShot, track: FootTrack, rule: StandingRule, r
   const coarse = runsOf(frames, (f) => standsAt(track, f, shot.axes.up, rule), wraps);
   const runs = closedRuns(coarse, shortest - 1, wraps ? frames : undefined).filter((run) => lengthOf(run) >= shortest);
   if (!refined) return runs;
-  const near = ((CONTACT_DEFAULTS.landed + 0.6 * shot.trembling) / 100) * shot.scale.legLength;
-  return runs.map((run) => landed(track, run, near, wraps)).filter((run) => lengthOf(run) >= shortest);
+  const near = ((CONTACT_DEFAULTS.landed + shot.trembling) / 100) * shot.scale.legLength;
+  return runs
+    .map((run) => landed(track, run, near, wraps))
+    .filter((run) => lengthOf(run) >= shortest)
+    .map((run) => (run.from >= frames ? { from: run.from - frames, to: run.to - frames } : run))
+    .sort((a, b) => a.from - b.from);
 }
 
 /** A foot that comes down softly has landed where it is at the height it stands at, and leaves where it rises over it. */
