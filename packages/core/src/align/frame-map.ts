@@ -44,20 +44,56 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   if (!poses) return 'the two have no joint in common, by name or by role';
   if (n > 4 * WARP_DEFAULTS.slope * m || m > 4 * WARP_DEFAULTS.slope * n)
     return `one is more than ${4 * WARP_DEFAULTS.slope} times as long as the other`;
-  const plain = warp(poses.a, poses.b);
-  let [way, other, notes] = [plain, poses.b, [] as string[]];
-  if (plain.cost > ALIGN_DEFAULTS.mirroredFrom) {
-    const mirrored = warp(poses.a, poses.mirrored);
-    if (mirrored.cost < ALIGN_DEFAULTS.mirrored * plain.cost)
-      [way, other, notes] = [mirrored, poses.mirrored, ['the second is mirrored: left and right are swapped']];
+  const ends = heldEnds(a, b);
+  let [way, other, notes] = [warpWithin(poses.a, poses.b, ends), poses.b, [] as string[]];
+  const instead = (rows: PoseRows, words: readonly string[]): void => {
+    const found = warpWithin(poses.a, rows, ends);
+    const better = found.unlike < ALIGN_DEFAULTS.mirrored * way.unlike;
+    if (better || found.path.length > 2 * way.path.length) [way, other, notes] = [found, rows, [...words]];
+  };
+  const little = way.path.length < Math.min(n, m) / 2;
+  if (little || way.unlike > ALIGN_DEFAULTS.mirroredFrom) {
+    // Without a body nothing says which axis is up.
+    if (a.roles.hips === undefined) instead(comparablePoses(a, b, 'other')!.b, []);
+    else instead(poses.mirrored, ['the second is mirrored: left and right are swapped']);
   }
-  const map = refinedMap(way, poses.a, other);
+  // What has changed tells nothing about when: the map is refined on the parts that stayed.
+  const coarse = changedParts(way.path, poses.a, other);
+  const stayed = (part: string): boolean => coarse.only === undefined || !coarse.parts.includes(part);
+  const map = refinedMap(way, ofParts(poses.a, stayed), ofParts(other, stayed));
   const { parts, only } = changedParts(map, poses.a, other);
   return {
     map: map.map(([i, j]) => [a.firstFrame + i, b.firstFrame + Math.round(1e3 * j) / 1e3]),
     parts,
     notes: [...notes, ...endNotes(map, a, b), ...(only ? [only] : [])],
   };
+}
+
+/** Frames that only hold the first or the last pose longer than the other revision does: in front of a, of b, behind a, behind b. */
+interface HeldEnds {
+  readonly front: readonly [a: number, b: number];
+  readonly behind: readonly [a: number, b: number];
+}
+
+function heldEnds(a: PreparedShot, b: PreparedShot): HeldEnds {
+  const more = (p: number | undefined, q: number | undefined): [number, number] => {
+    const extra = (p ?? 1) - (q ?? 1);
+    return Math.abs(extra) < ALIGN_DEFAULTS.worthAWord ? [0, 0] : extra > 0 ? [extra, 0] : [0, -extra];
+  };
+  const [p, q] = [a.exposures, b.exposures];
+  // In blocking every pose is held, and a pose that is held longer is retimed.
+  if (p.blocking || q.blocking || p.stride > 1 || q.stride > 1) return { front: [0, 0], behind: [0, 0] };
+  return { front: more(p.lengths[0], q.lengths[0]), behind: more(p.lengths.at(-1), q.lengths.at(-1)) };
+}
+
+/** The way through what is left of both once held ends are set aside. */
+function warpWithin(a: PoseRows, b: PoseRows, { front, behind }: HeldEnds): Way {
+  const inner = (rows: PoseRows, from: number, less: number): PoseRows => {
+    const count = Math.max(2, rows.count - from - less);
+    return { ...rows, count, rows: rows.rows.subarray(from * rows.width, (from + count) * rows.width) };
+  };
+  const way = warp(inner(a, front[0], behind[0]), inner(b, front[1], behind[1]));
+  return { ...way, path: way.path.map(([i, j]) => [i + front[0], j + front[1]] as const) };
 }
 
 /** The way as one pair a sample of the first, between samples of the second. */
@@ -77,6 +113,16 @@ function refinedMap({ path }: Way, a: PoseRows, b: PoseRows): [number, number][]
     map.push([i, reached]);
   }
   return map;
+}
+
+/** The rows with the columns of other parts at 0, so that they tell nothing. */
+function ofParts(poses: PoseRows, counts: (part: string) => boolean): PoseRows {
+  const left = poses.columns.filter(({ part }) => !counts(part));
+  if (left.length === 0 || left.length === poses.columns.length) return poses;
+  const rows = poses.rows.slice();
+  for (const { at, width } of left)
+    for (let f = 0; f < poses.count; f++) rows.fill(0, f * poses.width + at, f * poses.width + at + width);
+  return { ...poses, rows };
 }
 
 /** The place, between samples, of the second's way that lies nearest to a pose: within two samples of where the path has it. */

@@ -1,8 +1,7 @@
-import { headingOf } from '../motion/heading.ts';
 import { restPositions } from '../motion/motion.ts';
 import { jointWeights } from '../motion/pose-distance.ts';
 import { asPlayed, type PreparedShot } from '../motion/prepared-shot.ts';
-import { conjugate, multiply, type Quat, quatAt, rotate, vec3At } from '../motion/quaternion.ts';
+import { axisAngle, conjugate, multiply, type Quat, quatAt, rotate, vec3At } from '../motion/quaternion.ts';
 import { dot, length, normalise, subtract, type Vec3 } from '../motion/vector.ts';
 import { partners } from '../measure/cycle/mirror.ts';
 import { jointParts } from '../measure/parts.ts';
@@ -38,8 +37,10 @@ const ONE_REST = 4;
 export function comparablePoses(
   first: PreparedShot,
   second: PreparedShot,
+  axes: 'own' | 'other' = 'own',
 ): { a: PoseRows; b: PoseRows; mirrored: PoseRows } | undefined {
-  const [a, b] = [asPlayed(first), asPlayed(second)];
+  const a = asPlayed(first);
+  const b = axes === 'own' ? asPlayed(second) : withOtherUp(asPlayed(second));
   const { pairs, named } = commonJoints(a, b);
   if (pairs.length === 0) return undefined;
   const weights = jointWeights(a.motion);
@@ -64,6 +65,15 @@ export function comparablePoses(
     b: rowsOf(b, joints(1), columns, sameRest, false),
     mirrored: rowsOf(b, reflected, columns, sameRest, true),
   };
+}
+
+/** The shot with the other axis up: of something without a body nothing says which it is. */
+function withOtherUp(shot: PreparedShot): PreparedShot {
+  const isY = Math.abs(shot.axes.up[1]) > 0.5;
+  const axes = isY
+    ? { up: [0, 0, 1] as const, forward: [0, -1, 0] as const, left: [1, 0, 0] as const }
+    : { up: [0, 1, 0] as const, forward: [0, 0, 1] as const, left: [1, 0, 0] as const };
+  return { ...shot, axes: { ...shot.axes, ...axes } };
 }
 
 function commonJoints(a: PreparedShot, b: PreparedShot): { pairs: Pair[]; named: boolean } {
@@ -113,10 +123,10 @@ function rowsOf(
   const width = last.at + last.width;
   const rows = new Float64Array(width * count);
   const hasBody = roles.hips !== undefined;
-  const heading = hasBody ? headingOf({ ...shot, loop: 'none' }, count) : undefined;
-  const facing = Array.from({ length: count }, (_, f): Quat => heading?.rotation(f) ?? [0, 0, 0, 1]);
   const flip = mirror ? -1 : 1;
   const top = roles.hips ?? 0;
+  // Which way the hips face at each moment is taken out whole: smoothed it would depend on what else is in the shot.
+  const facing = Array.from({ length: count }, (_, f): Quat => (hasBody ? turnOf(shot, f * n + top) : [0, 0, 0, 1]));
   const rest = restPositions(motion.joints);
   const lowest = Math.min(...motion.joints.map((_, j) => dot(vec3At(rest, j), axes.up)));
   joints.forEach((j, k) => {
@@ -153,6 +163,12 @@ function rowsOf(
     rows[width * f + last.at] = hasBody ? height / (2 * shot.scale.legLength) : 0;
   }
   return { rows, width, count, columns };
+}
+
+/** Turn about up of a joint's placement. */
+function turnOf({ world, axes }: PreparedShot, k: number): Quat {
+  const ahead = rotate(quatAt(world.rotations, k), axes.forward);
+  return axisAngle(axes.up, (Math.atan2(dot(ahead, axes.left), dot(ahead, axes.forward)) * 180) / Math.PI);
 }
 
 /** How far two rows are apart: the root of the mean weighted square of the chords. */

@@ -6,7 +6,9 @@ export const WARP_DEFAULTS = Object.freeze({
   /** Price of leaving the even stretch, in shares of the typical distance of two poses, so that a hold is stretched evenly. */
   even: 0.02,
   /** Price of a frame at an end that is left without a counterpart, in shares of that distance. */
-  skip: 0.12,
+  skip: 0.025,
+  /** The ends are free where that costs less than this share of a retime. */
+  rather: 0.7,
   /** A longer shot is first aligned on so many of its poses, without a band. */
   coarse: 260,
   /** Then about that way, within so many poses of the coarse one to each side. */
@@ -14,10 +16,13 @@ export const WARP_DEFAULTS = Object.freeze({
   aroundLeast: 10,
 });
 
-/** A way through two shots: pairs of samples, both rising, and what it cost per frame. */
+/** A way through two shots: pairs of samples, both rising. */
 export interface Way {
   readonly path: readonly (readonly [i: number, j: number])[];
-  readonly cost: number;
+  /** What it cost in all, in typical distances. */
+  readonly price: number;
+  /** How far its poses are from each other on average, over the distance of two that have nothing to do with each other. */
+  readonly unlike: number;
 }
 
 /** Steps of the path: so many frames of one for so many of the other. */
@@ -35,34 +40,32 @@ const STEPS = [
 
 /**
  * The cheapest way through two shots' poses by dynamic time warping (H. Sakoe and S. Chiba, *Dynamic programming algorithm optimization for
- * spoken word recognition*, IEEE Trans. ASSP 26, 1978), slope-limited, with both ends free: frames at the ends of either may be left without
- * a counterpart, at a price. Long shots are aligned coarsely first and then within a band about that way, so that memory grows with the band.
+ * spoken word recognition*, IEEE Trans. ASSP 26, 1978), slope-limited. Tried both as a retime, whose ends belong together, and with both ends
+ * free, where frames at the ends of either may be left without a counterpart at a price. Long shots are aligned coarsely first and then
+ * within a band about that way, so that memory grows with the band.
  */
 export function warp(a: PoseRows, b: PoseRows): Way {
   const every = Math.max(1, Math.ceil(Math.max(a.count, b.count) / WARP_DEFAULTS.coarse));
-  const typical = typicalDistance(a, b);
   const [few, fewer] = [everyRow(a, every), everyRow(b, every)];
+  const distances: Distances = { typical: typicalDistance(a, b), floor: leastDistance(few, fewer) };
   const whole: Band = { from: () => 0, to: () => fewer.count - 1, width: fewer.count };
-  const first = through(few, fewer, whole, 1, typical);
-  const coarse = throughAgain(few, fewer, whole, first, typical);
+  const even = (few.count > 1 ? fewer.count - 1 : 1) / Math.max(1, few.count - 1);
+  const retimed = through(few, fewer, whole, even, distances, false);
+  const cut = through(few, fewer, whole, 1, distances, true);
+  const free = cut.price < WARP_DEFAULTS.rather * retimed.price;
+  const coarse = free ? cut : retimed;
   if (every === 1) return coarse;
   const reach = Math.max(WARP_DEFAULTS.aroundLeast, Math.ceil(WARP_DEFAULTS.around * every));
-  const middles = middlesOf(coarse, every, a.count);
+  const middles = middlesOf(coarse.path, every, a.count);
   const band: Band = {
     from: (i) => Math.max(0, Math.min(b.count - 1, Math.floor(middles[i]! - reach))),
     to: (i) => Math.min(b.count - 1, Math.max(0, Math.ceil(middles[i]! + reach))),
     width: 2 * reach + 3,
   };
-  return through(a, b, band, ratioOf(coarse), typical);
+  return through(a, b, band, free ? 1 : (b.count - 1) / (a.count - 1), distances, free);
 }
 
-/** Once more with the even stretch that was found: where ends have no counterpart it is not that of the lengths. */
-function throughAgain(a: PoseRows, b: PoseRows, band: Band, first: Way, typical: number): Way {
-  const ratio = ratioOf(first);
-  return Math.abs(Math.log(ratio)) < 0.02 ? first : through(a, b, band, ratio, typical);
-}
-
-function ratioOf({ path }: Way): number {
+function ratioOf(path: Way['path']): number {
   const [from, to] = [path[0]!, path.at(-1)!];
   return to[0] > from[0] && to[1] > from[1] ? (to[1] - from[1]) / (to[0] - from[0]) : 1;
 }
@@ -74,8 +77,8 @@ interface Band {
 }
 
 /** For every sample of the first where the coarse way has it in the second, going on straight beyond its ends. */
-function middlesOf({ path }: Way, every: number, count: number): Float64Array {
-  const ratio = ratioOf({ path, cost: 0 });
+function middlesOf(path: Way['path'], every: number, count: number): Float64Array {
+  const ratio = ratioOf(path);
   const middles = new Float64Array(count);
   let k = 0;
   for (let i = 0; i < count; i++) {
@@ -103,9 +106,33 @@ function typicalDistance(a: PoseRows, b: PoseRows): number {
   return Math.max(sum / count, 1e-9);
 }
 
-function through(a: PoseRows, b: PoseRows, { from, to, width }: Band, ratio: number, typical: number): Way {
+interface Distances {
+  /** Of two poses that have nothing to do with each other. */
+  readonly typical: number;
+  /** Of two that belong together: what is different everywhere tells nothing about where. */
+  readonly floor: number;
+}
+
+/** How near the nearest pose of the second usually is to one of the first: the lower quartile. */
+function leastDistance(a: PoseRows, b: PoseRows): number {
+  const nearest = Float64Array.from({ length: a.count }, (_, i) => {
+    let least = Infinity;
+    for (let j = 0; j < b.count; j++) least = Math.min(least, apart(a, i, b, j));
+    return least;
+  }).sort();
+  return nearest[Math.floor(nearest.length / 4)]!;
+}
+
+function through(
+  a: PoseRows,
+  b: PoseRows,
+  { from, to, width }: Band,
+  ratio: number,
+  { typical, floor }: Distances,
+  free: boolean,
+): Way {
   const [n, m] = [a.count, b.count];
-  const skip = WARP_DEFAULTS.skip * typical;
+  const skip = free ? WARP_DEFAULTS.skip * typical : Infinity;
   const bends = STEPS.map(([di, dj]) => WARP_DEFAULTS.even * typical * Math.abs(Math.log(dj / di / ratio)) * (di + dj));
   const total = new Float64Array(n * width).fill(Infinity);
   const step = new Int8Array(n * width).fill(-1);
@@ -114,9 +141,9 @@ function through(a: PoseRows, b: PoseRows, { from, to, width }: Band, ratio: num
   for (let i = 0; i < n; i++) {
     for (let j = firsts[i]!; j <= lasts[i]!; j++) {
       const here = i * width + (j - firsts[i]!);
-      const cost = apart(a, i, b, j);
+      const cost = Math.max(0, apart(a, i, b, j) - floor);
       // A way begins at the first frame of one of the two; what lies before in the other has no counterpart.
-      let best = i === 0 || j === 0 ? 2 * cost + skip * (i + j) : Infinity;
+      let best = i + j === 0 ? 2 * cost : i === 0 || j === 0 ? 2 * cost + skip * (i + j) : Infinity;
       let by = -1;
       for (let s = 0; s < STEPS.length; s++) {
         const pi = i - STEPS[s]![0];
@@ -135,19 +162,22 @@ function through(a: PoseRows, b: PoseRows, { from, to, width }: Band, ratio: num
   let end = { i: n - 1, j: Math.min(m - 1, lasts[n - 1]!), value: Infinity };
   const consider = (i: number, j: number): void => {
     if (j < firsts[i]! || j > lasts[i]!) return;
-    const value = total[i * width + (j - firsts[i]!)]! + skip * (n - 1 - i + (m - 1 - j));
+    const left = n - 1 - i + (m - 1 - j);
+    const value = total[i * width + (j - firsts[i]!)]! + (left > 0 ? skip * left : 0);
     if (value < end.value) end = { i, j, value };
   };
   for (let i = 0; i < n; i++) consider(i, m - 1);
   for (let j = firsts[n - 1]!; j <= lasts[n - 1]!; j++) consider(n - 1, j);
   const path: [number, number][] = [];
   let { i, j } = end;
+  let apartInAll = 0;
   for (;;) {
     path.push([i, j]);
+    apartInAll += apart(a, i, b, j);
     const s = step[i * width + (j - firsts[i]!)]!;
     if (s < 0) break;
     i -= STEPS[s]![0];
     j -= STEPS[s]![1];
   }
-  return { path: path.reverse(), cost: end.value / (n + m) / typical };
+  return { path: path.reverse(), price: end.value / typical, unlike: apartInAll / path.length / typical };
 }

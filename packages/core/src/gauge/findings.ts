@@ -1,6 +1,7 @@
 import type { Reading, Unmade } from '../measure/reading.ts';
 import { sayReading } from '../say/sentence.ts';
-import { percent } from '../say/words.ts';
+import { partName } from '../say/part-names.ts';
+import { percent, span } from '../say/words.ts';
 import { folds } from './causes.ts';
 import { type Gauge, judgedValue, type Stage, toldBy, type Verdict, verdicts } from './gauge.ts';
 
@@ -111,5 +112,9 @@ function sayFinding(verdict: Verdict & { reading: Reading }): string {
   if (gauge.over === 'spread' && reading.note) return reading.note;
   if (gauge.of === 'unevenness')
     return `the steps of one side take ${percent(Number(judgedValue(gauge, reading)))} longer than the other’s`;
+  if (gauge.of === 'evenness') {
+    const { from, to } = reading.detail as { from: number; to: number };
+    return `${partName(reading.part)} goes in even steps ${span({ from, to })}, without ease`;
+  }
   return sayReading(reading, toldBy(verdict));
 }

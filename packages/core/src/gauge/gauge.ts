@@ -13,6 +13,8 @@ export interface Gauge {
   readonly part?: string;
   /** A number in the reading's detail that is judged in place of its value. */
   readonly of?: string;
+  /** A reading whose detail has this flag is not judged: a hold that the shot's ends cut. */
+  readonly except?: string;
   /** `spread`: of three readings or more, the difference between the largest and the smallest is judged. */
   readonly over?: 'each' | 'spread';
   /** First stage in which it is looked at. */
@@ -115,15 +117,18 @@ export function verdicts(gauges: readonly Gauge[], measured: Judged, stage: Stag
 
 function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
   const own = ({ id, part }: { id: string; part?: string }): boolean => id === gauge.reading && isFor(gauge, part);
-  const missing = measured.unmade.filter(own).map(({ part, why }): Verdict => ({
-    gauge,
-    judgement: 'unmade',
-    why,
-    distance: 0,
-    ...(part !== undefined && { part }),
-  }));
+  const found = measured.readings.filter((reading) => own(reading) && !isExcepted(gauge, reading));
+  const missing = measured.unmade
+    // What could not be made at all could not be made of any part.
+    .filter((unmade) => own(unmade) || (unmade.id === gauge.reading && unmade.part === undefined && found.length === 0))
+    .map(({ part, why }): Verdict => ({
+      gauge,
+      judgement: 'unmade',
+      why,
+      distance: 0,
+      ...(part !== undefined && { part }),
+    }));
   const band = resolved(gauge, measured);
-  const found = measured.readings.filter(own);
   if (!band)
     return [...missing, { gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0 }];
   if (gauge.over === 'spread') {
@@ -136,6 +141,9 @@ function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
   });
   return [...made, ...missing];
 }
+
+const isExcepted = ({ except }: Gauge, { detail }: Reading): boolean =>
+  except !== undefined && (detail as Record<string, unknown> | undefined)?.[except] === true;
 
 /** Of three readings or more, how far the smallest and the largest are apart, as a reading of its own. */
 function spreadOf(found: readonly Reading[]): Reading | undefined {

@@ -1,8 +1,6 @@
 import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
-const EASED = 'A head turn starts slowly and stops slowly: even steps from end to end are mechanical.';
-
 /** What is expected of head turns with moving holds. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
 export const TURN_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
@@ -18,6 +16,7 @@ export const TURN_GAUGES: readonly Gauge[] = [
   {
     reading: 'hold.frames',
     part: 'head',
+    except: 'cut',
     from: 'blocking',
     band: [8, 32],
     near: [1, 8],
@@ -42,8 +41,16 @@ export const TURN_GAUGES: readonly Gauge[] = [
     weight: 20,
     why: 'The chin dips in the middle of a turn; on a straight line the turn is dull.',
   },
-  { reading: 'ease.out', part: 'head', from: 'smoothing', band: [0.2, 0.92], near: 0.02, weight: 7, why: EASED },
-  { reading: 'ease.in', part: 'head', from: 'smoothing', band: [0.2, 0.92], near: 0.02, weight: 7, why: EASED },
+  {
+    reading: 'ease.in',
+    part: 'head',
+    of: 'evenness',
+    from: 'smoothing',
+    band: [0, 0.75],
+    near: 0.03,
+    weight: 12,
+    why: 'A head turn starts slowly and stops slowly: even steps from end to end are mechanical.',
+  },
   {
     reading: 'anticipation.depth',
     part: 'head',

@@ -82,7 +82,10 @@ function upInMotion(joints: readonly Joint[], roles: Roles, placed: Placed | und
   return best?.axis;
 }
 
-/** No body to go by: Y unless the rest pose has no height in it. */
+/** A thing without a body stands along Z where it is so many times as long that way as along Y. */
+const TALLER = 1.5;
+
+/** No body to go by: Y, unless the thing at rest is longer along Z. */
 function upOfProp(joints: readonly Joint[]): Vec3 {
   let y = 0;
   let z = 0;
@@ -90,7 +93,7 @@ function upOfProp(joints: readonly Joint[]): Vec3 {
     y += Math.abs(joint.offset[1]);
     z += Math.abs(joint.offset[2]);
   }
-  return z > 4 * y ? [0, 0, 1] : [0, 1, 0];
+  return z > TALLER * y ? [0, 0, 1] : [0, 1, 0];
 }
 
 function leftHint(roles: Roles, at: (j: number) => Vec3, up: Vec3): Vec3 | undefined {

@@ -1,7 +1,7 @@
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { mean, rangeOf, smallestOf } from '../../motion/vector.ts';
 import { count, figures, frames, percent } from '../../say/words.ts';
-import { describeReading, type Told } from '../describe.ts';
+import { describeReading } from '../describe.ts';
 import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
 import { scalarSignal } from './moving-signal.ts';
 import { isMove, type Move, type Stretch, stretchesOf } from './stretches.ts';
@@ -81,25 +81,25 @@ const DAMPING = describeReading<number, From>({
   needs: 'a rotation that swings past its end',
   say: ({ value }, part) => `the damping of ${part} is ${figures(value, 2)}`,
 });
-const eased = (value: number, told: Told | undefined): string =>
-  told && told.judgement !== 'inside'
-    ? told.side > 0
-      ? 'with even steps, not eased'
-      : 'with a very strong ease'
-    : `with ${figures(value, 2)} of an even third`;
-const EASE_OUT = describeReading<number, From>({
+/** How even a move is: its mean step over its largest. 1 is even steps, 0.67 a cubic ease at both ends. */
+interface Eased extends From {
+  readonly evenness: number;
+}
+const EASE_OUT = describeReading<number, Eased>({
   ...shared,
   id: 'ease.out',
   unit: 'ratio',
   mark: 'spacing',
-  say: ({ value, detail: { from } }, part, told) => `${part} starts at frame ${Math.round(from)} ${eased(value, told)}`,
+  say: ({ value, detail: { from } }, part) =>
+    `${part} goes ${percent(100 * (value / 3))} of its way in the first third of its move from frame ${Math.round(from)}`,
 });
-const EASE_IN = describeReading<number, From>({
+const EASE_IN = describeReading<number, Eased>({
   ...shared,
   id: 'ease.in',
   unit: 'ratio',
   mark: 'spacing',
-  say: ({ value, detail: { to } }, part, told) => `${part} stops at frame ${Math.round(to)} ${eased(value, told)}`,
+  say: ({ value, detail: { to } }, part) =>
+    `${part} goes ${percent(100 * (value / 3))} of its way in the last third of its move to frame ${Math.round(to)}`,
 });
 
 export const MOVE_ENDS = [
@@ -222,6 +222,13 @@ export function easeOf(
   return { out: 3 * at(1 / 3), in: 3 * (1 - at(2 / 3)) };
 }
 
+/** Mean step of a move over its largest. */
+function evennessOf(values: ArrayLike<number>, { from, to }: { from: number; to: number }): number {
+  let largest = 0;
+  for (let i = from; i < to; i++) largest = Math.max(largest, Math.abs(values[i + 1]! - values[i]!));
+  return largest > 0 ? Math.abs(values[to]! - values[from]!) / (to - from) / largest : 1;
+}
+
 /** A signal between samples, by the cubic through the four about the place. */
 function cubicAt(values: ArrayLike<number>, place: number): number {
   const first = Math.max(0, Math.min(values.length - 4, Math.floor(place) - 1));
@@ -291,6 +298,7 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
     const ease = easeOf(values, move);
     const detail = { from: labelOf(shot, move.from), to: labelOf(shot, move.to) };
     const more = { part, frames: [detail.from, detail.to], detail };
+    const eased = { ...detail, evenness: tidy(evennessOf(values, move)) };
     const lasting = (samples: number): number => tidy(framesIn(shot, samples));
     readings.push(
       ANTICIPATION.of(tidy(response.anticipationDepth), more),
@@ -300,8 +308,8 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
       SETTLE.of(lasting(response.settleFrames), more),
       SWINGS.of(response.swings, more),
       ...(response.damping === undefined ? [] : [DAMPING.of(tidy(response.damping), more)]),
-      EASE_OUT.of(tidy(ease.out), more),
-      EASE_IN.of(tidy(ease.in), more),
+      EASE_OUT.of(tidy(ease.out), { ...more, detail: eased }),
+      EASE_IN.of(tidy(ease.in), { ...more, detail: eased }),
     );
   }
   if (readings.length === 0) return refuse(MOVE_ENDS, 'no move goes from one rest to another', part);

@@ -22,7 +22,7 @@ const MOVE_FRAMES = describeReading<number, From & { travel: number; anticipates
   mark: 'timing',
   say: ({ value, detail }, part) => `${part} moves for ${frames(value)}, ${span(detail)}`,
 });
-const HOLD_FRAMES = describeReading<number, From>({
+const HOLD_FRAMES = describeReading<number, From & { cut?: true }>({
   id: 'hold.frames',
   unit: 'frames',
   needs: MOVES,
@@ -98,7 +98,9 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
         );
       return;
     }
-    readings.push(HOLD_FRAMES.of(detail.to - detail.from, { ...more, detail }));
+    // The shot’s own ends cut a hold: it may have lasted longer.
+    const cut = stretch.from === 0 || stretch.to === shot.motion.frames - 1;
+    readings.push(HOLD_FRAMES.of(detail.to - detail.from, { ...more, detail: { ...detail, ...(cut && { cut }) } }));
     const before = stretches.slice(0, k).findLast(isMove);
     if (!before) return;
     const travel = Math.max(travelOf(moving, before), 1e-9);
