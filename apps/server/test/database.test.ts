@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { findings, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
@@ -166,7 +166,7 @@ describe('the demo', () => {
     const instructor = await school.as('Ottoline Farrow');
     const { brief, revisions } = await untilRead(instructor, await shotOf(school, student, exercise));
     const report = revisions.at(-1)!.report! as unknown as Measured;
-    const [first] = findings(verdicts(defaultGauges(brief.kind), report, 'smoothing'));
+    const [first] = judgeShot(defaultGauges(brief.kind), report, 'smoothing').findings;
     expect(first!.gauge.reading).toBe(reading);
   });
 });

@@ -35,15 +35,17 @@ export function FileCheck({ file, kind, loop, firstFrame, onChecked }: Props) {
   const { result } = checked;
   if ('error' in result) return <Refused>{result.error}</Refused>;
   const { shot, warnings } = result;
-  const last = shot.firstFrame + shot.motion.frames - 1;
+  const { motion } = shot.played;
+  const last = shot.firstFrame + motion.frames - 1;
   const all = [...warnings, ...shot.warnings];
   return (
     <div className="border-l-[3px] border-student bg-student-wash px-3 py-2 text-sm" data-testid="file-check">
       <p>
         Frames <span className="frame-number">{shot.firstFrame}</span> to <span className="frame-number">{last}</span>{' '}
-        at {Number(shot.fps.toFixed(2))} a second, {shot.motion.joints.length} joints
-        {shot.loop === 'repeat' && ', a loop whose last frame repeats the first'}
-        {shot.loop === 'follow' && ', a loop whose last frame comes just before the first'}.
+        at {Number(motion.fps.toFixed(2))} a second, {motion.joints.length} joints
+        {shot.habit === 'repeat' && ', a loop whose last frame repeats the first'}
+        {shot.habit === 'follow' && ', a loop whose last frame comes just before the first'}
+        {shot.exposures.blocking && ', poses held: this is blocking'}.
       </p>
       {all.map((warning) => (
         <p key={warning} className="text-graphite">

@@ -10,12 +10,15 @@ function prepare(bytes: Uint8Array, options: ShotOptions): Prepared {
   try {
     const { motion, warnings } = readMotion(bytes);
     const shot = prepareShot(motion, options);
-    const { rotations, translations } = shot.motion;
-    const { world } = shot;
+    // What is worked out when it is asked for can't be sent: it is asked for here.
+    const played = { motion: shot.played.motion, world: shot.played.world };
     const buffers = new Set(
-      [rotations, translations, world.positions, world.rotations].map((array) => array.buffer as ArrayBuffer),
+      [shot.motion, shot.unsmoothed, played.motion]
+        .flatMap(({ rotations, translations }) => [rotations, translations])
+        .concat([shot.world, played.world].flatMap(({ positions, rotations }) => [positions, rotations]))
+        .map((array) => array.buffer as ArrayBuffer),
     );
-    return transfer({ shot, warnings }, [...buffers]);
+    return transfer({ shot: { ...shot, played }, warnings }, [...buffers]);
   } catch (error) {
     return { error: error instanceof Error ? error.message : String(error) };
   }

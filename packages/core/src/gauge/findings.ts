@@ -72,11 +72,11 @@ export function findingsOf(all: readonly Verdict[]): Finding[] {
     }
     findings.push({ verdict, frames: [...(verdict.reading.frames ?? [])], also: new Set() });
   }
-  // What explains another is kept, wherever it stands; what is explained goes under it.
-  const kept = findings.filter((finding) => {
-    const cause = findings.find(
-      (other) => other !== finding && folds(other.verdict.reading, finding.verdict.reading, other.verdict.judgement),
-    );
+  // What explains another is kept, wherever it stands; what is explained goes under it. Of two that explain each other the first is kept.
+  const explains = (cause: (typeof findings)[number], effect: (typeof findings)[number]): boolean =>
+    cause !== effect && folds(cause.verdict.reading, effect.verdict.reading, cause.verdict.judgement);
+  const kept = findings.filter((finding, k) => {
+    const cause = findings.find((other, at) => explains(other, finding) && (at < k || !explains(finding, other)));
     cause?.also.add(finding.verdict.reading.id);
     return cause === undefined;
   });

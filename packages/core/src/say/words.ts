@@ -19,7 +19,7 @@ export const partFrames = (value: number): string => count(Number(value.toFixed(
 export const ofLeg = (percent: number): string => `${figures(percent, Math.abs(percent) < 1 ? 1 : 2)} % of a leg`;
 
 /** “38°”, “4.5°”. */
-export const degrees = (value: number): string => `${figures(value, Math.abs(value) < 10 ? 2 : 3)}°`;
+export const degrees = (value: number): string => `${Math.abs(value) < 10 ? figures(value, 2) : Math.round(value)}°`;
 
 /** A share of 1 as percent: “67 %”. */
 export const share = (value: number): string => `${Math.round(100 * value)} %`;

@@ -1,4 +1,4 @@
-import type { PathFaults } from '@ypsigraph/core/measure/spacing/spacing-and-arcs';
+import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 
 /** What the desk needs of a shot, whether it is a motion or pictures: how it lies on the frame axis, and the paths of its points. */

@@ -1,10 +1,9 @@
 import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { useMemo } from 'react';
-import { findings, type Verdict, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { sayReading } from '@ypsigraph/core/measure/sentence';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
@@ -23,37 +22,47 @@ interface Props {
 export function FindingsFold({ shot, revision, onTake }: Props) {
   const clock = useClock();
   const { report, stage } = revision;
-  const found = useMemo(
+  const judgements = useMemo(
     () =>
       report
-        ? findings(
-            verdicts(
-              defaultGauges(shot.brief.kind, report.fps),
-              report as { readings: Reading[]; unmade: typeof report.unmade },
-              stage,
-            ),
+        ? judgeShot(
+            defaultGauges(shot.brief.kind, report.fps),
+            report as { readings: Reading[]; unmade: typeof report.unmade },
+            stage,
           )
-        : [],
+        : undefined,
     [report, shot.brief.kind, stage],
   );
-  if (!report || shot.brief.kind === 'any') return null;
-  const show = (finding: Verdict): void => {
-    const [first] = finding.reading?.frames ?? [];
+  if (!report || !judgements || shot.brief.kind === 'any') return null;
+  const { findings: found, judged, unjudged } = judgements;
+  const reasons = [...new Set(unjudged.map(({ why }) => why))];
+  const show = (finding: Finding): void => {
+    const [first] = finding.frames;
     if (first !== undefined) clock.seek(first);
     const joint = findingJoint(finding, report);
     if (joint !== null) useDesk.getState().set({ joint, path: true });
   };
   return (
-    <Collapsible.Root className="border-b border-edge text-xs" disabled={found.length === 0}>
+    <Collapsible.Root className="border-b border-edge text-xs" disabled={found.length + reasons.length === 0}>
       <Collapsible.Trigger className="group flex w-full items-center gap-1 px-2 py-1.5 enabled:hover:bg-wash disabled:cursor-default">
         <ChevronRight
           size={13}
-          className={`transition-transform group-data-[state=open]:rotate-90 ${found.length === 0 ? 'invisible' : ''}`}
+          className={`transition-transform group-data-[state=open]:rotate-90 ${found.length + reasons.length === 0 ? 'invisible' : ''}`}
         />
         <span className="font-semibold">Findings</span>
-        <span className="ml-auto text-graphite">{found.length === 0 ? `none at ${stage}` : found.length}</span>
+        <span className="ml-auto text-graphite">
+          {judged === 0 ? 'nothing could be judged' : found.length === 0 ? `none at ${stage}` : found.length}
+          {judged > 0 && unjudged.length > 0 && `, ${unjudged.length} not judged`}
+        </span>
       </Collapsible.Trigger>
       <Collapsible.Content>
+        {reasons.length > 0 && (
+          <ul className="px-2 pb-1 pl-6 text-graphite" data-testid="unjudged">
+            {reasons.map((why) => (
+              <li key={why}>Not judged: {why}.</li>
+            ))}
+          </ul>
+        )}
         <ul className="pb-1" data-testid="findings">
           {found.map((finding, key) => (
             <li key={key} className="flex items-start gap-1.5 px-2 py-1 hover:bg-wash">
@@ -64,7 +73,7 @@ export function FindingsFold({ shot, revision, onTake }: Props) {
                 title={finding.gauge.why}
                 onClick={() => show(finding)}
               >
-                {sayReading(finding.reading!)}
+                {finding.say}
               </button>
               {onTake && (
                 <Button
@@ -86,7 +95,7 @@ export function FindingsFold({ shot, revision, onTake }: Props) {
 }
 
 /** Near: a half dot. Outside: a ring. What is inside is no finding. */
-function Shape({ finding }: { finding: Verdict }) {
+function Shape({ finding }: { finding: Finding }) {
   const near = finding.judgement === 'near';
   return (
     <svg

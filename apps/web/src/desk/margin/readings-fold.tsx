@@ -1,7 +1,7 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { sayReading } from '@ypsigraph/core/measure/sentence';
+import { sayReading } from '@ypsigraph/core/say/sentence';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { useClock } from '../frames/frame-clock.ts';
 

@@ -1,5 +1,6 @@
 import { footholds } from '@ypsigraph/core/measure/jump/flights';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { median } from '@ypsigraph/core/motion/vector';
 
 /** A piece of ground at one height: along the way the figure goes, from where to where; heights and places in the file's units. */
 export interface GroundLevel {
@@ -7,6 +8,9 @@ export interface GroundLevel {
   readonly from: number;
   readonly to: number;
 }
+
+/** Where poses are held for two or three frames a foot stands from so many frames on. */
+const HELD_STAND = 6;
 
 /** Ground that is not flat: its levels, and the way along which they lie, a unit vector square to up. */
 export interface Ground {
@@ -26,7 +30,11 @@ const BEYOND = 5;
  * then the ground is flat, and has no ends.
  */
 export function groundLevels(shot: PreparedShot): Ground | undefined {
-  const holds = footholds(shot);
+  // Held poses stand at every height a foot passes through.
+  if (shot.exposures.blocking) return undefined;
+  // On twos a foot in the air stands for two frames and is on its way again.
+  const shortest = median(shot.exposures.lengths) > 1 ? HELD_STAND : 1;
+  const holds = footholds(shot).filter(({ from, to }) => to - from + 1 >= shortest);
   const L = shot.scale.legLength;
   const { up } = shot.axes;
   const first = holds[0];

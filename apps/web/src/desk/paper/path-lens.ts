@@ -1,4 +1,4 @@
-import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/spacing-and-arcs';
+import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { MotionSource } from '../frames/motion-source.ts';
 import { placeLabels } from './place-labels.ts';
@@ -45,7 +45,10 @@ export function drawPath(
   const points: PaperPoint[] = [];
   for (let i = from; i < to; i++) points.push(stage.project(i, joint, { x: 0, y: 0, depth: 0 }));
   const closed = source.loop !== 'none' && to - from === count;
-  const faults = options.space === 'world' && !stage.ride ? source.faults(joint) : judgeOnPaper(stage, source, joint);
+  const faults =
+    source.folded || (options.space === 'world' && !stage.ride)
+      ? source.faults(joint)
+      : judgeOnPaper(stage, source, joint);
 
   context.lineJoin = 'round';
   context.lineCap = 'round';

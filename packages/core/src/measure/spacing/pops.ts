@@ -11,10 +11,12 @@ export const POP_DEFAULTS = Object.freeze({
   least: 1.4,
   /** The residual is so many times what the joint's usually is. */
   unusual: 5,
+  unusualFast: 3,
   /** Within a frame of where a foot lands or leaves a knee may give by less than this, %L. */
   leastAtContact: 5,
   /** Share of the residuals about the sample that one displaced sample alone explains: a corner explains 0.95, a jump 0.88. */
   alone: 0.94,
+  aloneFast: 0.88,
   /** Share of the displacement that both sides, each extended by itself, agree on: at a corner they agree on none. */
   agreed: 0.75,
 });
@@ -31,8 +33,38 @@ export interface Pop {
   readonly also: readonly number[];
 }
 
-/** Residual of section 1 of one displaced sample, at it and two to each side. */
-const TEMPLATE = [1 / 6, -4 / 6, 1, -4 / 6, 1 / 6] as const;
+/**
+ * A sample as its neighbours predict it: weights of those one, two … to each side. One displaced sample alone has a residual of its own size
+ * at itself, and of minus these weights beside it.
+ */
+interface Stencil {
+  readonly weights: readonly number[];
+  /** Share of the residuals about the sample that one displaced sample must explain. */
+  readonly alone: number;
+  /** Whether both sides must agree: a corner looks nearly like a displaced sample. */
+  readonly agreed: boolean;
+  /** The residual is over so many times what the channel's usually is. */
+  readonly unusual: number;
+}
+
+/** The prediction of section 1: exact for a cubic. */
+const CUBIC: Stencil = {
+  weights: [4 / 6, -1 / 6],
+  alone: POP_DEFAULTS.alone,
+  agreed: true,
+  unusual: POP_DEFAULTS.unusual,
+};
+
+/**
+ * Exact up to the fifth power: a leg that swings through in a few frames is no cubic. Taken away from where feet land and leave, where
+ * there are no corners.
+ */
+const QUINTIC: Stencil = {
+  weights: [15 / 20, -6 / 20, 1 / 20],
+  alone: POP_DEFAULTS.aloneFast,
+  agreed: false,
+  unusual: POP_DEFAULTS.unusualFast,
+};
 
 const DEGREES = 180 / Math.PI;
 
@@ -78,20 +110,27 @@ interface Channel {
 }
 
 /** Samples of a channel at which one sample alone is displaced by more than `least`, and by how much. */
-function displaced(channel: Channel, least: number, skip?: ReadonlySet<number>): { sample: number; size: number }[] {
+function displaced(
+  channel: Channel,
+  stencil: Stencil,
+  least: number,
+  skip?: ReadonlySet<number>,
+): { sample: number; size: number }[] {
   const { values, width, count, wraps } = channel;
-  if (count < 7) return [];
+  const half = stencil.weights.length;
+  if (count < 2 * half + 3) return [];
   const index = (i: number): number => (wraps ? ((i % count) + count) % count : i);
   const inside = (i: number): boolean => wraps || (i >= 0 && i < count);
   const residuals = new Float64Array(width * count);
   const sizes = new Float64Array(count);
   let largest = 0;
-  for (let i = wraps ? 0 : 2; i < (wraps ? count : count - 2); i++) {
-    const [a, b, d, e] = [index(i - 2) * width, index(i - 1) * width, index(i + 1) * width, index(i + 2) * width];
+  const first = wraps ? 0 : half;
+  for (let i = first; i < count - first; i++) {
     let size = 0;
     for (let c = 0; c < width; c++) {
-      const r =
-        values[i * width + c]! - (-values[a + c]! + 4 * values[b + c]! + 4 * values[d + c]! - values[e + c]!) / 6;
+      let r = values[i * width + c]!;
+      for (let k = 1; k <= half; k++)
+        r -= stencil.weights[k - 1]! * (values[index(i - k) * width + c]! + values[index(i + k) * width + c]!);
       residuals[i * width + c] = r;
       size += r * r;
     }
@@ -100,13 +139,13 @@ function displaced(channel: Channel, least: number, skip?: ReadonlySet<number>):
   }
   // Most joints of most shots have none: nothing more is worked out for them.
   if (largest < 0.8 * least) return [];
-  const usual = POP_DEFAULTS.unusual * median(wraps ? sizes : sizes.subarray(2, count - 2));
+  const usual = stencil.unusual * median(sizes.subarray(first, count - first));
   const found: { sample: number; size: number }[] = [];
   for (let i = 0; i < count; i++) {
     if (sizes[i]! < Math.max(0.8 * least, usual) || skip?.has(i)) continue;
-    const own = templateFit(residuals, width, i, index, inside);
-    if (own.size < least || own.explained < POP_DEFAULTS.alone) continue;
-    if (agreement(channel, i, own.displacement, index, inside) < POP_DEFAULTS.agreed) continue;
+    const own = templateFit(residuals, stencil, width, i, index, inside);
+    if (own.size < least || own.explained < stencil.alone) continue;
+    if (stencil.agreed && agreement(channel, i, own.displacement, index, inside) < POP_DEFAULTS.agreed) continue;
     found.push({ sample: i, size: own.size });
   }
   return found;
@@ -115,6 +154,7 @@ function displaced(channel: Channel, least: number, skip?: ReadonlySet<number>):
 /** How one displaced sample fits the residuals about it: its displacement, and the share of them it explains. */
 function templateFit(
   residuals: Float64Array,
+  { weights }: Stencil,
   width: number,
   i: number,
   index: (i: number) => number,
@@ -123,9 +163,9 @@ function templateFit(
   const displacement = Array<number>(width).fill(0);
   let all = 0;
   let norm = 0;
-  for (let k = -2; k <= 2; k++) {
+  for (let k = -weights.length; k <= weights.length; k++) {
     if (!inside(i + k)) continue;
-    const w = TEMPLATE[k + 2]!;
+    const w = k === 0 ? 1 : -weights[Math.abs(k) - 1]!;
     norm += w * w;
     for (let c = 0; c < width; c++) {
       const r = residuals[index(i + k) * width + c]!;
@@ -179,7 +219,8 @@ function rotationPops(shot: PreparedShot): Single[] {
   }
   const L = shot.scale.legLength;
   const values = new Float64Array(4 * count);
-  const atContact = legsAtContacts(shot);
+  const atContact = legsAtContacts(shot, 1);
+  const legs = outOfSwing(shot);
   const pops: Single[] = [];
   for (let joint = 0; joint < n; joint++) {
     const reach = reaches[joint]!;
@@ -194,7 +235,11 @@ function rotationPops(shot: PreparedShot): Single[] {
     }
     // A turn by a throws what lies a reach away by a × reach; a quaternion moves by half of a.
     const least = ((POP_DEFAULTS.least / 100) * L) / (2 * reach);
-    for (const { sample, size } of displaced({ values, width: 4, count, wraps }, least, skip.get(joint))) {
+    const swings = legs.get(joint);
+    for (const { sample, size } of [
+      ...displaced({ values, width: 4, count, wraps }, CUBIC, least, skip.get(joint)),
+      ...(swings ? displaced({ values, width: 4, count, wraps }, QUINTIC, least, swings) : []),
+    ]) {
       const thrown = (100 * 2 * size * reach) / L;
       if (thrown < POP_DEFAULTS.leastAtContact && atContact.get(joint)?.has(sample)) continue;
       pops.push({ joint, sample, reach: thrown, degrees: 2 * size * DEGREES });
@@ -203,8 +248,24 @@ function rotationPops(shot: PreparedShot): Single[] {
   return pops;
 }
 
-/** For thighs and shins the samples at which their foot lands or leaves, or the body does, and those beside them. */
-function legsAtContacts(shot: PreparedShot): Map<number, Set<number>> {
+/** Of a walk or run, for thighs and shins, the samples at which their foot stands, and two beside. */
+function outOfSwing(shot: PreparedShot): Map<number, Set<number>> {
+  const legs = new Map<number, Set<number>>();
+  if (shot.kind !== 'walk' && shot.kind !== 'run') return legs;
+  for (const side of ['L', 'R'] as const) {
+    const out = new Set<number>();
+    for (const { from, to } of findContacts(shot).feet[side] ?? [])
+      for (let s = from - 2; s <= to + 2; s++) out.add(shot.loop === 'none' ? s : (s + 2 * shot.period) % shot.period);
+    for (const role of ['thigh', 'shin'] as const) {
+      const joint = shot.roles[`${role}.${side}`];
+      if (joint !== undefined) legs.set(joint, out);
+    }
+  }
+  return legs;
+}
+
+/** For thighs and shins the samples at which their foot lands or leaves, or the body does, and those so near to it. */
+function legsAtContacts(shot: PreparedShot, reach: number): Map<number, Set<number>> {
   const legs = new Map<number, Set<number>>();
   if (shot.fourLegs) return legs;
   const flights = shot.kind === 'jump' || shot.kind === 'any' ? findFlights(shot) : [];
@@ -214,7 +275,8 @@ function legsAtContacts(shot: PreparedShot): Map<number, Set<number>> {
     const around = new Set<number>();
     for (const at of [...contacts, ...ends]) {
       if (at === undefined) continue;
-      for (const k of [-1, 0, 1]) around.add(shot.loop === 'none' ? at + k : (at + k + shot.period) % shot.period);
+      for (let k = -reach; k <= reach; k++)
+        around.add(shot.loop === 'none' ? at + k : (at + k + 2 * shot.period) % shot.period);
     }
     for (const role of ['thigh', 'shin'] as const) {
       const joint = shot.roles[`${role}.${side}`];
@@ -235,7 +297,7 @@ function translationPops(shot: PreparedShot): Single[] {
       for (let c = 0; c < 3; c++) values[3 * f + c] = motion.translations[3 * (f * motion.moving.length + slot) + c]!;
     // Where a figure travels its way does not come back over the seam.
     const returns = Math.hypot(...[0, 1, 2].map((c) => values[3 * (count - 1) + c]! - values[c]!)) < 0.5 * L;
-    return displaced({ values, width: 3, count, wraps: wraps && returns }, (POP_DEFAULTS.least / 100) * L).map(
+    return displaced({ values, width: 3, count, wraps: wraps && returns }, CUBIC, (POP_DEFAULTS.least / 100) * L).map(
       ({ sample, size }): Single => ({ joint, sample, reach: (100 * size) / L, degrees: 0 }),
     );
   });

@@ -19,6 +19,8 @@ export const CONTACT_DEFAULTS = Object.freeze({
   low: 1,
   /** It has landed once it is this near the height it stands at, %L; more where the motion trembled. */
   landed: 0.5,
+  /** How far the heel lies behind the ankle, as a share of how far the toes lie before it (about a third; anthropometry, from memory). */
+  heelBehind: 0.3,
   /** The ground is up = 0 when the feet come down within this of it, %L. */
   groundNear: 12.5,
   /** On steps it moves with the ground to within this share of the speed: still, at whatever height. */
@@ -148,24 +150,33 @@ function plantedRuns(shot: PreparedShot, track: FootTrack, rule: StandingRule, r
   if (!refined) return runs;
   const near = ((CONTACT_DEFAULTS.landed + shot.trembling) / 100) * shot.scale.legLength;
   return runs
-    .map((run) => landed(track, run, near, wraps))
+    .map((run) => landed(track, run, near, wraps, 0.025 * shot.scale.legLength))
     .filter((run) => lengthOf(run) >= shortest)
     .map((run) => (run.from >= frames ? { from: run.from - frames, to: run.to - frames } : run))
     .sort((a, b) => a.from - b.from);
 }
 
-/** A foot that comes down softly has landed where it is at the height it stands at, and leaves where it rises over it. */
-function landed({ height }: FootTrack, run: Contact, near: number, wraps: boolean): Contact {
+/**
+ * A foot that comes down softly has landed where it is at the height it stands at, and leaves where it rises over it. The real heel lies
+ * behind the ankle: while the toes are up it is lower than a heel under the ankle by a share of what they are up by.
+ */
+function landed({ height, heights }: FootTrack, run: Contact, near: number, wraps: boolean, most: number): Contact {
   const n = height.length;
-  const at = (f: number): number => height[((f % n) + n) % n]!;
-  const own = Array.from({ length: lengthOf(run) }, (_, k) => at(run.from + k));
+  const index = (f: number): number => ((f % n) + n) % n;
+  const own = Array.from({ length: lengthOf(run) }, (_, k) => height[index(run.from + k)]!);
   const level = median(own) + near;
+  const [heel, ...front] = heights;
+  const isUp = (f: number): boolean => {
+    const k = index(f);
+    const toes = Math.max(0, ...front.map((points) => points[k]! - heel![k]!));
+    return height[k]! - Math.min(most, CONTACT_DEFAULTS.heelBehind * toes) > level;
+  };
   let { from, to } = run;
   // What is cut off by the shot's own ends has not landed or left there.
   const cutBefore = !wraps && from === 0;
   const cutAfter = !wraps && to === n - 1;
-  while (!cutBefore && from < to && at(from) > level) from++;
-  while (!cutAfter && to > from && at(to) > level) to--;
+  while (!cutBefore && from < to && isUp(from)) from++;
+  while (!cutAfter && to > from && isUp(to)) to--;
   return { from, to };
 }
 
