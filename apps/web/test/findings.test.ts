@@ -24,11 +24,11 @@ describe('a finding that is taken', () => {
     [
       { slide: 5 },
       { kind: 'spacing', joint: 'foot.L' },
-      /left foot slides by 5 % of a leg while it stands from \d+ to \d+/,
+      /left foot slides by 5(\.\d)? % of a leg while it stands from \d+ to \d+/,
     ],
     [{ kneePop: 1 }, { kind: 'spacing', from: 23, to: 23, joint: 'foot.L' }, /snaps straight at frame 23/],
     [{ bigBob: 6 }, { joint: 'hips' }, /up and down by 1\d % of a leg, which is a lot/],
-    [{ lowOnContact: 1 }, { kind: 'timing', from: 1, to: 13, joint: 'hips' }, /lowest a frame before the contact/],
+    [{ lowOnContact: 1 }, { kind: 'timing', from: 1, to: 13, joint: 'hips' }, /lowest on the contact/],
     [{ noDelay: 1 }, { kind: 'timing', joint: 'hand.L' }, /moves as one piece/],
   ])('%j is a mark with its frames, joint and numbers filled in', (faults, draft, words) => {
     const made = first(faults);

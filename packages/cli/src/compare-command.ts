@@ -35,8 +35,14 @@ export const compareCommand = (output: Output): Command =>
       const { map, parts, notes }: Alignment =
         typeof aligned === 'string' ? { map: [], parts: [], notes: [] } : aligned;
       const warnings = typeof aligned === 'string' ? [`the frames can't be matched: ${aligned}`] : [];
-      const changes = changesBetween(measureShot(a), measureShot(b), map);
-      const regressions = regressionsIn(changes, defaultGauges(options.kind, b.played.motion.fps), 'polish');
+      const later = measureShot(b);
+      const changes = changesBetween(measureShot(a), later, map);
+      const regressions = regressionsIn(
+        changes,
+        defaultGauges(options.kind, b.played.motion.fps),
+        'polish',
+        later.readings,
+      );
       const told = { map, changes, regressions, parts, notes, warnings };
       output.out(options.json ? `${JSON.stringify(told)}\n` : asText(told));
     });

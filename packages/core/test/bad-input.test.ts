@@ -2,10 +2,10 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
 import { reportShot } from '../src/measure/report.ts';
-import { sayReading } from '../src/measure/sentence.ts';
+import { sayReading } from '../src/say/sentence.ts';
 import type { Joint, Motion } from '../src/motion/motion.ts';
 import { KINDS, prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
-import { recording } from './fixtures.ts';
+import { detailOf, recording } from './fixtures.ts';
 
 const plain = (joints: readonly Joint[], frames: number): Motion => ({
   joints,
@@ -104,5 +104,5 @@ test('a recording of somebody who hangs and swings has no jumps, and no breath o
 test('a boxer stays on his feet, and his arms move more than his legs', () => {
   const { readings, unmade } = expectSound(readMotion(recording('Boxing_Toes.bvh')).motion, { kind: 'any' });
   expect(unmade.find(({ id }) => id === 'jump.takeoff')!.why).toMatch(/never leave the ground/);
-  expect(readings.find(({ id }) => id === 'activity')!.detail!.liveliest).toMatch(/^arm/);
+  expect(detailOf<{ liveliest: string }>(readings.find(({ id }) => id === 'activity')!).liveliest).toMatch(/^arm/);
 });

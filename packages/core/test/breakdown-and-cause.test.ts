@@ -6,7 +6,7 @@ import { jointIndex, type Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';
 import { quatAt, slerp, unit } from '../src/motion/quaternion.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { walkShot } from './fixtures.ts';
+import { detailOf, walkShot } from './fixtures.ts';
 
 /** A figure that goes from one pose to another with given fractions of the way. */
 function between(fractions: readonly number[], from = 0, to = 6): Motion {
@@ -100,7 +100,7 @@ describe('what causes a motion', () => {
     to?: number,
   ): Map<string, number> => {
     const [reading] = measureCause(shot, jointIndex(shot.motion, name), from, to).readings;
-    return new Map((reading!.detail![kind] as Share[]).map(({ joint, share }) => [joint, share]));
+    return new Map(detailOf<Record<string, Share[]>>(reading!)[kind]!.map(({ joint, share }) => [joint, share]));
   };
 
   test('shares of a joint and all its ancestors sum to 1, for any joint and range', () => {

@@ -42,7 +42,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     doubledFrame: {
       reading: 'cycle.seam',
       at: [[1, 0]],
-      with: ['mirror.off', 'mirror.height', 'gait.slide', 'arc.off'],
+      with: ['exposure.held', 'mirror.off', 'mirror.height', 'gait.slide', 'arc.off'],
     },
     halfHeight: {
       reading: 'mirror.height',
@@ -56,10 +56,10 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
     sameSideArms: { reading: 'gait.opposition', at: [[1, 0.87]], within: 0.05 },
     noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['gait.opposition'] },
-    kneePop: { reading: 'gait.knee', at: [[1, 1]] },
+    kneePop: { reading: 'gait.knee', at: [[1, 1]], with: ['arc.pop'] },
     pop: {
       reading: 'arc.pop',
-      part: 'hand.R',
+      part: 'foreArm.R',
       at: [
         [40, 1],
         [26, 1],
@@ -104,7 +104,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     doubledFrame: {
       reading: 'cycle.seam',
       at: [[1, 0]],
-      with: ['mirror.off', 'mirror.height', 'gait.slide', 'gait.flight', 'arc.off', 'gait.opposition'],
+      with: ['exposure.held', 'mirror.off', 'mirror.height', 'gait.slide', 'gait.flight', 'arc.off', 'gait.opposition'],
     },
     halfHeight: {
       reading: 'mirror.height',
@@ -118,7 +118,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
     sameSideArms: { reading: 'gait.opposition', at: [[1, 0.77]], within: 0.05 },
     noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['gait.opposition', 'twin.arms'] },
-    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]], with: ['arc.off', 'mirror.off'] },
+    pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]], with: ['arc.off', 'mirror.off'] },
     bigBob: {
       reading: 'gait.bob',
       at: [
@@ -149,7 +149,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     wrongFoot: { reading: 'gait.shift', at: [[1, -0.96]], within: 0.05, with: ['gait.slide'] },
     pop: {
       reading: 'arc.pop',
-      part: 'hand.R',
+      part: 'foreArm.R',
       at: [[40, 1]],
       with: ['arc.off', 'mirror.off', 'gait.opposition', 'lag.together'],
     },
@@ -168,7 +168,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     noCrouch: { reading: 'jump.crouch', at: [[1, 0.2]], within: 0.5 },
     noSquash: { reading: 'jump.squash', at: [[1, 1.8]], within: 0.5, with: ['jump.settle'] },
     slowSettle: { reading: 'jump.settle', at: [[1, 16]], within: 1, with: ['hold.kind', 'jump.squash'] },
-    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]] },
+    pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]] },
     noDrag: { reading: 'lag.together', part: 'chain:strap', at: [[1, true]] },
     deadHold: { reading: 'hold.kind', at: [[1, 'dead']], with: ['jump.settle'] },
   },
@@ -196,8 +196,8 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     shortAccent: {
       reading: 'take.accentHold',
       at: [
-        [10, 6],
-        [6, 10],
+        [10, 4],
+        [6, 8],
       ],
       within: 1,
       with: ['hold.kind', 'twin.arms'],
@@ -205,7 +205,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     deadHold: { reading: 'hold.kind', at: [[1, 'dead']], with: ['twin.arms'] },
     allTogether: { reading: 'starts.together', at: [[1, 1]], with: ['twin.arms', 'hold.kind'] },
     twinArms: { reading: 'twin.arms', at: [[1, 100]] },
-    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]], with: ['hold.kind'] },
+    pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]], with: ['hold.kind'] },
   },
   turn: {
     deadHold: { reading: 'hold.kind', part: 'head', at: [[1, 'dead']] },
@@ -237,7 +237,12 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       within: 1,
       with: ['hold.frames', 'arc.rise'],
     },
-    pop: { reading: 'arc.pop', part: 'head', at: [[40, 1]], with: ['hold.kind', 'hold.frames', 'move.frames'] },
+    pop: {
+      reading: 'arc.pop',
+      part: 'neck',
+      at: [[40, 1]],
+      with: ['hold.kind', 'hold.frames', 'move.frames', 'ease.in', 'overshoot.depth', 'anticipation.depth', 'arc.rise'],
+    },
   },
   overlap: {
     noDelay: { reading: 'lag.together', part: 'chain:mast', at: [[1, true]], with: ['lag.frames', 'overshoot.depth'] },
@@ -261,7 +266,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       ],
       within: 0.05,
     },
-    pop: { reading: 'arc.pop', part: 'chain:mast', at: [[40, 1]], with: ['lag.frames', 'overshoot.depth'] },
+    pop: { reading: 'arc.pop', part: 'pennant2', at: [[40, 1]], with: ['lag.frames', 'overshoot.depth'] },
   },
   lean: {
     noDelay: {
@@ -293,7 +298,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     gasping: { reading: 'breath.ratio', at: [[1, 0.77]], within: 0.02 },
     freeze: { reading: 'hold.kind', at: [[14, 'dead']], with: ['breath.ratio'] },
     seam: { reading: 'cycle.seam', at: [[45, 96]], within: 10, with: ['breath.ratio'] },
-    doubledFrame: { reading: 'cycle.seam', at: [[1, 0]], with: ['breath.ratio'] },
-    pop: { reading: 'arc.pop', part: 'hand.R', at: [[40, 1]], with: ['hold.kind'] },
+    doubledFrame: { reading: 'cycle.seam', at: [[1, 0]], with: ['exposure.held', 'breath.ratio'] },
+    pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]], with: ['hold.kind'] },
   },
 };

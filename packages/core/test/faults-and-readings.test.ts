@@ -1,9 +1,9 @@
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
-import { findings, type Verdict, verdicts } from '../src/gauge/gauge.ts';
+import { type Finding, judgeShot } from '../src/gauge/findings.ts';
+import { verdicts } from '../src/gauge/gauge.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
-import { sayReading } from '../src/measure/sentence.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { FAULTS } from './expected-faults.ts';
@@ -27,8 +27,8 @@ function shotOf(
 
 const gaugesOf = (name: string) => defaultGauges(EXEMPLARS[name]!.kind);
 
-const found = (name: string, shot: PreparedShot): Verdict[] =>
-  findings(verdicts(gaugesOf(name), measureShot(shot), 'polish'));
+const found = (name: string, shot: PreparedShot): readonly Finding[] =>
+  judgeShot(gaugesOf(name), measureShot(shot), 'polish').findings;
 
 test('every fault of every exemplar stands in this table', () => {
   for (const [kind, { faults }] of Object.entries(EXEMPLARS))
@@ -42,7 +42,7 @@ describe.each<[string, (motion: Motion) => Motion, ShotOptions]>([
 ])('with %s', (_, build, options) => {
   test.each(Object.keys(EXEMPLARS))('a faultless %s has nothing outside its bands', (name) => {
     const outside = found(name, shotOf(name, {}, build, options)).filter((v) => v.judgement === 'outside');
-    expect(outside.map(({ reading }) => sayReading(reading!))).toEqual([]);
+    expect(outside.map(({ say }) => say)).toEqual([]);
   });
 
   test.each(rows)('%s: the fault %s is named first', (name, fault, expected) => {
@@ -57,10 +57,10 @@ test.each(Object.keys(EXEMPLARS).flatMap((name) => [30, 48].map((fps) => [name, 
     const { kind, defaults, make } = EXEMPLARS[name]!;
     const motion = make({ fps, length: Math.round(((defaults.length as number) * fps) / 24) }, {});
     const shot = prepareShot(motion, { kind, loop: (defaults.loop ?? 'none') as ShotOptions['loop'] });
-    const outside = findings(verdicts(defaultGauges(kind, fps), measureShot(shot), 'polish')).filter(
-      (v) => v.judgement === 'outside',
+    const outside = judgeShot(defaultGauges(kind, fps), measureShot(shot), 'polish').findings.filter(
+      ({ judgement }) => judgement === 'outside',
     );
-    expect(outside.map(({ reading }) => sayReading(reading!))).toEqual([]);
+    expect(outside.map(({ say }) => say)).toEqual([]);
   },
 );
 

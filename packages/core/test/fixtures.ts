@@ -7,6 +7,9 @@ import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 
+/** A reading's detail, as its own test knows it. */
+export const detailOf = <D = Record<string, number>>({ detail }: Reading): D => detail as D;
+
 export const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 /** Recorded human motion, free to use, from Debian's package assimp-testmodels. */

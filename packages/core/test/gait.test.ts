@@ -8,7 +8,7 @@ import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type PreparedShot } from '../src/motion/prepared-shot.ts';
 import { axisAngle, multiply, quatAt, rotate } from '../src/motion/quaternion.ts';
 import type { Vec3 } from '../src/motion/vector.ts';
-import { readingOf, recording, walkShot } from './fixtures.ts';
+import { detailOf, readingOf, recording, walkShot } from './fixtures.ts';
 
 const value = (shot: PreparedShot, id: string, part?: string): number => readingOf(shot, id, part).value as number;
 
@@ -73,8 +73,8 @@ describe('a natural walk', () => {
     expect(value(shot, 'gait.shift')).toBeGreaterThan(0.8);
     expect(value(shot, 'gait.pelvis')).toBeGreaterThan(0.9);
     expect(value(shot, 'gait.counter')).toBeLessThan(-0.9);
-    expect(readingOf(shot, 'gait.counter').detail!.lag).toBeCloseTo(1, 1);
-    expect(readingOf(walkShot({ noDelay: 1 }), 'gait.counter').detail!.lag).toBeCloseTo(0, 1);
+    expect(detailOf(readingOf(shot, 'gait.counter')).lag).toBeCloseTo(1, 1);
+    expect(detailOf(readingOf(walkShot({ noDelay: 1 }), 'gait.counter')).lag).toBeCloseTo(0, 1);
   });
 
   test('stride and bob are measured as they were made', () => {
@@ -183,5 +183,7 @@ test('real recordings give finite readings, or say why not; a figure without leg
   const walk = walkExemplar();
   const legless = prepareShot(walk, { kind: 'walk', roles: { 'foot.L': null, 'foot.R': null } });
   const { unmade } = measureGaitFeet(legless);
-  expect(unmade.map(({ why }) => why)).toEqual(Array(7).fill('it needs foot.L, foot.R; set the roles'));
+  expect(unmade.map(({ why }) => why)).toEqual(
+    Array(7).fill('it needs foot.L, foot.R, which are not known; set the roles'),
+  );
 });

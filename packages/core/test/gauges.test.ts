@@ -1,4 +1,5 @@
-import { findings, type Gauge, judge, STAGES, type Verdict, verdicts } from '../src/gauge/gauge.ts';
+import { findingsOf, judgeShot } from '../src/gauge/findings.ts';
+import { type Gauge, judge, STAGES, type Verdict, verdicts } from '../src/gauge/gauge.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { MEASURES } from '../src/measure/registry.ts';
 import { KINDS } from '../src/motion/prepared-shot.ts';
@@ -13,10 +14,15 @@ describe('a value and its band', () => {
     [5.76, 'outside', 0.76],
     [-4, 'outside', -6],
   ])('%d in [2, 5] is %s', (value, judgement, distance) => {
-    expect(judge(value, [2, 5])).toEqual({ judgement, distance: expect.closeTo(distance, 9) });
+    expect(judge(value, [2, 5], 0.75)).toEqual({ judgement, distance: expect.closeTo(distance, 9) });
   });
 
-  test('a band without width has no near', () => {
+  test('near is in the reading’s own unit, under and over the band, and nothing where it is not given', () => {
+    expect(judge(1.9, [2, 5]).judgement).toBe('outside');
+    expect([judge(1.9, [2, 5], [0, 1]), judge(5.9, [2, 5], [0, 1])].map(({ judgement }) => judgement)).toEqual([
+      'outside',
+      'near',
+    ]);
     expect(judge(1, [0, 0]).judgement).toBe('outside');
     expect(judge(0, [0, 0]).judgement).toBe('inside');
   });
@@ -40,7 +46,8 @@ describe('verdicts and findings', () => {
     ],
     unmade: [{ id: 'd', why: 'too short' }],
   };
-  const told = (all: readonly Verdict[]) => all.map(({ gauge: { reading }, judgement }) => [reading, judgement]);
+  const told = (all: readonly Pick<Verdict, 'gauge' | 'judgement'>[]) =>
+    all.map(({ gauge: { reading }, judgement }) => [reading, judgement]);
 
   test('every part’s reading is judged, unless the gauge is for one', () => {
     expect(told(verdicts([gauge('a')], measured, 'polish'))).toEqual([
@@ -75,16 +82,109 @@ describe('verdicts and findings', () => {
     expect(STAGES.map((stage) => verdicts([late], measured, stage).length)).toEqual([0, 0, 0, 2, 2]);
   });
 
-  test('findings are what is not inside: outside before near, then the heaviest, then the farthest', () => {
-    const all = verdicts([gauge('b', { weight: 9 }), gauge('a', { weight: 2 })], measured, 'polish');
-    expect(told(findings(all))).toEqual([
+  test('findings are what is not inside: outside before near, then by weight times bands’ widths outside', () => {
+    const near = verdicts([gauge('b', { weight: 9, near: 1 }), gauge('a', { weight: 2 })], measured, 'polish');
+    expect(told(findingsOf(near))).toEqual([
       ['a', 'outside'],
       ['b', 'near'],
     ]);
-    const heavy = verdicts([gauge('a', { weight: 2 }), gauge('b', { weight: 3, band: [0, 1] })], measured, 'polish');
-    expect(told(findings(heavy))).toEqual([
-      ['b', 'outside'],
-      ['a', 'outside'],
+    // 9 in [0, 4] is 1.25 bands out, 4.5 in [0, 4] an eighth of one.
+    const order = (a: number, b: number) =>
+      findingsOf(verdicts([gauge('a', { weight: a }), gauge('b', { weight: b })], measured, 'polish')).map(
+        ({ reading }) => reading.id,
+      );
+    expect(order(1, 9)).toEqual(['a', 'b']);
+    expect(order(1, 11)).toEqual(['b', 'a']);
+  });
+
+  test('several of one id and part are one finding, the farthest, with the frames of all', () => {
+    const steps = {
+      readings: [
+        { id: 'a', part: 'leg.L', value: 5, unit: 'x', frames: [9] },
+        { id: 'a', part: 'leg.L', value: 7, unit: 'x', frames: [33] },
+        { id: 'a', part: 'leg.R', value: 6, unit: 'x', frames: [21] },
+      ],
+      unmade: [],
+    };
+    const { findings } = judgeShot([gauge('a')], steps, 'polish');
+    expect(findings.map(({ reading, frames }) => [reading.part, reading.value, frames])).toEqual([
+      ['leg.L', 7, [9, 33]],
+      ['leg.R', 6, [21]],
+    ]);
+  });
+
+  test('what could not be judged is told with its reason, and counts as not judged', () => {
+    const { judged, unjudged, findings } = judgeShot([gauge('a'), gauge('d'), gauge('e')], measured, 'polish');
+    expect([judged, unjudged, findings.length]).toEqual([1, [{ reading: 'd', why: 'too short' }], 1]);
+    // What could not be made at all could not be made of any part.
+    expect(judgeShot([gauge('d', { part: 'head' })], measured, 'polish').unjudged).toHaveLength(1);
+  });
+
+  test('a band can be a share of the shot’s own step; without steps it can’t be judged', () => {
+    const step = { id: 'gait.step', value: 20, unit: 'frames' };
+    const share = gauge('b', { band: [5, 25], per: 'step' });
+    expect(verdicts([share], { ...measured, readings: [...measured.readings, step] }, 'polish')[0]).toMatchObject({
+      judgement: 'inside',
+    });
+    expect(
+      verdicts([{ ...share, band: [5, 20] }], { ...measured, readings: [...measured.readings, step] }, 'polish')[0],
+    ).toMatchObject({ judgement: 'outside', distance: 0.5 });
+    expect(verdicts([share], measured, 'polish')[0]).toMatchObject({ judgement: 'unmade' });
+  });
+
+  test('a number in the detail, or how far three readings are apart, can be judged in place of the value', () => {
+    const move = (value: number, more = {}) => ({ id: 'm', value, unit: 'x', detail: { odd: value / 10 }, ...more });
+    const moves = { readings: [move(8), move(8), move(9)], unmade: [] };
+    expect(told(verdicts([gauge('m', { of: 'odd' })], moves, 'polish'))).toEqual(Array(3).fill(['m', 'inside']));
+    const spread = gauge('m', { over: 'spread', band: [2, 99] });
+    expect(verdicts([spread], moves, 'polish')).toMatchObject([{ judgement: 'outside', distance: -1 }]);
+    expect(verdicts([spread], { ...moves, readings: moves.readings.slice(1) }, 'polish')).toEqual([]);
+    const cut = { readings: [move(9, { detail: { cut: true } }), move(9)], unmade: [] };
+    expect(verdicts([gauge('m', { except: 'cut' })], cut, 'polish')).toHaveLength(1);
+  });
+});
+
+describe('one cause, one finding', () => {
+  const bad = (id: string, more: object = {}) => ({ id, value: 9, unit: 'x', ...more });
+  const judged = (...readings: ReturnType<typeof bad>[]) => {
+    const ids = [...new Set(readings.map(({ id }) => id))];
+    const gauges = ids.map((id): Gauge => ({ reading: id, from: 'blocking', band: [0, 4], weight: 1, why: 'because' }));
+    return judgeShot(gauges, { readings, unmade: [] }, 'polish').findings.map(({ reading, also }) => [
+      reading.id,
+      also,
+    ]);
+  };
+
+  test('a loop that does not close explains halves that do not mirror, but not a foot in the ground', () => {
+    expect(judged(bad('cycle.seam'), bad('mirror.off'), bad('gait.depth', { part: 'leg.L' }))).toEqual([
+      ['cycle.seam', ['mirror.off']],
+      ['gait.depth', []],
+    ]);
+  });
+
+  test('a pop explains what is read at its moment, and not what is elsewhere', () => {
+    const pop = bad('arc.pop', { part: 'hips', frames: [20] });
+    expect(judged(pop, bad('gait.float', { part: 'leg.L', frames: [18, 30] }))).toEqual([['arc.pop', ['gait.float']]]);
+    expect(judged(pop, bad('gait.float', { part: 'leg.L', frames: [24, 30] }))).toHaveLength(2);
+    expect(judged(pop, bad('arc.off', { part: 'head', frames: [22] }))).toHaveLength(1);
+    expect(judged(pop, bad('arc.off', { part: 'head', frames: [23] }))).toHaveLength(2);
+  });
+
+  test('a knee that snaps is named as that, whichever joint of its leg does it; of the hips the pop is', () => {
+    const knee = bad('gait.knee', { part: 'leg.L', frames: [9] });
+    const pop = (role: string) => bad('arc.pop', { part: role, frames: [9], detail: { role } });
+    expect(judged(knee, pop('thigh.L'))).toEqual([['gait.knee', ['arc.pop']]]);
+    expect(judged(knee, pop('thigh.R')).map(([id]) => id)).toEqual(['arc.pop']);
+    expect(judged(knee, pop('hips'))).toEqual([['arc.pop', ['gait.knee']]]);
+  });
+
+  test('of two that explain each other the farther is kept', () => {
+    const seam = bad('cycle.seam', { frames: [24, 1] });
+    expect(judged(seam, bad('arc.pop', { value: 6, part: 'chest', frames: [1] }))).toEqual([
+      ['cycle.seam', ['arc.pop']],
+    ]);
+    expect(judged({ ...seam, value: 6 }, bad('arc.pop', { part: 'chest', frames: [1] }))).toEqual([
+      ['arc.pop', ['cycle.seam']],
     ]);
   });
 });
@@ -93,16 +193,13 @@ describe('the default gauges', () => {
   test.each(KINDS.filter((kind) => kind !== 'any'))(
     'of a %s name readings that its kind makes, each with a reason',
     (kind) => {
-      const ids = MEASURES.filter(({ kinds }) => kinds === undefined || kinds.includes(kind)).flatMap(
-        ({ ids: own }) => own,
-      );
+      const ids = MEASURES.flatMap(({ readings }) => readings)
+        .filter(({ kinds }) => kinds.includes(kind))
+        .map(({ id }) => id);
       const gauges = defaultGauges(kind);
       expect(gauges.length).toBeGreaterThan(4);
       for (const { reading, why, weight, band, allowed } of gauges) {
-        // A head's moves bring their holds with them.
-        expect([...ids, ...(ids.includes('arc.rise') ? ['move.frames', 'hold.frames', 'hold.kind'] : [])]).toContain(
-          reading,
-        );
+        expect(ids).toContain(reading);
         expect(why.length).toBeGreaterThan(15);
         expect(weight).toBeGreaterThan(0);
         expect((band === undefined) !== (allowed === undefined)).toBe(true);

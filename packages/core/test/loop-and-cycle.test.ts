@@ -8,6 +8,7 @@ import { detectLoop } from '../src/motion/loop.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';
 import { axisAngle, multiply, quatAt, rotate } from '../src/motion/quaternion.ts';
+import { sayReading } from '../src/say/sentence.ts';
 import { readingOf, recording, walkShot } from './fixtures.ts';
 
 const value = (...[shot, id, part]: Parameters<typeof readingOf>): number => readingOf(shot, id, part).value as number;
@@ -80,7 +81,13 @@ describe('the loop habit', () => {
 
   test('is not looked for in a kind that can’t loop, and is what the brief says where it says so', () => {
     expect(prepareShot(walkExemplar(), { kind: 'jump' }).loop).toBe('none');
-    expect(prepareShot(walkExemplar(), { kind: 'walk', loop: 'follow' }).loop).toBe('follow');
+    expect(prepareShot(walkExemplar({ loop: 'follow' }), { kind: 'walk', loop: 'follow' }).loop).toBe('follow');
+    // A brief that says `follow` of a file that repeats is told so, and the repeated pose is left out of the rest.
+    expect(prepareShot(walkExemplar(), { kind: 'walk', loop: 'follow' })).toMatchObject({
+      habit: 'follow',
+      seamDoubled: true,
+      period: 24,
+    });
   });
 });
 
@@ -109,7 +116,7 @@ describe('the cycle', () => {
   test('a doubled frame is a seam of 0, said in words', () => {
     const reading = readingOf(walkShot({ doubledFrame: 1 }), 'cycle.seam');
     expect(reading.value).toBeCloseTo(0, 6);
-    expect(reading.note).toContain('doubled frame');
+    expect(sayReading(reading, { judgement: 'outside', side: -1 })).toContain('hitches');
     // The habit `repeat` played as if it were `follow` does the same.
     expect(value(walkShot({}, {}, { loop: 'follow' }), 'cycle.seam')).toBeCloseTo(0, 6);
   });
@@ -117,18 +124,23 @@ describe('the cycle', () => {
   test('a jump at the seam grows with the jump and names the joint', () => {
     const seams = [0, 10, 20, 40].map((seam) => readingOf(walkShot({ seam }, {}, { loop: 'repeat' }), 'cycle.seam'));
     for (let k = 1; k < seams.length; k++) expect(seams[k]!.value).toBeGreaterThan(seams[k - 1]!.value as number);
-    expect(seams[3]!.note).toContain('jumps');
+    expect(sayReading(seams[3]!, { judgement: 'outside', side: 1 })).toContain('jumps');
     const worst = (seams[3]!.detail as { worst: { joint: string }[] }).worst[0]!.joint;
     expect(['spine', 'chest']).toContain(worst);
     const jerk = (seam: number): number => value(walkShot({ seam }, {}, { loop: 'repeat' }), 'cycle.jerk');
     expect(jerk(20)).toBeGreaterThan(4 * jerk(0));
   });
 
-  test('what is no loop has no cycle, and says why', () => {
-    const { readings, unmade } = measureCycle(prepareShot(walkExemplar(), { loop: 'none' }));
-    expect(readings).toEqual([]);
-    expect(unmade.map(({ id }) => id)).toEqual(['cycle.length', 'cycle.seam', 'cycle.jerk', 'cycle.cadence']);
+  test('what is no loop has no seam, and says why; its length is told by its footfalls', () => {
+    const { readings, unmade } = measureCycle(prepareShot(walkExemplar({ cycles: 2 }), { kind: 'walk', loop: 'none' }));
+    expect(readings.map(({ id, value: own }) => [id, own])).toEqual([
+      ['cycle.length', 24],
+      ['cycle.cadence', 120],
+    ]);
+    expect(unmade.map(({ id }) => id)).toEqual(['cycle.seam', 'cycle.jerk']);
     for (const { why } of unmade) expect(why).toContain('no loop');
+    const still = measureCycle(prepareShot(exposeOn(walkExemplar(), 99), { kind: 'idle', loop: 'none' }));
+    expect(still.unmade.map(({ id }) => id)).toContain('cycle.length');
   });
 });
 

@@ -1,19 +1,15 @@
 import bezier from 'bezier-easing';
 import fc from 'fast-check';
 import { jointTurn } from '../src/signal/joint-turn.ts';
-import { measureMoveEnds, readStep } from '../src/measure/moves/move-ends.ts';
-import {
-  measureMoves,
-  movesAndHolds,
-  poseSignal,
-  scalarSignal,
-  turnsWithoutHold,
-} from '../src/measure/moves/moves-and-holds.ts';
+import { easeOf, measureMoveEnds, readStep } from '../src/measure/moves/move-ends.ts';
+import { measureMoves } from '../src/measure/moves/moves-and-holds.ts';
+import { poseSignal, scalarSignal } from '../src/measure/moves/moving-signal.ts';
+import { stretchesOf } from '../src/measure/moves/stretches.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';
 import { axisAngle } from '../src/motion/quaternion.ts';
-import { walkShot } from './fixtures.ts';
+import { detailOf, walkShot } from './fixtures.ts';
 
 /** A mast that turns about its length as told, degrees a frame. */
 function mast(turn: readonly number[]): Motion {
@@ -42,7 +38,7 @@ const pilot = (drift: number): number[] => [
 ];
 
 describe('moves and holds', () => {
-  const stretches = (values: readonly number[]) => movesAndHolds(scalarSignal(Float64Array.from(values)), 24);
+  const stretches = (values: readonly number[]) => stretchesOf(scalarSignal(Float64Array.from(values)), 24);
 
   test('a turn, a hold and a turn back are cut where they begin and end, to a frame', () => {
     const found = stretches(pilot(3));
@@ -57,16 +53,17 @@ describe('moves and holds', () => {
     });
   });
 
-  test('stretches follow one another without a gap, whatever the signal', () => {
+  test('stretches come in order and do not overlap, whatever the signal', () => {
     fc.assert(
       fc.property(
         fc.array(fc.double({ min: -50, max: 50, noNaN: true }), { minLength: 8, maxLength: 60 }),
         (values) => {
           const found = stretches(values);
-          if (found.length === 0) return;
-          expect([found[0]!.from, found.at(-1)!.to]).toEqual([0, values.length - 1]);
-          for (let k = 1; k < found.length; k++)
-            expect([found[k]!.from, found[k]!.kind !== found[k - 1]!.kind]).toEqual([found[k - 1]!.to, true]);
+          for (const [k, { from, to }] of found.entries()) {
+            expect(to).toBeGreaterThan(from);
+            expect(from).toBeGreaterThanOrEqual(found[k - 1]?.to ?? 0);
+            expect(to).toBeLessThan(values.length);
+          }
         },
       ),
     );
@@ -171,14 +168,10 @@ describe('a second-order step response', () => {
 
 // Reference: W3C, CSS Easing Functions, cubic-bezier(), through the registry package bezier-easing.
 describe('eases', () => {
-  const read = (curve: readonly [number, number, number, number]) => {
+  const read = (curve: readonly [number, number, number, number], frames = 120) => {
     const of = bezier(...curve);
-    const step = readStep(
-      times(121, (i) => of(i / 120)),
-      0,
-      1,
-    );
-    return { step, of };
+    const values = times(frames + 1, (i) => of(i / frames));
+    return { ease: easeOf(values, { from: 0, to: frames }), step: readStep(values, 0, 1), of };
   };
 
   test.each<[string, [number, number, number, number]]>([
@@ -188,16 +181,24 @@ describe('eases', () => {
     ['ease-out', [0, 0, 0.58, 1]],
     ['ease-in-out', [0.42, 0, 0.58, 1]],
   ])('the first and last third of %s are three times its values there', (_, curve) => {
-    const { step, of } = read(curve);
-    expect(step.easeOut).toBeCloseTo(3 * of(1 / 3), 2);
-    expect(step.easeIn).toBeCloseTo(3 * (1 - of(2 / 3)), 2);
+    for (const frames of [8, 10, 120]) {
+      const { ease: found, of } = read(curve, frames);
+      expect(found.out).toBeCloseTo(3 * of(1 / 3), 1);
+      expect(found.in).toBeCloseTo(3 * (1 - of(2 / 3)), 1);
+    }
   });
 
-  test('even is 1 at both ends, and what CSS calls ease-in leaves slowly and arrives at speed', () => {
-    expect(read([0, 0, 1, 1]).step).toMatchObject({ easeOut: expect.closeTo(1, 3), easeIn: expect.closeTo(1, 3) });
-    const { step } = read([0.42, 0, 1, 1]);
-    expect(step.easeOut).toBeLessThan(0.85);
-    expect(step.easeIn).toBeGreaterThan(1);
+  // By hand: 3(1/3)² − 2(1/3)³ = 7/27; 10(1/3)³ − 15(1/3)⁴ + 6(1/3)⁵ = 17/81.
+  test('even is 1 at both ends, 3u² − 2u³ is 7/9, 10u³ − 15u⁴ + 6u⁵ is 17/27', () => {
+    const of = (curve: (u: number) => number) =>
+      easeOf(
+        times(9, (i) => curve(i / 8)),
+        { from: 0, to: 8 },
+      );
+    expect(of((u) => u)).toEqual({ out: expect.closeTo(1, 6), in: expect.closeTo(1, 6) });
+    expect(of(ease)).toEqual({ out: expect.closeTo(7 / 9, 6), in: expect.closeTo(7 / 9, 6) });
+    const { out } = of((u) => u ** 3 * (10 - 15 * u + 6 * u * u));
+    expect(out).toBeCloseTo(17 / 27, 2);
   });
 
   test('a curve that draws back first and shoots past its end has both at their size', () => {
@@ -261,7 +262,7 @@ describe('two moves with no hold between them', () => {
     expect(kinds(sawtooth)[0]).toMatchObject({
       value: 'creeping',
       frames: [15],
-      note: expect.stringMatching(/no hold/),
+      detail: { from: 15, to: 15, betweenMoves: true },
     });
   });
 
@@ -273,24 +274,86 @@ describe('two moves with no hold between them', () => {
 
   test('can’t be told of a signal without a direction', () => {
     const steps = Float64Array.from([3, 3, 3, 3]);
-    expect(turnsWithoutHold({ steps, distance: () => 1 }, { kind: 'move', from: 0, to: 4 })).toEqual([]);
+    expect(stretchesOf({ steps, distance: () => 1 }, 24)).toEqual([
+      { kind: 'move', from: 0, to: 4, begins: 0, rests: 4, afterNoHold: false },
+    ]);
   });
 });
 
-describe('a freeze', () => {
-  test('behind a move that eases in is dead, though the ease leaves a drift', () => {
-    const eased = times(24, (i) => 40 * (1 - Math.exp(-i / 3)));
-    const turn = [...times(6, () => 0), ...eased, ...times(20, () => eased.at(-1)!)];
-    const readings = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings;
-    expect(readings.find(({ id }) => id === 'hold.drift')!.value).toBeGreaterThan(2);
-    expect(readings.find(({ id }) => id === 'hold.kind')!.value).toBe('dead');
+describe('the real ends of moves', () => {
+  const readingsOf = (turn: readonly number[]) =>
+    measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn)), 'head').readings;
+  const valuesOf = (turn: readonly number[], id: string) =>
+    readingsOf(turn).flatMap((r) => (r.id === id ? [r.value] : []));
+  const to = (turn: readonly number[]) => [...turn, ...times(6, () => turn.at(-1)!)];
+
+  test('a rest of two frames between two moves reads as two, linear or eased', () => {
+    for (const curve of [(u: number) => u, ease]) {
+      const turn = to([
+        ...times(6, () => 0),
+        ...times(9, (i) => 40 * curve(i / 8)),
+        40,
+        40,
+        ...times(8, (i) => 40 - 40 * curve((i + 1) / 8)),
+      ]);
+      expect(valuesOf(turn, 'hold.frames')[1]).toBe(2);
+      expect(valuesOf(turn, 'move.frames')).toEqual([8, 8]);
+    }
   });
 
-  test('is not what a hold that keeps drifting is', () => {
-    const eased = times(24, (i) => 40 * (1 - Math.exp(-i / 3)));
-    const turn = [...times(6, () => 0), ...eased, ...times(20, (i) => eased.at(-1)! + 0.02 * i)];
-    const readings = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings;
-    expect(readings.find(({ id }) => id === 'hold.kind')!.value).toBe('moving');
+  test('an ease into a drift is read as what it is, however the rest drifts', () => {
+    for (const drift of [0, 0.5, 3, 7]) {
+      const turn = [
+        ...times(6, () => 0),
+        ...times(8, (i) => 40 * ease(i / 8)),
+        ...times(16, (i) => 40 + (40 * drift * i) / 1500),
+      ];
+      const { readings } = measureMoveEnds(shotOf(turn), Float64Array.from(turn), 'head');
+      const value = (id: string) => readings.find((r) => r.id === id)!.value as number;
+      expect(Math.abs(value('ease.in') - 7 / 9)).toBeLessThan(0.04);
+      expect(Math.abs(value('ease.out') - 7 / 9)).toBeLessThan(0.04);
+      expect(value('overshoot.depth')).toBeLessThan(0.5);
+    }
+  });
+
+  test('a small way the other way before the turn back is its anticipation, and the hold before it does not creep', () => {
+    const back = 4;
+    const turn = to([
+      ...times(6, () => 0),
+      ...times(8, (i) => 40 * ease(i / 8)),
+      ...times(14, (i) => 40 + 0.05 * i),
+      ...times(4, (i) => 40.65 + back * ease((i + 1) / 4)),
+      ...times(8, (i) => 44.65 - 44.65 * ease((i + 1) / 8)),
+    ]);
+    expect(valuesOf(turn, 'hold.kind')[0]).toBe('moving');
+    const holds = readingsOf(turn).filter(({ id }) => id === 'hold.frames');
+    expect(Math.abs((holds[1]!.value as number) - 13)).toBeLessThanOrEqual(1);
+    const second = readingsOf(turn).filter(({ id }) => id === 'move.frames')[1]!;
+    expect(detailOf(second).anticipates).toBe(4);
+    const depth = measureMoveEnds(shotOf(turn), Float64Array.from(turn), 'head').readings.filter(
+      ({ id }) => id === 'anticipation.depth',
+    );
+    expect(Math.abs((depth[1]!.value as number) - (100 * back) / 40.65)).toBeLessThan(1.5);
+  });
+
+  test('a hold that drifts by one percent is alive, one that is frozen is dead', () => {
+    for (const frames of [12, 40, 80]) {
+      const rest = (drift: number) => [
+        ...times(6, () => 0),
+        ...times(8, (i) => 40 * ease(i / 8)),
+        ...times(frames, (i) => 40 + (40 * drift * i) / 100 / (frames - 1)),
+      ];
+      expect(valuesOf(rest(1), 'hold.kind')).toEqual(['moving']);
+      expect(valuesOf(rest(0), 'hold.kind')).toEqual(['dead']);
+      expect(valuesOf(rest(12), 'hold.kind')).toEqual(['creeping']);
+    }
+  });
+
+  test('a smooth turning point is no hold', () => {
+    for (const period of [12, 24, 48]) {
+      const swing = times(3 * period, (i) => 30 * Math.sin((2 * Math.PI * i) / period));
+      expect(valuesOf(swing, 'hold.frames')).toEqual([]);
+    }
   });
 });
 
@@ -303,5 +366,5 @@ test('a move that comes back to where it began has travelled as far as it got', 
   const move = measureMoves(shotOf(turn), scalarSignal(Float64Array.from(turn))).readings.find(
     ({ id }) => id === 'move.frames',
   )!;
-  expect(Math.abs((move.detail!.travel as number) - 30)).toBeLessThan(0.5);
+  expect(Math.abs(detailOf(move).travel! - 30)).toBeLessThan(0.5);
 });

@@ -36,9 +36,11 @@ function rows(measured: Measured, { part = (p) => p, label = (l) => l, size = 1 
     if (typeof reading.value !== 'number') return reading.value;
     return isLabel(reading) ? label(reading.value) : reading.unit === 'units' ? reading.value * size : reading.value;
   };
-  const name = (of: string | undefined): string => part((of ?? '').replace(/^chain:.*$/, 'chain'));
+  const name = (of: string | undefined): string => part((of ?? '').replace(/^chain:.*$/, 'chain').replace(/^rig:/, ''));
+  // A pop is named after the joint: by its role, which no spelling changes.
+  const owner = (r: Reading): string | undefined => (r.detail as { role?: string } | undefined)?.role ?? r.part;
   return [
-    ...measured.readings.map((r) => [r.id, name(r.part), r.unit, value(r), (r.frames ?? []).map(label).sort()]),
+    ...measured.readings.map((r) => [r.id, name(owner(r)), r.unit, value(r), (r.frames ?? []).map(label).sort()]),
     ...measured.unmade.map(({ id, part: of }) => [id, name(of), 'unmade', '', []]),
   ].sort((a, b) => JSON.stringify(a.slice(0, 3)).localeCompare(JSON.stringify(b.slice(0, 3))) || order(a, b));
 }

@@ -9,6 +9,7 @@ import { measureTake } from '../src/measure/head/take.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type PreparedShot } from '../src/motion/prepared-shot.ts';
 import { compose, rotateX, rotateY } from '../src/motion/quaternion.ts';
+import { detailOf } from './fixtures.ts';
 
 const shotOf = (motion: Motion, kind: 'take' | 'turn' = 'take'): PreparedShot => prepareShot(motion, { kind });
 const of = (readings: readonly Reading[], id: string): Reading[] => readings.filter((reading) => reading.id === id);
@@ -49,7 +50,7 @@ describe('looks', () => {
     [11, 14, 20].forEach((frames, k) => {
       expect(Math.abs((of(readings, 'look.frames')[k]!.value as number) - frames)).toBeLessThanOrEqual(2);
     });
-    expect(of(readings, 'look.frames').map((r) => Math.sign(r.detail!.degrees as number))).toEqual([1, -1, 1]);
+    expect(of(readings, 'look.frames').map((r) => Math.sign(detailOf(r).degrees!))).toEqual([1, -1, 1]);
   });
 
   test('held two frames, which nobody sees, are still told', () => {
@@ -79,7 +80,7 @@ describe('looks', () => {
   test('a head that turns all the way round goes on past half a circle', () => {
     const spin = Array.from({ length: 40 }, (_, i) => 300 * ease(i / 39));
     const { readings } = measureHeadMoves(shotOf(keeper(spin), 'turn'));
-    expect(of(readings, 'move.frames')[0]!.detail!.travel).toBeGreaterThan(290);
+    expect(detailOf(of(readings, 'move.frames')[0]!).travel).toBeGreaterThan(290);
   });
 });
 

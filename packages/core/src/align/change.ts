@@ -1,4 +1,5 @@
 import { type Gauge, isDue, isFor, judgeBy, type Stage } from '../gauge/gauge.ts';
+import { folds } from '../gauge/causes.ts';
 import type { Measured, Reading } from '../measure/reading.ts';
 import { type FrameMap, mapLabel } from './frame-map.ts';
 
@@ -82,9 +83,17 @@ function asChange([before, after]: Pairing): Change {
   };
 }
 
-/** Changes that take a reading from inside its band to outside, the heaviest first. */
-export function regressionsIn(changes: readonly Change[], gauges: readonly Gauge[], stage: Stage): Regression[] {
-  return changes
+/**
+ * Changes that take a reading from inside its band to outside, the heaviest first.
+ * @param now the later revision's readings, by which what follows from another regression is left out
+ */
+export function regressionsIn(
+  changes: readonly Change[],
+  gauges: readonly Gauge[],
+  stage: Stage,
+  now: readonly Reading[] = [],
+): Regression[] {
+  const found = changes
     .flatMap((change) =>
       gauges
         .filter((gauge) => gauge.reading === change.id && isDue(gauge, stage) && isFor(gauge, change.part))
@@ -99,6 +108,18 @@ export function regressionsIn(changes: readonly Change[], gauges: readonly Gauge
         })),
     )
     .sort((a, b) => b.weight - a.weight);
+  // One cause, one regression: a knee that snaps explains the shin that is out of place.
+  const readingOf = ({ id, part, after, framesAfter }: Change): Reading | undefined =>
+    now.find(
+      (own) => own.id === id && own.part === part && own.value === after && own.frames?.[0] === framesAfter?.[0],
+    );
+  return found.filter((regression) => {
+    const own = readingOf(regression);
+    return !found.some((other) => {
+      const cause = readingOf(other);
+      return own !== undefined && cause !== undefined && own !== cause && folds(cause, own, 'outside');
+    });
+  });
 }
 
 // What was not there was not wrong: a hold that is gone, a slide in a foot that did not stand.

@@ -83,7 +83,12 @@ function heldEnds(a: PreparedShot, b: PreparedShot): HeldEnds {
   const [p, q] = [a.exposures, b.exposures];
   // In blocking every pose is held, and a pose that is held longer is retimed.
   if (p.blocking || q.blocking || p.stride > 1 || q.stride > 1) return { front: [0, 0], behind: [0, 0] };
-  return { front: more(p.lengths[0], q.lengths[0]), behind: more(p.lengths.at(-1), q.lengths.at(-1)) };
+  const front = more(p.lengths[0], q.lengths[0]);
+  const behind = more(p.lengths.at(-1), q.lengths.at(-1));
+  // Frames were put there, and nothing was retimed, where they make the whole difference.
+  const longer = a.played.motion.frames - b.played.motion.frames;
+  const made = front[0] + behind[0] - front[1] - behind[1];
+  return longer === made ? { front, behind } : { front: [0, 0], behind: [0, 0] };
 }
 
 /** The way through what is left of both once held ends are set aside. */

@@ -9,6 +9,8 @@ export const WARP_DEFAULTS = Object.freeze({
   skip: 0.025,
   /** The ends are free where that costs less than this share of a retime. */
   rather: 0.7,
+  /** And where that leaves a counterpart to at least this share of the shorter one. */
+  covers: 0.6,
   /** A longer shot is first aligned on so many of its poses, without a band. */
   coarse: 260,
   /** Then about that way, within so many poses of the coarse one to each side. */
@@ -52,7 +54,8 @@ export function warp(a: PoseRows, b: PoseRows): Way {
   const even = (few.count > 1 ? fewer.count - 1 : 1) / Math.max(1, few.count - 1);
   const retimed = through(few, fewer, whole, even, distances, false);
   const cut = through(few, fewer, whole, 1, distances, true);
-  const free = cut.price < WARP_DEFAULTS.rather * retimed.price;
+  const covers = cut.path.length >= WARP_DEFAULTS.covers * Math.min(few.count, fewer.count);
+  const free = covers && cut.price < WARP_DEFAULTS.rather * retimed.price;
   const coarse = free ? cut : retimed;
   if (every === 1) return coarse;
   const reach = Math.max(WARP_DEFAULTS.aroundLeast, Math.ceil(WARP_DEFAULTS.around * every));

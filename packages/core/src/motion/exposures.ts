@@ -1,7 +1,7 @@
 import type { Kind } from './kinds.ts';
 import type { Motion } from './motion.ts';
 import { angleAt, jointWeights, poseDistance } from './pose-distance.ts';
-import { median } from './vector.ts';
+import { largestOf, median } from './vector.ts';
 
 export const EXPOSURE_DEFAULTS = Object.freeze({
   /** A pose is held exactly while no joint turns by more than this (degrees; files keep four to six decimals) … */
@@ -46,6 +46,8 @@ export interface Exposures {
 }
 
 const GAIT: readonly Kind[] = ['walk', 'run'];
+/** Other kinds in which a cycle may have held frames behind it. */
+const CYCLES: readonly Kind[] = ['idle', 'any'];
 
 /**
  * Finds how poses are exposed. Held evenly for two or three frames, one sample an exposure is measured; a pose that stands too long in
@@ -102,6 +104,7 @@ function folded(
   lengths.reduce((at, length) => (begins.push(at), at + length), 0);
   const steps = begins.slice(1).map((at, k) => poseDistance(motion, begins[k]!, at, weights));
   const usual = median(steps);
+  const fastest = largestOf(steps);
   const moves = (k: number): boolean => (steps[k] ?? 0) >= EXPOSURE_DEFAULTS.amid * usual;
   const isGait = GAIT.includes(kind);
   const whole = Math.round(stride);
@@ -121,7 +124,9 @@ function folded(
       (first
         ? moves(0) && (isGait || (few && steps[0]! >= 0.6 * usual && length === whole + 1))
         : last
-          ? moves(k - 1) && (isGait || closes())
+          ? isGait
+            ? moves(k - 1)
+            : CYCLES.includes(kind) && steps[k - 1]! >= 0.5 * fastest && closes()
           : moves(k - 1) && moves(k) && (isGait || few) && goesOn(motion, begins, k, weights));
     if (tooLong) {
       starts.push(from);

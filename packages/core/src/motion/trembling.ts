@@ -8,6 +8,8 @@ export const TREMBLING_DEFAULTS = Object.freeze({
   /** Half width of the smoothing window, samples, and its order. */
   half: 3,
   order: 2,
+  /** So many joints must turn: hand-held capture trembles everywhere. */
+  joints: 5,
   /** Shorter shots are left as they are. */
   least: 16,
 });
@@ -49,7 +51,8 @@ export function tremblingOf(motion: Motion): number {
     }
     if (turns) each.push(median(sizes));
   }
-  return each.length > 0 ? median(each) : 0;
+  // One joint that shakes is a fault of its own.
+  return each.length >= TREMBLING_DEFAULTS.joints ? median(each) : 0;
 }
 
 /** A quaternion and its negative are one rotation: the sign that brings the one at `b` to the half of the one at `a`. */

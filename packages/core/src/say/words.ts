@@ -7,7 +7,7 @@ export function figures(value: number, most = 3): string {
 
 /** A number of things, with the word in the right number: `count(1, 'frame')` is “1 frame”. */
 export const count = (value: number, one: string, many = `${one}s`): string =>
-  `${figures(value)} ${value === 1 ? one : many}`;
+  `${figures(value)} ${figures(value) === '1' ? one : many}`;
 
 /** A length of time, in whole frames: “1 frame”, “12 frames”. */
 export const frames = (value: number): string => count(Math.round(value), 'frame');

@@ -1,3 +1,4 @@
+import { worldPose } from '../../motion/pose.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
@@ -28,7 +29,9 @@ export const SHAKE_DEFAULTS = Object.freeze({
  * with the middle one, so that a pan of any size counts as no shake.
  */
 export function measureCameraShake(shot: PreparedShot): Measured {
-  const { motion, world, roles, fps } = shot;
+  const { roles, fps, unsmoothed: motion } = shot;
+  // What shakes is what smoothing takes away.
+  const world = shot.trembling > 0 ? worldPose(motion) : shot.world;
   const joint = roles.camera;
   if (joint === undefined) return refuse(CAMERA, 'no joint is known as the camera; set the roles');
   const half = Math.max(2, Math.round(SHAKE_DEFAULTS.half * (fps / 24)));

@@ -47,8 +47,11 @@ export function measureExposure(shot: PreparedShot): Measured {
   const share = { ones: 0, twos: 0, threes: 0, stepped: 0 };
   const poses: number[] = [];
   let at = firstFrame;
-  for (const length of exposures.lengths) {
-    share[length === 1 ? 'ones' : length === 2 ? 'twos' : length === 3 ? 'threes' : 'stepped'] += length / total;
+  // Of a loop that repeats its first pose the last frame is not played.
+  const played = shot.habit === 'repeat' ? total - 1 : total;
+  for (const [k, length] of exposures.lengths.entries()) {
+    const own = k === exposures.lengths.length - 1 ? length - (total - played) : length;
+    if (own > 0) share[own === 1 ? 'ones' : own === 2 ? 'twos' : own === 3 ? 'threes' : 'stepped'] += own / played;
     poses.push(at);
     at += length;
   }

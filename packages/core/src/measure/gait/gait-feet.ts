@@ -66,7 +66,8 @@ const STEP_LENGTH = describeReading<number, { each: number[] }>({
   needs: 'a foot that lands',
   kinds: GAITS,
   mark: 'spacing',
-  say: ({ value }) => `where a foot lands the feet are ${ofLeg(value)} apart along the way`,
+  say: ({ value }) =>
+    `where a foot lands it is ${ofLeg(Math.abs(value))} ${value < 0 ? 'behind' : 'ahead of'} the other`,
 });
 const TRACK = describeReading<number, { each: number[] }>({
   id: 'gait.track',
@@ -225,7 +226,7 @@ function footfalls(view: GaitView): Measured {
     const here = view.place(roles[`foot.${side}`]!, at);
     const other = view.place(roles[`foot.${opposite(side)}`]!, at);
     const across = (here.left - other.left) * (side === 'L' ? 1 : -1);
-    const along = view.direction * (here.forward - other.forward);
+    const along = here.forward - other.forward;
     return { along: (100 * along) / size.legLength, across: (100 * across) / size.legLength };
   });
   const reading = (kind: typeof TRACK, values: number[]): Reading =>

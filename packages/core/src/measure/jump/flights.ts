@@ -114,7 +114,7 @@ function standing({ axes, scale, fps, motion }: PreparedShot, track: FootTrack):
   const L = scale.legLength / 100;
   const reach = Math.max(1, Math.round(fps / 24));
   const limit = FLIGHT_DEFAULTS.still * L * (24 / fps) * reach;
-  const rule = { reach, rise: limit, drift: limit, low: FLIGHT_DEFAULTS.low * L };
+  const rule = { reach, rise: limit, drift: limit, within: limit, low: FLIGHT_DEFAULTS.low * L };
   const stands = Uint8Array.from({ length: n }, (_, f) => (standsAt(track, f, axes.up, rule) ? 1 : 0));
   for (const run of runsOf(n, (f) => stands[f] === 1))
     if (isTurn(run, track.height, L, fps)) stands.fill(0, run.from, run.to + 1);

@@ -73,6 +73,9 @@ export function samplePath(path: PointPath, i: number, out: Float64Array): boole
   return true;
 }
 
+/** Neighbours nearer to each other than this share of a step are in one place. */
+const TURNS_BACK = 0.02;
+
 /**
  * Splits how far each sample is from what its neighbours predict, P̂[i] = (−P[i−2] + 4P[i−1] + 4P[i+1] − P[i+2]) / 6 (a cubic
  * through evenly timed neighbours has none), into a part along the path and a part across it.
@@ -104,10 +107,12 @@ export function decomposePath(path: PointPath): Decomposition {
       tangent += t * t;
       size += r * r;
     }
-    const on = tangent > 0 ? dot / Math.sqrt(tangent) : 0;
+    // Of a sample thrown out between two neighbours in one place nothing tells along from across: it is across.
+    const way = (distance(a, b) + distance(b, c) + distance(c, d) + distance(d, e)) / 4;
+    const on = tangent > (TURNS_BACK * way) ** 2 ? dot / Math.sqrt(tangent) : 0;
     along[i] = Math.abs(on);
     across[i] = Math.sqrt(Math.max(0, size - on * on));
-    step[i] = (distance(a, b) + distance(b, c) + distance(c, d) + distance(d, e)) / 4;
+    step[i] = way;
   }
   return { residual, along, across, step, valid };
 }

@@ -1,6 +1,6 @@
 import { childrenOf, type Joint } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { ancestors } from '../../motion/roles.ts';
+import { ancestors, chainJoints } from '../../motion/roles.ts';
 import { median } from '../../motion/vector.ts';
 import { aroundContactsOf, findContacts } from '../../motion/feet/contacts.ts';
 import { findFlights } from '../jump/flights.ts';
@@ -13,7 +13,7 @@ export const POP_DEFAULTS = Object.freeze({
   unusual: 5,
   unusualFast: 3,
   /** Within a frame of where a foot lands or leaves a knee may give by less than this, %L. */
-  leastAtContact: 5,
+  leastAtContact: 8,
   /** Share of the residuals about the sample that one displaced sample alone explains: a corner explains 0.95, a jump 0.88. */
   alone: 0.94,
   aloneFast: 0.88,
@@ -268,8 +268,13 @@ function outOfSwing(shot: PreparedShot): Map<number, Set<number>> {
 function legsAtContacts(shot: PreparedShot, reach: number): Map<number, Set<number>> {
   const legs = new Map<number, Set<number>>();
   if (shot.fourLegs) return legs;
+  const hanging = Object.entries(shot.roles).filter(([role]) => role.startsWith('chain:'));
   const flights = shot.kind === 'jump' || shot.kind === 'any' ? findFlights(shot) : [];
   const ends = typeof flights === 'string' ? [] : flights.flatMap(({ takeoff, landing }) => [takeoff, landing]);
+  // What is attached is thrown by a landing as well.
+  const atFlights = new Set(ends.flatMap((at) => (at === undefined ? [] : [at - 1, at, at + 1])));
+  for (const [, first] of hanging)
+    for (const joint of chainJoints(shot.motion.joints, first!)) legs.set(joint, atFlights);
   for (const side of ['L', 'R'] as const) {
     const contacts = (findContacts(shot).feet[side] ?? []).flatMap(({ from, to }) => [from, to]);
     const around = new Set<number>();

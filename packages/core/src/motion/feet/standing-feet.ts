@@ -22,6 +22,8 @@ export interface StandingRule {
   readonly rise: number;
   /** Largest way over the ground. */
   readonly drift: number;
+  /** Largest way in all, where that is limited as well. */
+  readonly within?: number;
   /** Points this much over the foot's lowest may be the one that stands. */
   readonly low: number;
   /** Highest the foot's lowest point may be; left out where every height will do. */
@@ -79,6 +81,7 @@ function isCalm(points: Float64Array, a: number, b: number, up: Vec3, rule: Stan
   const inside = stepOf(points, (a + frames) % frames, b % frames);
   let step = over && rule.wraps ? add(inside, rule.wraps.advance) : inside;
   if (Math.abs(dot(step, up)) > rule.rise) return false;
+  if (rule.within !== undefined && length(step) > rule.within) return false;
   if (rule.belt) {
     const { belt, reach } = rule;
     step = subtract(step, [belt[0] * reach, belt[1] * reach, belt[2] * reach]);
