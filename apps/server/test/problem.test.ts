@@ -23,7 +23,7 @@ function answered(error: unknown): { status: number; type: string; body: Record<
 }
 
 const databaseError = (code: string): DatabaseError =>
-  new DatabaseError(Object.assign(new Error('gone'), { code, sql: '' }) as never);
+  new DatabaseError(Object.assign(new Error('gone'), { code, sql: '' }));
 
 // RFC 9457, Problem Details for HTTP APIs: type, title, status, detail and instance; media type application/problem+json.
 describe('problem documents', () => {

@@ -76,6 +76,10 @@ const UNITS: Readonly<Record<string, string>> = {
   'yes/no': '',
 };
 
+/** The unit of what is now, in the right number. */
+const unitOf = ({ unit, after }: Change): string =>
+  unit === 'frames' && after === 1 ? 'frame' : (UNITS[unit] ?? unit);
+
 function asText({ map, changes, regressions, notes, warnings }: Comparison): string {
   const lines = [...warnings.map((warning) => `warning: ${warning}`), ...notes];
   lines.push(
@@ -83,7 +87,7 @@ function asText({ map, changes, regressions, notes, warnings }: Comparison): str
       ? 'nothing that was inside its band is outside now'
       : 'inside its band before, outside now:',
     ...regressions.map((change, k) =>
-      `${k + 1}. ${change.id}${where(change)} was ${told(change.before)} and is ${told(change.after)} ${UNITS[change.unit] ?? change.unit}. ${change.why}`.replace(
+      `${k + 1}. ${change.id}${where(change)} was ${told(change.before)} and is ${told(change.after)} ${unitOf(change)}. ${change.why}`.replace(
         ' .',
         '.',
       ),
@@ -95,7 +99,7 @@ function asText({ map, changes, regressions, notes, warnings }: Comparison): str
   lines.push(changed.length === 0 ? 'no reading has changed' : 'what changed:');
   for (const change of changed)
     lines.push(
-      `  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${told(change.after)} ${UNITS[change.unit] ?? change.unit}`.trimEnd(),
+      `  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${told(change.after)} ${unitOf(change)}`.trimEnd(),
     );
   if (map.length > 0) {
     const few = map.filter((_, k) => k % Math.max(1, Math.ceil(map.length / 12)) === 0 || k === map.length - 1);

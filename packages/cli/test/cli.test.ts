@@ -46,6 +46,9 @@ describe('ypsigraph exemplar and measure', () => {
       'readings',
       'unmade',
       'warnings',
+      'findings',
+      'unjudged',
+      'judged',
     ]);
     expect(report).toMatchObject({
       format: 'bvh',
@@ -58,14 +61,16 @@ describe('ypsigraph exemplar and measure', () => {
       warnings: [],
     });
     expect(report.roles).toMatchObject({ hips: 'hips', 'hand.L': 'hand.L' });
-    expect(report.readings).toContainEqual({ id: 'cycle.length', value: 32, unit: 'frames' });
+    expect(report.readings).toContainEqual(expect.objectContaining({ id: 'cycle.length', value: 32, unit: 'frames' }));
   });
 
   test('a fault put in comes out, by the label of its frame; without --json as sentences', async () => {
     await ypsigraph('exemplar', 'walk', '--fault', 'pop=26', '-o', file('pop.bvh'));
     const { out } = await ypsigraph('measure', file('pop.bvh'), '--kind', 'walk');
-    expect(out).toContain('the right hand pops at frame 9');
-    expect(out).toContain('frames 1–25 at 24 fps, loop repeat');
+    expect(out).toMatch(
+      /^21 gauges judged: 1 outside; 0 could not be judged\n1\. the right forearm is out of place for one frame, by 26°, at frame 9\. /,
+    );
+    expect(out).toContain('frames 1–25 at 24 a second, a loop whose last frame repeats the first');
   });
 
   test('--joint adds that joint’s readings under its name', async () => {
@@ -96,11 +101,11 @@ describe('ypsigraph exemplar and measure', () => {
       );
       const report = JSON.parse(out) as {
         readings: { id: string; detail: object }[];
-        unmade: { id: string; why: string }[];
+        unmade: { id: string; part?: string; why: string }[];
       };
       return (
         report.readings.find(({ id }) => id === 'arc.rise')?.detail ??
-        report.unmade.find(({ id }) => id === 'arc.rise')?.why
+        report.unmade.find(({ id, part }) => id === 'arc.rise' && part === 'hand.L')?.why
       );
     };
     expect(await rise('3', '15')).toEqual({ from: 3, to: 15, flat: false });
@@ -195,18 +200,18 @@ describe('ypsigraph favour, chart and --chain', () => {
 
 describe('every kind of exercise', () => {
   test.each([
-    ['run', 'run', 'bigBob=9', /^1\. the hips go up and down by 16/m],
-    ['steps', 'walk', 'slide=5', /^1\. the left leg slides 5\.\d+ %L/m],
+    ['run', 'run', 'bigBob=9', /^1\. the hips go up and down by 17 % of a leg, which is a lot/m],
+    ['steps', 'walk', 'slide=5', /^1\. the (left|right) foot slides by 5\.\d % of a leg/m],
     ['jump', 'jump', 'floats=0.5', /^1\. the body floats: it falls at 0\.5 of gravity/m],
     ['take', 'take', 'shortLook=9', /^1\. the look to the left from 13 to 15 lasts 2 frames/m],
-    ['turn', 'turn', 'deadHold=1', /^1\. the hold of the head from 18 to 32 is dead/m],
-    ['overlap', 'overlap', 'stray=5', /^1\. master should be still and moves by 5 %L/m],
-    ['lean', 'overlap', 'noDelay=1', /^1\. spine moves as one piece/m],
+    ['turn', 'turn', 'deadHold=1', /^1\. nothing moves in the hold of the head from 18 to 32: it is dead/m],
+    ['overlap', 'overlap', 'stray=5', /^1\. the master should be still and moves by 5 % of a leg/m],
+    ['lean', 'overlap', 'noDelay=1', /^1\. the spine moves as one piece/m],
     ['idle', 'idle', 'panting=3', /^1\. a breath takes 16 frames/m],
   ])('%s is made faultless, and with a fault that is named first', async (name, kind, fault, said) => {
     expect((await ypsigraph('exemplar', name, '-o', file(`${name}.bvh`))).code).toBe(0);
     const { out } = await ypsigraph('measure', file(`${name}.bvh`), '--kind', kind);
-    expect(out).toContain('nothing lies outside the usual bands');
+    expect(out).toMatch(/^\d+ gauges judged: 0 outside/);
     await ypsigraph('exemplar', name, '--fault', fault, '-o', file('faulty.bvh'));
     expect((await ypsigraph('measure', file('faulty.bvh'), '--kind', kind)).out).toMatch(said);
   });
@@ -234,6 +239,56 @@ describe('every kind of exercise', () => {
   });
 });
 
+describe('what the gauges say', () => {
+  interface Told {
+    readonly findings: {
+      reading: string;
+      part?: string;
+      judgement: string;
+      distance: number;
+      say: string;
+      also?: string[];
+    }[];
+    readonly unjudged: { reading: string; part?: string; why: string }[];
+    readonly judged: number;
+  }
+  const judge = async (...args: string[]): Promise<Told> =>
+    JSON.parse((await ypsigraph('measure', ...args, '--json')).out);
+
+  test('findings, what could not be judged, and how many gauges were, in one object', async () => {
+    await ypsigraph('exemplar', 'walk', '--fault', 'slide=5', '-o', file('slide.bvh'));
+    const { findings, unjudged, judged } = await judge(file('slide.bvh'), '--kind', 'walk');
+    expect(findings.map(({ reading, part, judgement }) => [reading, part, judgement])).toEqual([
+      ['gait.slide', 'leg.L', 'outside'],
+      ['gait.slide', 'leg.R', 'outside'],
+    ]);
+    expect(findings[0]!.distance).toBeGreaterThan(2.5);
+    expect(findings[0]!.say).toMatch(/slides by/);
+    expect([unjudged, judged]).toEqual([[], 21]);
+  });
+
+  test('a gauge waits for its stage', async () => {
+    const { findings, judged } = await judge(file('slide.bvh'), '--kind', 'walk', '--stage', 'blocking');
+    expect(findings).toEqual([]);
+    expect(judged).toBeLessThan(21);
+  });
+
+  test('what could not be judged is said, each reason once', async () => {
+    const { unjudged, judged } = await judge(file('overlap.bvh'), '--kind', 'walk');
+    expect(unjudged.length).toBeGreaterThan(8);
+    expect(judged).toBeLessThan(6);
+    const { out } = await ypsigraph('measure', file('overlap.bvh'), '--kind', 'walk');
+    expect(out.split('\n')[0]).toMatch(/could not be judged$/);
+    const reasons = out.split('\n').filter((line) => line.startsWith('not judged: '));
+    expect(new Set(reasons.map((line) => line.split(' (')[0])).size).toBe(reasons.length);
+    expect(reasons.join()).toContain('hips, foot.L, foot.R');
+  });
+
+  test('of no kind in particular nothing is expected', async () => {
+    expect(await judge(file('slide.bvh'))).toMatchObject({ findings: [], unjudged: [], judged: 0 });
+  });
+});
+
 describe('ypsigraph compare', () => {
   test('maps frames, lists what changed, and names what broke', async () => {
     await ypsigraph('exemplar', 'walk', '--fault', 'slide=6', '-o', file('first.bvh'));
@@ -250,7 +305,7 @@ describe('ypsigraph compare', () => {
     expect(regressions.map(({ id }: { id: string }) => id)).toEqual(['gait.knee', 'gait.knee']);
     const { out } = await ypsigraph(...args);
     expect(out).toContain('inside its band before, outside now:');
-    expect(out).toContain('1. gait.knee (leg.L): 0 became 1.');
+    expect(out).toContain('1. gait.knee of the left leg was 0 and is 1 frame. Knees never');
     expect(out).toMatch(/frames: 1→1 .* 25→31/);
   });
 

@@ -138,7 +138,9 @@ describe('verdicts and findings', () => {
     expect(told(verdicts([gauge('m', { of: 'odd' })], moves, 'polish'))).toEqual(Array(3).fill(['m', 'inside']));
     const spread = gauge('m', { over: 'spread', band: [2, 99] });
     expect(verdicts([spread], moves, 'polish')).toMatchObject([{ judgement: 'outside', distance: -1 }]);
-    expect(verdicts([spread], { ...moves, readings: moves.readings.slice(1) }, 'polish')).toEqual([]);
+    expect(verdicts([spread], { ...moves, readings: moves.readings.slice(1) }, 'polish')).toMatchObject([
+      { judgement: 'unmade', why: expect.stringMatching(/three/) },
+    ]);
     const cut = { readings: [move(9, { detail: { cut: true } }), move(9)], unmade: [] };
     expect(verdicts([gauge('m', { except: 'cut' })], cut, 'polish')).toHaveLength(1);
   });

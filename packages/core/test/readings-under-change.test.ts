@@ -16,7 +16,7 @@ const shots = fc.constantFrom(...Object.keys(EXEMPLARS)).chain((name) => {
     name,
     fault,
     motion: make({}, fault === undefined ? {} : { [fault]: SIZES[fault] ?? 1 }),
-    options: { kind, loop: (defaults.loop ?? 'none') as ShotOptions['loop'] } as ShotOptions,
+    options: { kind, loop: (defaults.loop ?? 'none') as ShotOptions['loop'] },
   }));
 });
 

@@ -39,7 +39,7 @@ describe('Savitzky–Golay weights', () => {
         derivative: 0,
         polynomial: 2,
         pad: 'none',
-      }) as number[];
+      });
       const ours = smooth(Float64Array.from(values), half, 2);
       const shift = (values.length - theirs.length) / 2;
       theirs.forEach((value, i) => expect(ours[i + shift]!).toBeCloseTo(value, 9));

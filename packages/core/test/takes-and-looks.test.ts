@@ -202,7 +202,7 @@ function courierHeight(): number {
   let high = -Infinity;
   courierJoints().forEach(({ parent, offset, ends }, j) => {
     y[j] = offset[1] + (parent < 0 ? 0 : y[parent]!);
-    for (const at of [y[j]!, ...ends.map((end) => y[j]! + end[1])])
+    for (const at of [y[j], ...ends.map((end) => y[j]! + end[1])])
       [low, high] = [Math.min(low, at), Math.max(high, at)];
   });
   return high - low;

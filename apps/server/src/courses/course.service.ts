@@ -35,7 +35,7 @@ export class CourseService {
 
   async briefs(): Promise<Brief[]> {
     const briefs = await BriefModel.findAll({ order: ['title', ['version', 'DESC']] });
-    return briefs.map((brief) => brief.toJSON() as Brief);
+    return briefs.map((brief) => brief.toJSON<Brief>());
   }
 
   async assign(person: Person, { brief, cohort, due }: NewAssignment): Promise<Assignment> {

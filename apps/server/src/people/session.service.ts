@@ -34,4 +34,4 @@ export class SessionService {
 }
 
 const promised = (work: (done: (error?: unknown) => void) => void): Promise<void> =>
-  new Promise((resolve, reject) => work((error) => (error ? reject(error as Error) : resolve())));
+  new Promise((resolve, reject) => work((error) => (error ? reject(error) : resolve())));

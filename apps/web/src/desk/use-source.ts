@@ -19,7 +19,7 @@ export function useSource(
           shot.brief.kind,
         ] as const)
       : null;
-  const { data, error } = useSWRImmutable(
+  const { data, error } = useSWRImmutable<MotionSource, Error, typeof key>(
     key,
     async ([, id, firstFrame, loop, roles, kind]) => {
       const prepared = await loadShot(`/api/revisions/${id}/file`, {
@@ -33,5 +33,5 @@ export function useSource(
     },
     { shouldRetryOnError: (e: Error) => /fetch/i.test(e.message), errorRetryInterval: 2_000 },
   );
-  return { ...(data && { source: data }), ...(error && { error: (error as Error).message }) };
+  return { ...(data && { source: data }), ...(error && { error: error.message }) };
 }

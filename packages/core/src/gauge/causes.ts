@@ -9,7 +9,7 @@ const FROM_SEAM =
 
 /** Of one frame out of place: what is read at that moment. */
 const FROM_POP =
-  /^(arc\.off|spacing\.|gait\.(slide|even|depth|float|knee)|hold\.|move\.|cycle\.(seam|jerk)|look\.|take\.|ease\.|overshoot\.|anticipation\.)/;
+  /^(arc\.off|spacing\.|gait\.(slide|even|depth|float|knee|bob|lowAfter)|hold\.|move\.|mirror\.|cycle\.(seam|jerk)|look\.|take\.|ease\.|overshoot\.|anticipation\.)/;
 
 type Rule = (cause: Reading, effect: Reading) => boolean;
 

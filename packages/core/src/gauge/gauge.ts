@@ -133,7 +133,10 @@ function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
     return [...missing, { gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0 }];
   if (gauge.over === 'spread') {
     const spread = spreadOf(found);
-    return spread ? [{ gauge, reading: spread, ...judgeBy(band, spread.value) }] : [];
+    if (spread) return [{ gauge, reading: spread, ...judgeBy(band, spread.value) }];
+    return missing.length > 0
+      ? missing
+      : [{ gauge, judgement: 'unmade', why: 'it needs three moves or more', distance: 0 }];
   }
   const made = found.flatMap((reading): Verdict[] => {
     const value = judgedValue(gauge, reading);

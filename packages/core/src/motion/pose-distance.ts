@@ -8,8 +8,8 @@ export function jointWeights(motion: Pick<Motion, 'joints'>): Float64Array {
   const hanging = new Float64Array(motion.joints.length);
   for (let j = motion.joints.length - 1; j >= 0; j--) {
     const joint = motion.joints[j]!;
-    for (const end of joint.ends) hanging[j] += Math.hypot(...end);
-    if (joint.parent >= 0) hanging[joint.parent] += hanging[j]! + Math.hypot(...joint.offset);
+    for (const end of joint.ends) hanging[j]! += Math.hypot(...end);
+    if (joint.parent >= 0) hanging[joint.parent]! += hanging[j]! + Math.hypot(...joint.offset);
   }
   const total = hanging.reduce((a, b) => a + b, 0) || 1;
   const floored = hanging.map((h) => Math.max(h / total, 0.001));

@@ -226,7 +226,7 @@ function assignChains(joints: readonly Joint[], roles: Roles): void {
     if (handsAndHead.includes(joint.parent)) return;
     let tail = j;
     let count = 1;
-    while (children[tail]!.length === 1 && !taken.has(children[tail]![0]!)) {
+    while (children[tail]!.length === 1 && !taken.has(children[tail]![0])) {
       tail = children[tail]![0]!;
       count++;
     }

@@ -1,6 +1,5 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
-import type { Reading } from '@ypsigraph/core/measure/reading';
 import { sayReading } from '@ypsigraph/core/say/sentence';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { useClock } from '../frames/frame-clock.ts';
@@ -43,7 +42,7 @@ export function ReadingsFold({ revision }: { revision: Revision }) {
         disabled={!r.frames?.length}
         onClick={() => r.frames?.[0] !== undefined && clock.seek(r.frames[0])}
       >
-        {sayReading(r as Reading)}
+        {sayReading(r)}
       </button>
     </li>
   );

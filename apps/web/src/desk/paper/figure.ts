@@ -68,7 +68,7 @@ export class Figure {
   place(sample: number, joint: number, target: Vector3): Vector3 {
     const at = 3 * (sample * this.shot.motion.joints.length + joint);
     const { positions } = this.shot.world;
-    return target.set(positions[at]!, positions[at + 1]!, positions[at + 2]!).applyMatrix4(this.toFigure);
+    return target.set(positions[at]!, positions[at + 1]!, positions[at + 2]).applyMatrix4(this.toFigure);
   }
 
   /** Places of the feet at a sample: what the contact shadow is drawn under. */

@@ -101,12 +101,12 @@ export class Inks {
   colour(palette: Palette, silhouette: boolean): void {
     for (const side of ['left', 'right', 'centre', 'prop'] as const) {
       const { uniforms } = this.fills[side];
-      uniforms.colour!.value.copy(silhouette ? palette.ink : palette[side]);
-      uniforms.ground!.value.copy(silhouette ? palette.ink : palette.sheet);
-      uniforms.ink!.value.copy(palette.ink);
+      (uniforms.colour!.value as Color).copy(silhouette ? palette.ink : palette[side]);
+      (uniforms.ground!.value as Color).copy(silhouette ? palette.ink : palette.sheet);
+      (uniforms.ink!.value as Color).copy(palette.ink);
       uniforms.hatched!.value = side === 'right' && !silhouette ? 1 : 0;
     }
-    this.outline.uniforms.colour!.value.copy(palette.ink);
+    (this.outline.uniforms.colour!.value as Color).copy(palette.ink);
   }
 
   /** @param thickness of the outline in leg lengths; @param pixel device pixels a CSS pixel */

@@ -207,7 +207,7 @@ export class Stage {
 
   private makeShadow(): Mesh {
     const mesh = new Mesh(new SphereGeometry(1, 24, 12), this.shadowInk.clone());
-    (mesh.material as MeshBasicMaterial).color = this.shadowInk.color;
+    mesh.material.color = this.shadowInk.color;
     mesh.renderOrder = -1;
     this.scene.add(mesh);
     return mesh;

@@ -171,7 +171,7 @@ function rootsOf({ motion }: PreparedShot): number[] {
   const root: number[] = [];
   motion.joints.forEach(({ parent }, j) => {
     root[j] = parent < 0 ? j : root[parent]!;
-    sizes.set(root[j]!, (sizes.get(root[j]!) ?? 0) + 1);
+    sizes.set(root[j], (sizes.get(root[j]) ?? 0) + 1);
   });
   return [...sizes].filter(([, size]) => size >= 3).map(([joint]) => joint);
 }

@@ -29,7 +29,7 @@ export const STRAYS = [STRAY] as const;
  */
 export function measureStrayMotion(shot: PreparedShot): Measured {
   const named = (['master', 'camera'] as const).flatMap((role) =>
-    shot.roles[role] === undefined ? [] : [{ joint: shot.roles[role], part: role as string }],
+    shot.roles[role] === undefined ? [] : [{ joint: shot.roles[role], part: role }],
   );
   const still = shot.still.map((name) => ({ joint: jointIndex(shot.motion, name), part: name }));
   const missing = still.filter(({ joint }) => joint < 0);

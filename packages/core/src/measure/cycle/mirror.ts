@@ -63,9 +63,11 @@ export function measureMirror(shot: PreparedShot): Measured {
       ? 'left and right legs are not known; set the roles'
       : all.length === 0
         ? 'there is no whole cycle, so no second half to mirror'
-        : turnsAside(shot, all[0]!)
-          ? 'the path turns, so the step on the inside is not the mirror of the one on the outside'
-          : undefined;
+        : !shot.axes.forwardKnown
+          ? 'at rest the figure has no left and right'
+          : turnsAside(shot, all[0]!)
+            ? 'the path turns, so the step on the inside is not the mirror of the one on the outside'
+            : undefined;
   if (why) return refuse(MIRROR, why);
   const every = Math.ceil(all.length / MOST_CYCLES);
   const cycles = all.filter((_, k) => k % every === 0);
@@ -179,6 +181,7 @@ function labels(shot: PreparedShot, ...samples: number[]): number[] {
 function mirrorHeight(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: readonly number[][]): Measured {
   const { motion, world, axes } = shot;
   const hips = shot.roles.hips;
+  if (!shot.scale.fromLegs) return refuse([HEIGHT], 'the legs have no length to measure it by');
   if (hips === undefined) return refuse([HEIGHT], 'the hips are not known; set the roles');
   const wraps = shot.loop !== 'none';
   const samples = wraps ? shot.period : motion.frames;

@@ -9,8 +9,12 @@ export interface WholeCycle {
   readonly length: number;
 }
 
-/** Cycles of a loop whose lengths differ by no more than this, samples, are as long as each other: footfalls are right to one. */
-const ALIKE = 1.5;
+/**
+ * Cycles of a loop whose lengths are within this of their mean, samples, are as long as each other; footfalls of motion that trembles are
+ * right to a sample only.
+ */
+const ALIKE = 0.75;
+const ALIKE_TREMBLING = 1.5;
 
 /**
  * The whole cycles in a shot. Of a gait from its footfalls, whether it loops or not; of other loops, and of held poses, the loop itself, as
@@ -22,7 +26,8 @@ export function wholeCycles(shot: PreparedShot): WholeCycle[] {
   if (typeof view === 'object' && view.cycles.length > 0) {
     const lengths = view.cycles.map(({ from, to }) => to - from);
     const length = wraps ? shot.period / lengths.length : mean(lengths);
-    const even = wraps && lengths.every((own) => Math.abs(own - length) <= ALIKE);
+    const even =
+      wraps && lengths.every((own) => Math.abs(own - length) <= (shot.trembling > 0 ? ALIKE_TREMBLING : ALIKE));
     const { from } = view.cycles[0]!;
     return even
       ? lengths.map((_, k) => ({ from: from + k * length, length }))

@@ -19,8 +19,8 @@ export const CONTACT_DEFAULTS = Object.freeze({
   low: 1,
   /** It has landed once it is this near the height it stands at, %L; more where the motion trembled. */
   landed: 0.5,
-  /** How far the heel lies behind the ankle, as a share of how far the toes lie before it (about a third; anthropometry, from memory). */
-  heelBehind: 0.3,
+  /** How far the heel lies behind the ankle, as a share of how far the ball lies before it (foot outlines, from memory). */
+  heelBehind: 0.4,
   /** The ground is up = 0 when the feet come down within this of it, %L. */
   groundNear: 12.5,
   /** On steps it moves with the ground to within this share of the speed: still, at whatever height. */
@@ -168,7 +168,7 @@ function landed({ height, heights }: FootTrack, run: Contact, near: number, wrap
   const [heel, ...front] = heights;
   const isUp = (f: number): boolean => {
     const k = index(f);
-    const toes = Math.max(0, ...front.map((points) => points[k]! - heel![k]!));
+    const toes = front.length > 0 ? Math.max(0, smallestOf(front.map((points) => points[k]! - heel![k]!))) : 0;
     return height[k]! - Math.min(most, CONTACT_DEFAULTS.heelBehind * toes) > level;
   };
   let { from, to } = run;
