@@ -115,7 +115,7 @@ test('findings are folded, name the fault first, and become a mark only by being
   await expect(first).toContainText('sinks');
   await first.getByRole('button', { name: 'Take' }).click();
   await expect(page.getByLabel('Words of the mark')).toHaveValue(
-    /sinks [\d.]+ %L through the ground at frame \d+\. A foot stays on the ground/,
+    /sinks [\d.]+ % of a leg into the ground at frame \d+\. A foot stays on the ground/,
   );
   await expect(page.getByRole('combobox', { name: 'Joint' })).toContainText('foot.');
   await page.getByRole('button', { name: 'Discard' }).click();

@@ -9,8 +9,9 @@ import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
-import { quatAt, slerp } from '../src/motion/quaternion.ts';
-import { builtDifferently, renamed } from './figures.ts';
+import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
+import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
+import { cut, turnedBy, withHeldFrame } from './material.ts';
 
 /** The motion at other times: a frame for each of `at`, samples with fractions. */
 function retimed(motion: Motion, at: readonly number[]): Motion {
@@ -31,6 +32,34 @@ function retimed(motion: Motion, at: readonly number[]): Motion {
         motion.translations[a * width + k]! * (1 - time + a) + motion.translations[b * width + k]! * (time - a);
   });
   return { ...motion, frames: at.length, rotations, translations };
+}
+
+/** The same motion on a figure whose arms hang at rest by 50 degrees. */
+function inOtherRestPose(motion: Motion): Motion {
+  const n = motion.joints.length;
+  const index = (name: string): number => motion.joints.findIndex((joint) => joint.name === name);
+  const rotations = motion.rotations.slice();
+  const joints = [...motion.joints];
+  for (const [side, sign] of [
+    ['L', -1],
+    ['R', 1],
+  ] as const) {
+    // In the new rest pose what hangs from the shoulder is turned down; every rotation below it takes that back.
+    const down = rotateZ(sign * 50);
+    const [upper, fore, hand] = ['upperArm', 'foreArm', 'hand'].map((name) => index(`${name}.${side}`)) as [
+      number,
+      number,
+      number,
+    ];
+    for (const j of [fore, hand]) joints[j] = { ...joints[j]!, offset: rotate(down, joints[j]!.offset) };
+    joints[hand] = { ...joints[hand]!, ends: joints[hand]!.ends.map((end) => rotate(down, end)) };
+    for (let f = 0; f < motion.frames; f++) {
+      const at = (j: number) => quatAt(motion.rotations, f * n + j);
+      rotations.set(multiply(at(upper), conjugate(down)), 4 * (f * n + upper));
+      for (const j of [fore, hand]) rotations.set(multiply(multiply(down, at(j)), conjugate(down)), 4 * (f * n + j));
+    }
+  }
+  return { ...motion, joints, rotations };
 }
 
 const alignment = (a: Motion, b: Motion, options: ShotOptions = {}): Alignment => {
@@ -92,6 +121,62 @@ describe('a map of frames', () => {
     ]);
     // The take-off is five frames later, and found there.
     expect(Math.abs(mapLabel(map, 123) - 127)).toBeLessThanOrEqual(1.5);
+  });
+
+  test('is the same whichever way the figures face, whichever axis is up, whatever their names, size and rest pose', () => {
+    for (const name of Object.keys(EXEMPLARS)) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      const others = [inOtherAxes(motion, zUp, 0.4)];
+      if (motion.joints.some((joint) => joint.name === 'hips'))
+        others.push(movedInWorld(motion, rotateY(90), [50, 0, 20]), builtDifferently(motion), inOtherRestPose(motion));
+      for (const [k, other] of others.entries())
+        for (const [a, b] of align(motion, other))
+          expect([name, k, a, Math.abs(a - b) < 0.6]).toEqual([name, k, a, true]);
+    }
+  });
+
+  test('has both ends free: what was cut, or put in front, has no counterpart, and is said', () => {
+    for (const name of ['walk', 'jump', 'take', 'turn', 'lean', 'overlap', 'idle', 'steps']) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      const less = Math.floor(motion.frames * 0.3);
+      const cases = [
+        [cut(motion, 0, motion.frames - 1 - less), 0, /cut at the end/],
+        [cut(motion, less, motion.frames - 1), -less, /cut at the front/],
+        [withHeldFrame(motion, 0, 6), 6, /frames in front/],
+      ] as const;
+      for (const [other, shift, said] of cases) {
+        const { map, notes } = alignment(motion, other);
+        expect([name, notes.some((note) => said.test(note))]).toEqual([name, true]);
+        for (const [a, b] of map) expect([name, a, Math.abs(b - a - shift) <= 1]).toEqual([name, a, true]);
+        expect(map.length).toBeGreaterThanOrEqual(Math.min(motion.frames, other.frames) - 2);
+      }
+    }
+  });
+
+  test('of a mirrored revision says that it is mirrored', () => {
+    for (const name of ['walk', 'jump', 'take', 'turn', 'lean', 'steps']) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      const { map, notes } = alignment(motion, mirrored(motion));
+      expect([name, notes.join()]).toEqual([name, expect.stringMatching(/mirrored/)]);
+      for (const [a, b] of map) expect(Math.abs(a - b)).toBeLessThan(0.6);
+      expect(alignment(motion, motion).notes).toEqual([]);
+    }
+  });
+
+  test('of a revision in which only the arms changed says so, and every frame stays where it was', () => {
+    for (const name of ['walk', 'jump', 'take', 'turn', 'idle']) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      const wider = ['upperArm.L', 'upperArm.R'].reduce(
+        (m, arm) => turnedBy(m, arm, (_, q) => multiply(q, rotateZ(17))),
+        motion,
+      );
+      const { map, notes, parts } = alignment(motion, wider);
+      expect([name, parts]).toEqual([name, ['arm.L', 'arm.R']]);
+      expect(notes.filter((note) => /changed/.test(note)).join()).toMatch(/^(only the arms changed)?$/);
+      for (const [a, b] of map) expect(Math.abs(a - b)).toBeLessThan(0.6);
+    }
+    const head = turnedBy(walkExemplar(), 'head', (_, q) => multiply(q, rotateX(12)));
+    expect(alignment(walkExemplar(), head).notes).toEqual(['only the head changed']);
   });
 
   test('matches joints by role where their names differ', () => {

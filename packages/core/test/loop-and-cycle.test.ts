@@ -209,7 +209,7 @@ test('readings of bad and odd shots are finite or unmade with a reason', () => {
     cut(walk, 0, 5),
     exposeOn(walk, 99),
     { ...walk, joints: walk.joints.map((joint) => ({ ...joint, offset: [0, 0, 0] as const, ends: [] })) },
-    readBvh(recording('01_03.bvh')).motion,
+    cut(readBvh(recording('01_03.bvh')).motion, 0, 500),
   ];
   for (const motion of shots) {
     for (const loop of ['auto', 'repeat', 'follow'] as const) {

@@ -3,7 +3,7 @@ import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { add, dot, length, mean, reject, subtract, type Vec3 } from '../../motion/vector.ts';
 import { footName } from '../../say/part-names.ts';
-import { figures, ofLeg, span } from '../../say/words.ts';
+import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
 import { describeReading } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
@@ -47,7 +47,7 @@ const DEPTH = describeReading<number>({
   say: ({ value, part, frames }) =>
     value === 0
       ? `${footName(part)} stays above the ground`
-      : `${footName(part)} is ${ofLeg(value)} in the ground at frame ${frames?.[0] ?? ''}`,
+      : `${footName(part)} sinks ${ofLeg(value)} into the ground${atFrames(frames)}`,
 });
 const FLOAT = describeReading<number, Lasting>({
   id: 'gait.float',
