@@ -51,7 +51,7 @@ describe('handing in', () => {
       note: 'My first.',
       reading: { state: 'read', reason: null },
     });
-    const pop = revision!.report!.readings.find((reading) => reading.id === 'arc.pop' && reading.part === 'hand.R');
+    const pop = revision!.report!.readings.find((reading) => reading.id === 'arc.pop' && reading.part === 'foreArm.R');
     expect(pop!.frames).toEqual([9]);
     expect(revision!.report!.roles['hand.R']).toBe('hand.R');
   });

@@ -1,7 +1,7 @@
 import { smooth } from '../signal/savitzky-golay.ts';
 import type { PreparedShot } from './prepared-shot.ts';
 import { axisAngle, type Quat, quatAt, rotate } from './quaternion.ts';
-import { dot, normalise, reject, type Vec3 } from './vector.ts';
+import { dot, mean, normalise, reject, type Vec3 } from './vector.ts';
 
 /** Which way the figure faces at every sample: its hips' own heading with what it does in a cycle smoothed away. */
 export interface Heading {
@@ -45,7 +45,7 @@ export function headingOf(shot: Placed, samples: number, cycle = Math.round(shot
   };
 }
 
-const meanOf = (raw: Float64Array): Float64Array => raw.map(() => raw.reduce((a, b) => a + b, 0) / raw.length);
+const meanOf = (raw: Float64Array): Float64Array => new Float64Array(raw.length).fill(mean(raw));
 
 /** A straight line through every stretch of a cycle's length; a shot no longer than that has one line. */
 function trend(raw: Float64Array, cycle: number): Float64Array {

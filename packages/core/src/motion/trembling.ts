@@ -30,7 +30,7 @@ export function tremblingOf(motion: Motion): number {
   const n = motion.joints.length;
   if (frames < TREMBLING_DEFAULTS.least) return 0;
   // A long recording is the same noise everywhere.
-  const end = Math.min(frames - 6, 600);
+  const end = Math.min(frames - 6, 240);
   const each: number[] = [];
   for (let j = 0; j < n; j++) {
     const sizes = new Float64Array(end);

@@ -42,15 +42,24 @@ export function lagBehind(
   const n = period ?? a.length;
   const most = Math.min(reach, period ? Math.floor(n / 2) : n - 3);
   const at = (shift: number): number => {
-    const x: number[] = [];
-    const y: number[] = [];
-    for (let i = 0; i < n; i++) {
-      const k = i + shift;
-      if (!period && (k < 0 || k >= n)) continue;
-      x.push(a[i]!);
-      y.push(b[((k % n) + n) % n]!);
+    const from = period ? 0 : Math.max(0, -shift);
+    const to = period ? n : Math.min(n, n - shift);
+    const other = (i: number): number => (period ? (i + shift + 2 * n) % n : i + shift);
+    let [ma, mb] = [0, 0];
+    for (let i = from; i < to; i++) {
+      ma += a[i]!;
+      mb += b[other(i)]!;
     }
-    return correlation(x, y);
+    ma /= to - from;
+    mb /= to - from;
+    let [ab, aa, bb] = [0, 0, 0];
+    for (let i = from; i < to; i++) {
+      const [x, y] = [a[i]! - ma, b[other(i)]! - mb];
+      ab += x * y;
+      aa += x * x;
+      bb += y * y;
+    }
+    return aa > 0 && bb > 0 ? ab / Math.sqrt(aa * bb) : NaN;
   };
   let best = { lag: 0, likeness: -Infinity };
   for (let shift = -most; shift <= most; shift++) {

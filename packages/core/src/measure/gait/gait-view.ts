@@ -82,7 +82,8 @@ function workOut(shot: PreparedShot): GaitView | string {
     wraps ? scale(contacts.advance, Math.floor(sample / frames)) : [0, 0, 0];
   const point = (joint: number, sample: number): Vec3 => {
     const k = 3 * (index(sample) * n + joint);
-    return add([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], travelled(sample));
+    const p: Vec3 = [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
+    return wraps && (sample < 0 || sample >= frames) ? add(p, travelled(sample)) : p;
   };
   const place: GaitView['place'] = (joint, sample) => {
     const p = point(joint, sample);

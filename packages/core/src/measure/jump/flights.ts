@@ -1,7 +1,7 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, median, smallestOf, type Vec3 } from '../../motion/vector.ts';
 import { type Run, runsOf } from '../../signal/runs.ts';
-import { type FootTrack, footTracks, standsAt } from '../../motion/feet/standing-feet.ts';
+import { type FootTrack, footTracks, keepsStill } from '../../motion/feet/standing-feet.ts';
 
 /** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
 export const FLIGHT_DEFAULTS = Object.freeze({
@@ -115,7 +115,8 @@ function standing({ axes, scale, fps, motion }: PreparedShot, track: FootTrack):
   const reach = Math.max(1, Math.round(fps / 24));
   const limit = FLIGHT_DEFAULTS.still * L * (24 / fps) * reach;
   const rule = { reach, rise: limit, drift: limit, within: limit, low: FLIGHT_DEFAULTS.low * L };
-  const stands = Uint8Array.from({ length: n }, (_, f) => (standsAt(track, f, axes.up, rule) ? 1 : 0));
+  const stands = new Uint8Array(n);
+  for (let f = 0; f + reach < n; f++) if (keepsStill(track, f, axes.up, rule)) stands.fill(1, f, f + reach + 1);
   for (const run of runsOf(n, (f) => stands[f] === 1))
     if (isTurn(run, track.height, L, fps)) stands.fill(0, run.from, run.to + 1);
   return { side: track.side, height: track.height, stands };

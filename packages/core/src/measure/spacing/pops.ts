@@ -126,11 +126,15 @@ function displaced(
   let largest = 0;
   const first = wraps ? 0 : half;
   for (let i = first; i < count - first; i++) {
+    const within = i >= half && i + half < count;
     let size = 0;
     for (let c = 0; c < width; c++) {
       let r = values[i * width + c]!;
-      for (let k = 1; k <= half; k++)
-        r -= stencil.weights[k - 1]! * (values[index(i - k) * width + c]! + values[index(i + k) * width + c]!);
+      for (let k = 1; k <= half; k++) {
+        const before = within ? i - k : index(i - k);
+        const behind = within ? i + k : index(i + k);
+        r -= stencil.weights[k - 1]! * (values[before * width + c]! + values[behind * width + c]!);
+      }
       residuals[i * width + c] = r;
       size += r * r;
     }
@@ -219,7 +223,7 @@ function rotationPops(shot: PreparedShot): Single[] {
   }
   const L = shot.scale.legLength;
   const values = new Float64Array(4 * count);
-  const atContact = legsAtContacts(shot, 1);
+  const atContact = legsAtContacts(shot, 2);
   const legs = outOfSwing(shot);
   const pops: Single[] = [];
   for (let joint = 0; joint < n; joint++) {

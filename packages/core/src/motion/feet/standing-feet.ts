@@ -89,6 +89,14 @@ function isCalm(points: Float64Array, a: number, b: number, up: Vec3, rule: Stan
   return length(reject(step, up)) <= rule.drift;
 }
 
+/** Whether one of a foot's low points keeps still from a sample on, for as long as the rule looks. */
+export const keepsStill = (track: FootTrack, f: number, up: Vec3, rule: StandingRule): boolean =>
+  track.points.some(
+    (points, k) =>
+      track.heights[k]![f]! - track.height[f]! <= rule.low &&
+      isCalm(points, f, f + rule.reach, up, rule, track.height.length),
+  );
+
 /** Step of a point from one sample to another. */
 export const stepOf = (points: Float64Array, from: number, to: number): Vec3 => [
   points[3 * to]! - points[3 * from]!,
