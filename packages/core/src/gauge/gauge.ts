@@ -130,7 +130,9 @@ function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
     }));
   const band = resolved(gauge, measured);
   if (!band)
-    return [...missing, { gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0 }];
+    return missing.length > 0
+      ? missing
+      : [{ gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0 }];
   if (gauge.over === 'spread') {
     const spread = spreadOf(found);
     if (spread) return [{ gauge, reading: spread, ...judgeBy(band, spread.value) }];

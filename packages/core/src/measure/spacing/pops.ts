@@ -12,8 +12,8 @@ export const POP_DEFAULTS = Object.freeze({
   /** The residual is so many times what the joint's usually is. */
   unusual: 5,
   unusualFast: 3,
-  /** Within a frame of where a foot lands or leaves a knee may give by less than this, %L. */
-  leastAtContact: 8,
+  /** Within two frames of where a foot lands or leaves a knee may give by less than this, %L. */
+  leastAtContact: 14,
   /** Share of the residuals about the sample that one displaced sample alone explains: a corner explains 0.95, a jump 0.88. */
   alone: 0.94,
   aloneFast: 0.88,
