@@ -80,17 +80,18 @@ const UNITS: Readonly<Record<string, string>> = {
 const unitOf = ({ unit, after }: Change): string =>
   unit === 'frames' && after === 1 ? 'frame' : (UNITS[unit] ?? unit);
 
+/** What is now, with its unit. */
+const withUnit = (change: Change): string => `${told(change.after)} ${unitOf(change)}`.trimEnd();
+
 function asText({ map, changes, regressions, notes, warnings }: Comparison): string {
   const lines = [...warnings.map((warning) => `warning: ${warning}`), ...notes];
   lines.push(
     regressions.length === 0
       ? 'nothing that was inside its band is outside now'
       : 'inside its band before, outside now:',
-    ...regressions.map((change, k) =>
-      `${k + 1}. ${change.id}${where(change)} was ${told(change.before)} and is ${told(change.after)} ${unitOf(change)}. ${change.why}`.replace(
-        ' .',
-        '.',
-      ),
+    ...regressions.map(
+      (change, k) =>
+        `${k + 1}. ${change.id}${where(change)} was ${told(change.before)} and is ${withUnit(change)}. ${change.why}`,
     ),
     '',
   );
@@ -98,9 +99,7 @@ function asText({ map, changes, regressions, notes, warnings }: Comparison): str
   const width = Math.max(0, ...changed.map((change) => (change.id + where(change)).length));
   lines.push(changed.length === 0 ? 'no reading has changed' : 'what changed:');
   for (const change of changed)
-    lines.push(
-      `  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${told(change.after)} ${unitOf(change)}`.trimEnd(),
-    );
+    lines.push(`  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${withUnit(change)}`);
   if (map.length > 0) {
     const few = map.filter((_, k) => k % Math.max(1, Math.ceil(map.length / 12)) === 0 || k === map.length - 1);
     lines.push('', `frames: ${few.map(([a, b]) => `${a}→${Number(b.toFixed(1))}`).join('  ')}`);

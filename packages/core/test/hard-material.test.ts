@@ -1,4 +1,5 @@
 // What students really hand in, on a figure that is not the exemplars': the keeper, in inches, Z up, turned by 40° and moved.
+import { exposeOn } from '../src/exemplar/expose.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { judgeShot, type Judgements } from '../src/gauge/findings.ts';
 import type { Stage } from '../src/gauge/gauge.ts';
@@ -10,18 +11,7 @@ import { multiply, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
 import { detailOf } from './fixtures.ts';
 import { type KeeperWalk, keeperWalk } from './keeper.ts';
-import {
-  called,
-  cut,
-  doubled,
-  heldFor,
-  jolted,
-  reversed,
-  trembling,
-  turnedBy,
-  withFrames,
-  withHeldFrame,
-} from './material.ts';
+import { called, cut, doubled, jolted, reversed, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
 
 interface Told extends Judgements {
   readonly shot: PreparedShot;
@@ -97,11 +87,11 @@ describe('clean walks have nothing outside', () => {
 
 describe('held poses', () => {
   test.each<[string, Motion]>([
-    ['on twos, on the spot', heldFor(keeperWalk(), 2)],
-    ['on twos, travelling', heldFor(keeperWalk({ cycles: [24, 24], travel: 1 }), 2)],
+    ['on twos, on the spot', exposeOn(keeperWalk(), 2)],
+    ['on twos, travelling', exposeOn(keeperWalk({ cycles: [24, 24], travel: 1 }), 2)],
     ['twelve poses a second doubled into 24', doubled(keeperWalk({ cycles: [12], fps: 12 }))],
     ['the same, its last pose before the first', doubled(keeperWalk({ cycles: [12], fps: 12, more: 0 }))],
-    ['on threes, a slow walk', heldFor(keeperWalk({ cycles: [36] }), 3)],
+    ['on threes, a slow walk', exposeOn(keeperWalk({ cycles: [36] }), 3)],
   ])('%s: a clean walk is clean, and its times are frames of the file', (_, motion) => {
     const shot = told(motion);
     expect(shot.outside).toEqual([]);
@@ -111,7 +101,7 @@ describe('held poses', () => {
   });
 
   test.each([3, 4, 6, 8])('stepped, %i frames a pose: a loop, judged as blocking', (frames) => {
-    const { shot, unjudged, outside, measured } = told(heldFor(keeperWalk(), frames));
+    const { shot, unjudged, outside, measured } = told(exposeOn(keeperWalk(), frames));
     expect([shot.loop, shot.exposures.blocking, outside]).toEqual(['repeat', true, []]);
     expect(unjudged.find(({ reading }) => reading === 'gait.slide')!.why).toBe(BLOCKED);
     expect(measured.readings.some(({ id }) => id.startsWith('arc.'))).toBe(false);
@@ -125,7 +115,7 @@ describe('held poses', () => {
     const limping = turnedBy(keeperWalk(), 'Keeper_Chest_j', (f, q) =>
       f > 11 && f < 24 ? multiply(q, rotateZ(60)) : q,
     );
-    expect(told(heldFor(limping, 4), { kind: 'walk' }, 'blocking').outside).toEqual(['mirror.off']);
+    expect(told(exposeOn(limping, 4), { kind: 'walk' }, 'blocking').outside).toEqual(['mirror.off']);
   });
 
   test.each<[string, Motion, number, number[]]>([

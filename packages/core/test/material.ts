@@ -1,27 +1,11 @@
+import { samplesOf } from '../src/motion/exposures.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { multiply, type Quat, quatAt, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
 
 /** The frames of a motion that are listed, in that order; a frame may be there several times. */
-export function withFrames(motion: Motion, list: readonly number[]): Motion {
-  const r = 4 * motion.joints.length;
-  const t = 3 * motion.moving.length;
-  const rotations = new Float64Array(r * list.length);
-  const translations = new Float64Array(t * list.length);
-  list.forEach((from, to) => {
-    rotations.set(motion.rotations.subarray(r * from, r * (from + 1)), r * to);
-    translations.set(motion.translations.subarray(t * from, t * (from + 1)), t * to);
-  });
-  return { ...motion, frames: list.length, rotations, translations };
-}
+export const withFrames = (motion: Motion, list: readonly number[]): Motion => samplesOf(motion, list, 1);
 
 const range = (from: number, to: number): number[] => Array.from({ length: to - from + 1 }, (_, k) => from + k);
-
-/** Every pose held for so many frames: the poses of a motion on twos, threes, or stepped. The last stands once where it is the first. */
-export const heldFor = (motion: Motion, frames: number): Motion =>
-  withFrames(
-    motion,
-    range(0, motion.frames - 1).map((f) => f - (f % frames)),
-  );
 
 /** Poses made at a lower rate, each shown for so many frames at a higher one. */
 export const doubled = (motion: Motion, times = 2): Motion => ({

@@ -93,12 +93,16 @@ export function regressionsIn(
   stage: Stage,
   now: readonly Reading[] = [],
 ): Regression[] {
+  const madeBefore = new Set(changes.flatMap(({ id, before }) => (before === null ? [] : [id])));
+  // A hold or a pop that was not there was not wrong; what could not be made at all then was not right either.
+  const wasInside = ({ id, before }: Change, gauge: Gauge): boolean =>
+    before === null ? madeBefore.has(id) : judgeBy(gauge, before).judgement === 'inside';
   const found = changes
     .flatMap((change) =>
       gauges
         .filter((gauge) => gauge.reading === change.id && isDue(gauge, stage) && isFor(gauge, change.part))
         .filter((gauge) => gauge.of === undefined && gauge.over === undefined && gauge.per === undefined)
-        .filter((gauge) => isInside(change.before, gauge) && isOutside(change.after, gauge))
+        .filter((gauge) => wasInside(change, gauge) && isOutside(change.after, gauge))
         .map(({ band, allowed, weight, why }): Regression => ({
           ...change,
           ...(band && { band }),
@@ -122,8 +126,5 @@ export function regressionsIn(
   });
 }
 
-// What was not there was not wrong: a hold that is gone, a slide in a foot that did not stand.
-const isInside = (value: Reading['value'] | null, gauge: Gauge): boolean =>
-  value === null || judgeBy(gauge, value).judgement === 'inside';
 const isOutside = (value: Reading['value'] | null, gauge: Gauge): boolean =>
   value !== null && judgeBy(gauge, value).judgement === 'outside';

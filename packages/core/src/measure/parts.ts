@@ -1,6 +1,5 @@
-import { childrenOf } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { ancestors, chainJoints, type Role } from '../motion/roles.ts';
+import { ancestors, type Role } from '../motion/roles.ts';
 
 const PART_ROOTS: readonly (readonly [part: string, roles: readonly Role[]])[] = [
   ['leg.L', ['thigh.L', 'shin.L', 'foot.L']],
@@ -30,21 +29,4 @@ export function jointParts(shot: Pick<PreparedShot, 'motion' | 'roles'>): string
     const trunk = roles.hips === undefined || (j !== roles.hips && !ancestors(motion.joints, roles.hips).includes(j));
     return trunk ? 'spine' : 'hips';
   });
-}
-
-/** The points whose paths are looked at when none is asked for: the tips that lead the eye. */
-export function tipJoints(shot: Pick<PreparedShot, 'motion' | 'roles'>): { joint: number; part: string }[] {
-  const { motion, roles } = shot;
-  const tips: { joint: number; part: string }[] = [];
-  for (const role of ['hips', 'head', 'hand.L', 'hand.R'] as const) {
-    if (roles[role] !== undefined) tips.push({ joint: roles[role], part: role });
-  }
-  const children = childrenOf(motion.joints);
-  for (const [role, first] of Object.entries(roles)) {
-    if (!role.startsWith('chain:')) continue;
-    tips.push({ joint: chainJoints(motion.joints, first!).at(-1)!, part: role });
-  }
-  if (tips.length === 0)
-    motion.joints.forEach((joint, j) => children[j]!.length === 0 && tips.push({ joint: j, part: joint.name }));
-  return tips.slice(0, 12);
 }

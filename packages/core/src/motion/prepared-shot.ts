@@ -6,9 +6,11 @@ import { GAITS, type Kind, LOOPING } from './kinds.ts';
 import { closes, cyclesWithin, detectLoop, type Loop, loopPeriod } from './loop.ts';
 import type { Motion } from './motion.ts';
 import { type WorldPose, worldPose } from './pose.ts';
+import { poseSteps } from './pose-distance.ts';
 import { guessRoles, type Roles, sideWarnings } from './roles.ts';
 import { staysOnTheSpot } from './travel.ts';
 import { steadied, TREMBLING_DEFAULTS, tremblingOf } from './trembling.ts';
+import { median } from './vector.ts';
 
 export { type Kind, KINDS } from './kinds.ts';
 
@@ -213,21 +215,14 @@ const legJoints = (roles: Roles, kind: Kind): number[] =>
         (role) => roles[role] ?? [],
       );
 
+/** A pose that changes by less than this share of its usual step rests. */
+const RESTS = 0.25;
+
 /** Whether the motion has come to rest at one of its ends: then it is a walk that starts or stops, no cycle. */
-function restsAtAnEnd({ rotations, joints, frames }: Motion): boolean {
-  const width = 4 * joints.length;
-  const step = (f: number): number => {
-    let sum = 0;
-    for (let k = 0; k < width; k += 4) {
-      let dotted = 0;
-      for (let c = 0; c < 4; c++) dotted += rotations[f * width + k + c]! * rotations[(f + 1) * width + k + c]!;
-      sum += 1 - Math.min(1, dotted * dotted);
-    }
-    return Math.sqrt(sum);
-  };
-  const steps = Float64Array.from({ length: frames - 1 }, (_, f) => step(f));
-  const usual = steps.slice().sort()[Math.floor(steps.length / 2)]!;
-  return [0, frames - 3].some((f) => Math.max(steps[f]!, steps[f + 1]!) < 0.25 * usual);
+function restsAtAnEnd(motion: Motion): boolean {
+  const steps = poseSteps(motion);
+  const usual = median(steps);
+  return [0, steps.length - 2].some((f) => Math.max(steps[f]!, steps[f + 1]!) < RESTS * usual);
 }
 
 /** Label of a sample; between samples, and beyond the last, by the shot's own pace. */

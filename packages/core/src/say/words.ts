@@ -33,6 +33,9 @@ export const list = (words: readonly (string | number)[]): string =>
 
 const MOST_LABELS = 6;
 
+/** How often: “once”, “3 times”. */
+export const times = (value: number): string => (value === 1 ? 'once' : `${figures(value)} times`);
+
 /** “at frame 9”, “at frames 9, 12 and 15”, “at frames 1, 2, 3, 4, 5, 6 and 8 more”; nothing where there is none. */
 export function atFrames(labels: readonly number[] = []): string {
   const shown = [...new Set(labels.map(Math.round))];

@@ -3,7 +3,7 @@ import { angleAt, jointWeights, poseDistance } from '../../motion/pose-distance.
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { angleBetween, type Quat, quatAt, unit } from '../../motion/quaternion.ts';
 import { mean, median } from '../../motion/vector.ts';
-import { count, figures, frames, list } from '../../say/words.ts';
+import { figures, frames, list, times } from '../../say/words.ts';
 import { describeReading } from '../describe.ts';
 import { viewGait } from '../gait/gait-view.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
@@ -24,7 +24,7 @@ const LENGTH = describeReading<number, { cycles: number; lengths: number[]; tail
   mark: 'timing',
   say: ({ value, detail: { cycles, tail, lengths } }) => {
     const uneven = lengths.some((length) => Math.round(length) !== Math.round(lengths[0]!));
-    const several = cycles > 1 ? `, ${count(cycles, 'of them')}`.replace(/of thems?$/, 'times') : '';
+    const several = cycles > 1 ? `, ${times(cycles)}` : '';
     return `a cycle lasts ${frames(value)}${uneven ? ` (${list(lengths.map(Math.round))})` : ''}${several}${tail > 0 ? `, and its last pose stands ${frames(tail)} longer` : ''}`;
   },
 });

@@ -23,7 +23,9 @@ const OFF = describeReading<number, { largest?: number }>({
   fromPoses: true,
   mark: 'breakdown',
   say: ({ value, part, frames }, name) =>
-    `${part === undefined ? 'the second half' : `the second half of ${name}`} is ${degrees(value)} off the first one’s mirror${part === undefined && value > 0 ? atFrames(frames).replace('at frames', 'most at frames') : ''}`,
+    part === undefined
+      ? `the second half is ${degrees(value)} off the first one’s mirror${frames ? `, most${atFrames(frames)}` : ''}`
+      : `the second half of ${name} is ${degrees(value)} off the first one’s mirror`,
 });
 const HEIGHT = describeReading<number, { units: number }>({
   id: 'mirror.height',

@@ -58,8 +58,11 @@ const COUNTER = describeReading<number, { lag: number }>({
   kinds: GAITS,
   mark: 'timing',
   shows: 'chest',
-  say: ({ value, detail }) =>
-    `the chest turns ${goes(value, 'with', 'against', 'neither with nor against')} the hips${value < -0.3 ? `, ${after(detail.lag, 'them').replace('on them', 'at the same time')}` : ''} (${figures(value, 2)} of −1)`,
+  say: ({ value, detail }) => {
+    const how = goes(value, 'with', 'against', 'neither with nor against');
+    const late = Math.round(detail.lag) === 0 ? 'at the same time' : after(detail.lag, 'them');
+    return `the chest turns ${how} the hips${value < -0.3 ? `, ${late}` : ''} (${figures(value, 2)} of −1)`;
+  },
 });
 const KNEE = describeReading<number, { straightest: number }>({
   id: 'gait.knee',

@@ -63,10 +63,8 @@ const POP = describeReading<number, PopDetail>({
       return part === 'the body' ? 'no joint is out of place for a single frame' : `${part} has no frame out of place`;
     const what = detail.role ? partName(detail.role) : part;
     const by = largestOf(detail.degrees ?? [0]);
-    return `${what} is out of place for ${value === 1 ? 'one frame' : 'single frames'}${by > 0 ? `, by ${degrees(by)}` : ''}:${atFrames(frames)}`.replace(
-      ': at',
-      ', at',
-    );
+    const size = by > 0 ? `, by ${degrees(by)},` : '';
+    return `${what} is out of place for ${value === 1 ? 'one frame' : 'single frames'}${size}${atFrames(frames)}`;
   },
 });
 const RISE = describeReading<number, { from: number; to: number; flat: boolean }>({
