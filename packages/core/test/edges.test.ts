@@ -3,7 +3,6 @@ import { changesBetween, regressionsIn } from '../src/align/change.ts';
 import { courierJoints } from '../src/exemplar/courier.ts';
 import { type CourierPose, courierMotion } from '../src/exemplar/courier-pose.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
-import { walkExemplar } from '../src/exemplar/walk.ts';
 import { findingsOf } from '../src/gauge/findings.ts';
 import { type Gauge, verdicts } from '../src/gauge/gauge.ts';
 import { measureActivity } from '../src/measure/attention/activity.ts';

@@ -20,7 +20,7 @@ export const STRETCH_DEFAULTS = Object.freeze({
   /** A way the other way of at least this share of a move … */
   swingLeast: 0.02,
   /** … and at most this is its anticipation before it, or its settling behind it. */
-  anticipates: 0.35,
+  anticipates: 0.45,
   settles: 0.5,
 });
 
@@ -195,11 +195,13 @@ function movesWithin(
     const swings = (other: typeof before, most: number): boolean =>
       other !== undefined && other.size >= STRETCH_DEFAULTS.swingLeast * way.size && other.size <= most * way.size;
     const peak = playing.steps[fastest]!;
+    // The step in which it turns may be as slow as a rest.
     const begins =
-      first && from === way.from && before && swings(before, STRETCH_DEFAULTS.anticipates)
+      first && from - way.from <= 1 && before && swings(before, STRETCH_DEFAULTS.anticipates)
         ? stillFrom(playing, before, -1, drift.before, peak)
         : from;
-    const rests = isLast && to === way.to && after ? settlesAt(playing, ways, k, { drift: drift.after, peak }) : to;
+    const rests =
+      isLast && way.to - to <= 1 && after ? settlesAt(playing, ways, k, { to, drift: drift.after, peak }) : to;
     const turns = !first && before !== undefined;
     const noHold =
       turns &&
@@ -234,11 +236,11 @@ function settlesAt(
   playing: MovingSignal,
   ways: readonly Way[],
   k: number,
-  { drift, peak }: { drift: number; peak: number },
+  { to, drift, peak }: { to: number; drift: number; peak: number },
 ): number {
   const own = ways[k]!;
   let last = own;
-  let rests = own.to;
+  let rests = to;
   for (const way of ways.slice(k + 1)) {
     if (way.from > last.to) break;
     if (way.size > STRETCH_DEFAULTS.settles * last.size || way.size < STRETCH_DEFAULTS.swingLeast * own.size) break;
