@@ -27,7 +27,7 @@ async function check(name, command, args) {
 
 async function jest(environment) {
   const report = join(results, 'jest.json');
-  const args = ['jest', '--json', `--outputFile=${report}`, '--maxWorkers=2', '--silent=false'];
+  const args = ['jest', '--ci', '--json', `--outputFile=${report}`, '--maxWorkers=2', '--silent=false'];
   const code = await runAsync('npx', args, { env: { ...process.env, ...environment } });
   if (!existsSync(report)) return tally('unit and server tests', 0, 1);
   const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(report, 'utf8'));

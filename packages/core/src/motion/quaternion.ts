@@ -41,7 +41,7 @@ export function rotate(q: Quat, v: Vec3): Vec3 {
 /** Angle between two rotations, degrees, 0 to 180. Accurate for small angles, unlike the arc cosine of a dot product. */
 export function angleBetween(a: Quat, b: Quat): number {
   const [x, y, z, w] = multiply(conjugate(a), b);
-  return (2 * Math.atan2(Math.hypot(x, y, z), Math.abs(w))) / RADIANS;
+  return (2 * Math.atan2(Math.sqrt(x * x + y * y + z * z), Math.abs(w))) / RADIANS;
 }
 
 /** The quaternion scaled to length 1. */

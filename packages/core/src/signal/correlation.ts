@@ -41,25 +41,19 @@ export function lagBehind(
 ): { lag: number; likeness: number } {
   const n = period ?? a.length;
   const most = Math.min(reach, period ? Math.floor(n / 2) : n - 3);
+  const [one, other] = [aboutMean(a, n), aboutMean(b, n)];
+  const [sumsA, sumsB] = [sumsOf(one), sumsOf(other)];
   const at = (shift: number): number => {
     const from = period ? 0 : Math.max(0, -shift);
     const to = period ? n : Math.min(n, n - shift);
-    const other = (i: number): number => (period ? (i + shift + 2 * n) % n : i + shift);
-    let [ma, mb] = [0, 0];
-    for (let i = from; i < to; i++) {
-      ma += a[i]!;
-      mb += b[other(i)]!;
+    let ab = 0;
+    if (period) {
+      const turn = (shift + 2 * n) % n;
+      for (let i = 0, k = turn; i < n; i++, k = k + 1 === n ? 0 : k + 1) ab += one[i]! * other[k]!;
+      return likenessOf(n, ab, sumsA, sumsB, [0, n], [0, n]);
     }
-    ma /= to - from;
-    mb /= to - from;
-    let [ab, aa, bb] = [0, 0, 0];
-    for (let i = from; i < to; i++) {
-      const [x, y] = [a[i]! - ma, b[other(i)]! - mb];
-      ab += x * y;
-      aa += x * x;
-      bb += y * y;
-    }
-    return aa > 0 && bb > 0 ? ab / Math.sqrt(aa * bb) : NaN;
+    for (let i = from; i < to; i++) ab += one[i]! * other[i + shift]!;
+    return likenessOf(to - from, ab, sumsA, sumsB, [from, to], [from + shift, to + shift]);
   };
   let best = { lag: 0, likeness: -Infinity };
   for (let shift = -most; shift <= most; shift++) {
@@ -77,4 +71,39 @@ export function lagBehind(
     lag: best.lag + (Number.isFinite(shift) ? shift : 0),
     likeness: here - 0.25 * (before - after) * (Number.isFinite(shift) ? shift : 0),
   };
+}
+
+const aboutMean = (values: ArrayLike<number>, n: number): Float64Array => {
+  const own = Float64Array.from({ length: n }, (_, i) => values[i]!);
+  const middle = mean(own);
+  return own.map((value) => value - middle);
+};
+
+/** Sums of a signal and of its squares up to each sample, so that those of any stretch are a difference. */
+interface Sums {
+  readonly plain: Float64Array;
+  readonly squares: Float64Array;
+}
+
+function sumsOf(values: Float64Array): Sums {
+  const plain = new Float64Array(values.length + 1);
+  const squares = new Float64Array(values.length + 1);
+  for (let i = 0; i < values.length; i++) {
+    plain[i + 1] = plain[i]! + values[i]!;
+    squares[i + 1] = squares[i]! + values[i]! * values[i]!;
+  }
+  return { plain, squares };
+}
+
+type Stretch = readonly [from: number, to: number];
+
+/** Pearson's correlation of a stretch of one signal with one of another, from sums. NaN where one of the two is constant there. */
+function likenessOf(n: number, ab: number, a: Sums, b: Sums, inA: Stretch, inB: Stretch): number {
+  const over = (sums: Float64Array, [from, to]: Stretch): number => sums[to]! - sums[from]!;
+  const [sa, sb] = [over(a.plain, inA), over(b.plain, inB)];
+  const aa = over(a.squares, inA) - (sa * sa) / n;
+  const bb = over(b.squares, inB) - (sb * sb) / n;
+  // What rounding leaves of a constant is no variance.
+  const constant = (square: number, sums: Sums): boolean => !(square > 1e-13 * sums.squares.at(-1)!);
+  return constant(aa, a) || constant(bb, b) ? NaN : (ab - (sa * sb) / n) / Math.sqrt(aa * bb);
 }

@@ -1,5 +1,5 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
+import type { Quat } from '../motion/quaternion.ts';
 
 /**
  * A joint's rotation as one signal: degrees about its main axis (the first principal axis of its rotation vectors), against the first
@@ -12,9 +12,7 @@ export function jointTurn(shot: PreparedShot, joint: number, space: 'local' | 'w
   const { frames } = shot.motion;
   const source = space === 'local' ? shot.motion.rotations : shot.world.rotations;
   const n = shot.motion.joints.length;
-  const first = conjugate(quatAt(source, joint));
-  const vectors = new Float64Array(3 * frames);
-  for (let f = 0; f < frames; f++) vectors.set(logarithm(multiply(first, quatAt(source, f * n + joint))), 3 * f);
+  const vectors = turnsFromFirst(source, n, joint, frames);
   const centred = vectors.slice();
   centre(centred);
   const axis = mainAxis([centred]);
@@ -28,12 +26,29 @@ export function jointTurn(shot: PreparedShot, joint: number, space: 'local' | 'w
 
 /** Rotation vectors (degrees) of a joint's local rotation against its mean, 3 numbers a frame. */
 export function rotationVectors({ motion }: PreparedShot, joint: number, frames: number): Float64Array {
-  const n = motion.joints.length;
-  const first = quatAt(motion.rotations, joint);
-  const vectors = new Float64Array(3 * frames);
-  for (let f = 0; f < frames; f++)
-    vectors.set(logarithm(multiply(conjugate(first), quatAt(motion.rotations, f * n + joint))), 3 * f);
+  const vectors = turnsFromFirst(motion.rotations, motion.joints.length, joint, frames);
   centre(vectors);
+  return vectors;
+}
+
+/** Rotation vectors (degrees) of a joint against its own first sample: {@link logarithm} of `first⁻¹ · q`, without an array a sample. */
+function turnsFromFirst(source: Float64Array, joints: number, joint: number, frames: number): Float64Array {
+  const vectors = new Float64Array(3 * frames);
+  const [fx, fy, fz, fw] = [source[4 * joint]!, source[4 * joint + 1]!, source[4 * joint + 2]!, source[4 * joint + 3]!];
+  for (let f = 0; f < frames; f++) {
+    const k = 4 * (f * joints + joint);
+    const [qx, qy, qz, qw] = [source[k]!, source[k + 1]!, source[k + 2]!, source[k + 3]!];
+    const x = fw * qx - fx * qw - fy * qz + fz * qy;
+    const y = fw * qy + fx * qz - fy * qw - fz * qx;
+    const z = fw * qz - fx * qy + fy * qx - fz * qw;
+    const w = fw * qw + fx * qx + fy * qy + fz * qz;
+    const s = Math.sqrt(x * x + y * y + z * z);
+    if (s < 1e-12) continue;
+    const degrees = ((w < 0 ? -2 : 2) * Math.atan2(s, Math.abs(w)) * 180) / Math.PI / s;
+    vectors[3 * f] = x * degrees;
+    vectors[3 * f + 1] = y * degrees;
+    vectors[3 * f + 2] = z * degrees;
+  }
   return vectors;
 }
 
@@ -61,9 +76,17 @@ export function logarithm(q: Quat): [number, number, number] {
 export function mainAxis(lists: readonly Float64Array[]): [number, number, number] {
   const c = new Float64Array(9);
   for (const list of lists) {
-    for (let f = 0; f < list.length; f += 3)
-      for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) c[3 * i + j]! += list[f + i]! * list[f + j]!;
+    for (let f = 0; f < list.length; f += 3) {
+      const [x, y, z] = [list[f]!, list[f + 1]!, list[f + 2]!];
+      c[0]! += x * x;
+      c[1]! += x * y;
+      c[2]! += x * z;
+      c[4]! += y * y;
+      c[5]! += y * z;
+      c[8]! += z * z;
+    }
   }
+  [c[3], c[6], c[7]] = [c[1]!, c[2]!, c[5]!];
   const column = [0, 1, 2].reduce((best, k) => (c[4 * k]! > c[4 * best]! ? k : best), 0);
   let v = [0, 1, 2].map((i) => c[3 * i + column]!);
   for (let round = 0; round < 100; round++) {

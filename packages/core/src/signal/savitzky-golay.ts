@@ -55,7 +55,8 @@ export function smooth(values: Float64Array, half: number, order: number, wraps 
     const middle = wraps ? i : Math.min(n - 1 - h, Math.max(h, i));
     const weights = middle === i ? centre : savitzkyGolay(h, order, i - middle);
     let sum = 0;
-    for (let k = -h; k <= h; k++) sum += weights[k + h]! * values[(((middle + k) % n) + n) % n]!;
+    if (middle >= h && middle + h < n) for (let k = -h; k <= h; k++) sum += weights[k + h]! * values[middle + k]!;
+    else for (let k = -h; k <= h; k++) sum += weights[k + h]! * values[(middle + k + n) % n]!;
     return sum;
   });
 }

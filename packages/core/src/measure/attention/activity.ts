@@ -95,7 +95,8 @@ export function measureActivity(shot: PreparedShot): Measured {
   const rows = activityRows(shot, groups);
   const peaks = rows.map((row) => row.reduce((a, b) => Math.max(a, b), 0));
   const largest = largestOf(peaks);
-  const liveliest = parts[peaks.indexOf(largest)]!;
+  // Of parts that are alike but for rounding the first.
+  const liveliest = parts[peaks.findIndex((peak) => peak > largest * (1 - 1e-9) - 1e-12)]!;
   const perPart = Object.fromEntries(parts.map((part, k) => [part, Array.from(rows[k]!, hundredths)]));
   return together(
     made(ACTIVITY_READING.of(tidy(largest), { detail: { liveliest, parts: perPart } })),

@@ -1,4 +1,5 @@
 import { angleBetween, quatAt } from '../../motion/quaternion.ts';
+import { angleAt } from '../../motion/pose-distance.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { labelOf } from '../../motion/prepared-shot.ts';
@@ -52,8 +53,9 @@ export function measureTwinArms(shot: PreparedShot): Measured {
   let moving = 0;
   for (let f = 0; f < frames; f++) {
     const next = f + 1 < motion.frames ? f + 1 : f - 1;
-    const step = Math.max(...pairs.flat().map((joint) => angleBetween(at(f, joint!), at(next, joint!))));
-    if (step < least) continue;
+    const moves = (joint: number | undefined): boolean =>
+      angleAt(motion.rotations, 4 * (f * n + joint!), motion.rotations, 4 * (next * n + joint!)) >= least;
+    if (!pairs.some(([l, r]) => moves(l) || moves(r))) continue;
     moving++;
     if (apart(pairs.map(([l, r]) => angleBetween(at(f, l!), reflect(at(f, r!), axes.left)))) <= TWIN_DEFAULTS.within)
       twins.push(labelOf(shot, f));

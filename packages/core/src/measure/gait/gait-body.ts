@@ -1,6 +1,6 @@
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, rangeOf, smallestOf } from '../../motion/vector.ts';
+import { largestOf, length, rangeOf, smallestOf } from '../../motion/vector.ts';
 import { footName, partName } from '../../say/part-names.ts';
 import { after, atFrames, figures, ofLeg } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
@@ -161,10 +161,8 @@ function carrying(view: GaitView): Float64Array {
 function shift(view: GaitView): Measured {
   const { roles, scale } = view.shot;
   const feet = (s: number): number => (view.place(roles['foot.L']!, s).left + view.place(roles['foot.R']!, s).left) / 2;
-  const aside = signal(
-    view,
-    (s) => view.place(roles.hips!, s).left - (Math.hypot(...view.contacts.belt) > 0 ? 0 : feet(s)),
-  );
+  const onTheSpot = length(view.contacts.belt) > 0;
+  const aside = signal(view, (s) => view.place(roles.hips!, s).left - (onTheSpot ? 0 : feet(s)));
   const amplitude = (100 * rangeOf(aside)) / 2 / scale.legLength;
   if (amplitude < 0.05) return refuse([SHIFT], 'the hips do not move from side to side');
   return correlated(SHIFT, undefined, aside, carrying(view), 'no foot carries alone', { amplitude: tidy(amplitude) });
@@ -220,7 +218,7 @@ function knee(view: GaitView, side: FootSide): Measured {
   const angles = signal(view, (s) => {
     const u = vector(shin, thigh, s);
     const v = vector(shin, foot, s);
-    const cosine = (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / (Math.hypot(...u) * Math.hypot(...v));
+    const cosine = (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / (length(u) * length(v));
     return (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI;
   });
   if (!angles.every(Number.isFinite)) return refuse([KNEE], 'the leg has no length', part);

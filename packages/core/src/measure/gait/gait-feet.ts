@@ -1,13 +1,13 @@
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { add, dot, length, mean, reject, subtract, type Vec3 } from '../../motion/vector.ts';
+import { add, dot, length, mean, reject, smallestOf, subtract, type Vec3 } from '../../motion/vector.ts';
 import { footName } from '../../say/part-names.ts';
 import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
 import { describeReading } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
-import { type FootPoints, footPoints, pointAt } from '../../motion/feet/foot-points.ts';
+import { footPoints, pointAt, putPoint } from '../../motion/feet/foot-points.ts';
 import { type FootSide, type GaitView, type Landing, opposite, SIDES, tremblingFoot, viewGait } from './gait-view.ts';
 
 const PLANTED = 'a foot that stays planted for 3 frames or more';
@@ -107,12 +107,16 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
   if (typeof view === 'string') return refuse(GAIT_FEET, view);
   const still = view.landings.flatMap((landing) => stillness(view, landing));
   const { raised } = view.contacts;
+  const heights = { L: lowestHeights(view, 'L'), R: lowestHeights(view, 'R') };
   return {
     ...together(
       still.length > 0 ? made(...still) : refuse(STILL, 'no foot stays planted for 3 frames'),
       view.contacts.kind === 'steps'
         ? refuse(ON_GROUND, 'on steps each foot stands at a height of its own')
-        : made(...SIDES.map((side) => depth(view, side)), ...view.landings.map((landing) => float(view, landing))),
+        : made(
+            ...SIDES.map((side) => depth(view, side, heights[side])),
+            ...view.landings.map((landing) => float(view, landing, heights[landing.side])),
+          ),
       footfalls(view),
       made(froude(view)),
     ),
@@ -125,13 +129,19 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
   };
 }
 
-/** Lowest point of a foot at a sample, over the ground. */
-function lowest(view: GaitView, foot: FootPoints, sample: number): number {
-  const index = view.index(sample);
-  const heights = [foot.ankle, foot.heel, ...foot.front].map((point) =>
-    dot(pointAt(view.shot, index, point), view.shot.axes.up),
-  );
-  return Math.min(...heights) - view.contacts.ground;
+/** Lowest point of a foot at every sample that counts, over the ground. */
+function lowestHeights(view: GaitView, side: FootSide): Float64Array {
+  const { shot, frames, contacts } = view;
+  const { up } = shot.axes;
+  const foot = footPoints(shot, side)!;
+  const heights = new Float64Array(frames).fill(Infinity);
+  const p = new Float64Array(3);
+  for (const point of [foot.ankle, foot.heel, ...foot.front])
+    for (let s = 0; s < frames; s++) {
+      putPoint(shot, s, point, p, 0);
+      heights[s] = Math.min(heights[s]!, p[0]! * up[0] + p[1]! * up[1] + p[2]! * up[2] - contacts.ground);
+    }
+  return heights;
 }
 
 /** A length less what trembling alone would make of it. */
@@ -167,11 +177,11 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   });
   const part = `leg.${side}`;
   const detail = { from: view.label(from), to: view.label(from) + framesIn(shot, to - from) };
-  const value = beyond((100 * distance) / size.legLength, 2.5 * tremblingFoot(shot));
+  const value = tidy(beyond((100 * distance) / size.legLength, 2.5 * tremblingFoot(shot)));
   return [
-    SLIDE.of(tidy(value), {
+    SLIDE.of(value, {
       part,
-      frames: [view.label(from + a), view.label(from + b)],
+      ...(value > 0 && { frames: [view.label(from + a), view.label(from + b)] }),
       detail: { ...detail, units: tidy(distance) },
     }),
     EVEN.of(tidy(straightness(along)), { part, detail }),
@@ -182,34 +192,29 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
 function farthest(path: readonly Vec3[]): { distance: number; a: number; b: number } {
   let best = { distance: 0, a: 0, b: 0 };
   for (let a = 0; a < path.length; a++) {
+    const [x, y, z] = path[a]!;
     for (let b = a + 1; b < path.length; b++) {
-      const distance = Math.hypot(...subtract(path[b]!, path[a]!));
-      if (distance > best.distance) best = { distance, a, b };
+      const other = path[b]!;
+      const square = (other[0] - x) ** 2 + (other[1] - y) ** 2 + (other[2] - z) ** 2;
+      if (square > best.distance) best = { distance: square, a, b };
     }
   }
-  return best;
+  return { ...best, distance: Math.sqrt(best.distance) };
 }
 
-function depth(view: GaitView, side: FootSide): Reading {
-  const foot = footPoints(view.shot, side)!;
-  let deepest = 0;
-  let frame: number | undefined;
-  for (let s = 0; s < view.frames; s++) {
-    const under = -lowest(view, foot, s);
-    if (under > deepest) {
-      deepest = under;
-      frame = view.label(s);
-    }
-  }
-  const value = tidy(Math.max(0, (100 * deepest) / view.shot.scale.legLength - 2 * tremblingFoot(view.shot)));
-  return DEPTH.of(value, { part: `leg.${side}`, ...(value > 0 && frame !== undefined && { frames: [frame] }) });
+function depth(view: GaitView, side: FootSide, heights: Float64Array): Reading {
+  const L = view.shot.scale.legLength;
+  const deepest = Math.max(0, -smallestOf(heights));
+  // Of depths that are alike but for rounding the first.
+  const at = heights.findIndex((height) => -height > deepest - 1e-6 * L);
+  const value = tidy(Math.max(0, (100 * deepest) / L - 2 * tremblingFoot(view.shot)));
+  return DEPTH.of(value, { part: `leg.${side}`, ...(value > 0 && { frames: [view.label(at)] }) });
 }
 
 /** `gait.float`: the least height of the planted foot's lowest point over the ground: what it never comes down from. */
-function float(view: GaitView, { side, at, until }: Landing): Reading {
-  const foot = footPoints(view.shot, side)!;
+function float(view: GaitView, { side, at, until }: Landing, heights: Float64Array): Reading {
   let least = Infinity;
-  for (let s = at; s <= until; s++) least = Math.min(least, lowest(view, foot, s));
+  for (let s = at; s <= until; s++) least = Math.min(least, heights[view.index(s)]!);
   const from = view.label(at);
   return FLOAT.of(tidy((100 * Math.max(0, least)) / view.shot.scale.legLength), {
     part: `leg.${side}`,

@@ -85,17 +85,29 @@ function workOut(shot: PreparedShot): GaitView | string {
     const p: Vec3 = [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
     return wraps && (sample < 0 || sample >= frames) ? add(p, travelled(sample)) : p;
   };
+  const up = axes.up;
   const place: GaitView['place'] = (joint, sample) => {
-    const p = point(joint, sample);
     const at = index(sample);
-    return { forward: dot(p, heading.forward(at)), up: dot(p, axes.up), left: dot(p, heading.left(at)) };
+    const k = 3 * (at * n + joint);
+    let [x, y, z] = [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
+    if (at !== sample) {
+      const gone = travelled(sample);
+      [x, y, z] = [x + gone[0], y + gone[1], z + gone[2]];
+    }
+    const ahead = heading.forward(at);
+    const left = heading.left(at);
+    return {
+      forward: x * ahead[0] + y * ahead[1] + z * ahead[2],
+      up: x * up[0] + y * up[1] + z * up[2],
+      left: x * left[0] + y * left[1] + z * left[2],
+    };
   };
-  const up = (sample: number): number => place(roles.hips!, sample).up;
+  const hipsHeight = (sample: number): number => place(roles.hips!, sample).up;
   const climbs = contacts.kind === 'steps';
   const climb = climbs
     ? wraps
       ? dot(contacts.advance, axes.up) / frames
-      : (up(frames - 1) - up(0)) / (frames - 1)
+      : (hipsHeight(frames - 1) - hipsHeight(0)) / (frames - 1)
     : 0;
   const belts = beltsOf(shot, contacts, cycles, heading, index);
   // On the spot the ground goes back under who walks forward.
@@ -119,7 +131,7 @@ function workOut(shot: PreparedShot): GaitView | string {
     direction: gone < 0 ? -1 : 1,
     place,
     travelled,
-    hipsUp: (sample) => up(sample) - climb * sample,
+    hipsUp: (sample) => hipsHeight(sample) - climb * sample,
     turn: (joint, sample) => {
       const at = index(sample);
       const facing = rotate(quatAt(world.rotations, at * n + joint), axes.forward);
@@ -218,8 +230,11 @@ function stands({ motion, world, roles, axes, fps }: PreparedShot): boolean {
 }
 
 /** A sample list 0 … frames − 1 turned into a signal. */
-export const signal = (view: GaitView, value: (sample: number) => number): Float64Array =>
-  Float64Array.from({ length: view.frames }, (_, f) => value(f));
+export function signal(view: GaitView, value: (sample: number) => number): Float64Array {
+  const values = new Float64Array(view.frames);
+  for (let f = 0; f < view.frames; f++) values[f] = value(f);
+  return values;
+}
 
 /** A step: from one foot's landing to the other's. `to` may lie past a loop's period. */
 export interface Step {

@@ -58,7 +58,7 @@ export function judgePath(
   const pops: number[] = [];
   const seen = (SPACING_DEFAULTS.popLeast / 100) * legLength;
   for (let i = 0; i < last; i++) {
-    if (Math.hypot(along[i]!, across[i]!) < seen) continue;
+    if (Math.sqrt(along[i]! ** 2 + across[i]! ** 2) < seen) continue;
     if (Math.hypot(spacing[i]!, arc[i]!) > SPACING_DEFAULTS.pop && standsAlone(path, i, decomposition)) pops.push(i);
   }
   const besidePops = new Set<number>();
@@ -95,10 +95,12 @@ function standsAlone(path: PointPath, i: number, { residual, step, valid }: Deco
 
 /** The median residual of a path, units. */
 function usualResidual({ residual, valid }: Decomposition): number {
-  const sizes: number[] = [];
+  const sizes = new Float64Array(valid.length);
+  let count = 0;
   for (let i = 0; i < valid.length; i++)
-    if (valid[i]) sizes.push(Math.hypot(residual[3 * i]!, residual[3 * i + 1]!, residual[3 * i + 2]!));
-  return sizes.length > 0 ? median(sizes) : 0;
+    if (valid[i])
+      sizes[count++] = Math.sqrt(residual[3 * i]! ** 2 + residual[3 * i + 1]! ** 2 + residual[3 * i + 2]! ** 2);
+  return count > 0 ? median(sizes.subarray(0, count)) : 0;
 }
 
 /** Where each run over a threshold is largest; a run may go on over the end of a period. */

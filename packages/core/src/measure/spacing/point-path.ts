@@ -1,5 +1,5 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { type FixedPoint, pointAt } from '../../motion/feet/foot-points.ts';
+import { type FixedPoint, putPoint } from '../../motion/feet/foot-points.ts';
 
 /** The path of a point: x, y, z a sample. Motion shots and picture shots are both measured as such. */
 export interface PointPath {
@@ -29,16 +29,11 @@ export const jointPath = (shot: PreparedShot, joint: number): PointPath =>
   fixedPointPath(shot, { joint, local: [0, 0, 0] });
 
 /** The world path of a point fixed to a joint: see {@link jointPath}. */
-export function fixedPointPath(shot: PreparedShot, { joint, local }: FixedPoint): PointPath {
-  const { motion, world, loop } = shot;
+export function fixedPointPath(shot: PreparedShot, point: FixedPoint): PointPath {
+  const { motion, loop } = shot;
   const count = motion.frames;
   const points = new Float64Array(3 * count);
-  const own = local[0] === 0 && local[1] === 0 && local[2] === 0;
-  for (let f = 0; f < count; f++) {
-    const at = 3 * (f * motion.joints.length + joint);
-    if (own) points.set(world.positions.subarray(at, at + 3), 3 * f);
-    else points.set(pointAt(shot, f, { joint, local }), 3 * f);
-  }
+  for (let f = 0; f < count; f++) putPoint(shot, f, point, points, 3 * f);
   return loop === 'none' ? { points, count } : withWrap(points, count, loop);
 }
 
@@ -129,4 +124,7 @@ export function pathSteps(path: PointPath): Float64Array {
   });
 }
 
-const distance = (a: Float64Array, b: Float64Array): number => Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!);
+function distance(a: Float64Array, b: Float64Array): number {
+  const [x, y, z] = [a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!];
+  return Math.sqrt(x * x + y * y + z * z);
+}

@@ -109,11 +109,23 @@ interface Channel {
   readonly wraps: boolean;
 }
 
+/** Room for one channel's residuals, used again for the next: a recording has many joints, and of most nothing is kept. */
+interface Room {
+  readonly residuals: Float64Array;
+  readonly sizes: Float64Array;
+}
+
+const roomFor = (width: number, count: number): Room => ({
+  residuals: new Float64Array(width * count),
+  sizes: new Float64Array(count),
+});
+
 /** Samples of a channel at which one sample alone is displaced by more than `least`, and by how much. */
 function displaced(
   channel: Channel,
   stencil: Stencil,
   least: number,
+  room: Room,
   skip?: ReadonlySet<number>,
 ): { sample: number; size: number }[] {
   const { values, width, count, wraps } = channel;
@@ -121,23 +133,23 @@ function displaced(
   if (count < 2 * half + 3) return [];
   const index = (i: number): number => (wraps ? ((i % count) + count) % count : i);
   const inside = (i: number): boolean => wraps || (i >= 0 && i < count);
-  const residuals = new Float64Array(width * count);
-  const sizes = new Float64Array(count);
+  const { residuals, sizes } = room;
+  residuals.fill(0);
+  sizes.fill(0);
   let largest = 0;
   const first = wraps ? 0 : half;
   for (let i = first; i < count - first; i++) {
+    const here = i * width;
+    for (let c = 0; c < width; c++) residuals[here + c] = values[here + c]!;
     const within = i >= half && i + half < count;
-    let size = 0;
-    for (let c = 0; c < width; c++) {
-      let r = values[i * width + c]!;
-      for (let k = 1; k <= half; k++) {
-        const before = within ? i - k : index(i - k);
-        const behind = within ? i + k : index(i + k);
-        r -= stencil.weights[k - 1]! * (values[before * width + c]! + values[behind * width + c]!);
-      }
-      residuals[i * width + c] = r;
-      size += r * r;
+    for (let k = 1; k <= half; k++) {
+      const before = within ? here - k * width : index(i - k) * width;
+      const behind = within ? here + k * width : index(i + k) * width;
+      const weight = stencil.weights[k - 1]!;
+      for (let c = 0; c < width; c++) residuals[here + c]! -= weight * (values[before + c]! + values[behind + c]!);
     }
+    let size = 0;
+    for (let c = 0; c < width; c++) size += residuals[here + c]! * residuals[here + c]!;
     sizes[i] = Math.sqrt(size);
     if (sizes[i]! > largest) largest = sizes[i]!;
   }
@@ -222,6 +234,8 @@ function rotationPops(shot: PreparedShot): Single[] {
     }
   }
   const L = shot.scale.legLength;
+  const q = motion.rotations;
+  const room = roomFor(4, count);
   const values = new Float64Array(4 * count);
   const atContact = legsAtContacts(shot, 2);
   const legs = outOfSwing(shot);
@@ -229,20 +243,27 @@ function rotationPops(shot: PreparedShot): Single[] {
   for (let joint = 0; joint < n; joint++) {
     const reach = reaches[joint]!;
     if (!(reach > 0)) continue;
+    let turns = false;
+    let [x, y, z, w] = [0, 0, 0, 0];
     for (let f = 0; f < count; f++) {
       const from = 4 * (f * n + joint);
+      const [qx, qy, qz, qw] = [q[from]!, q[from + 1]!, q[from + 2]!, q[from + 3]!];
       // One rotation has two quaternions: the one nearer to the sample before.
-      let dot = 0;
-      for (let c = 0; c < 4; c++) dot += f > 0 ? values[4 * (f - 1) + c]! * motion.rotations[from + c]! : 1;
-      for (let c = 0; c < 4; c++)
-        values[4 * f + c] = dot < 0 ? -motion.rotations[from + c]! : motion.rotations[from + c]!;
+      const sign = x * qx + y * qy + z * qz + w * qw < 0 ? -1 : 1;
+      turns ||= f > 0 && (qx !== q[4 * joint] || qy !== q[4 * joint + 1] || qz !== q[4 * joint + 2]);
+      [x, y, z, w] = [sign * qx, sign * qy, sign * qz, sign * qw];
+      values[4 * f] = x;
+      values[4 * f + 1] = y;
+      values[4 * f + 2] = z;
+      values[4 * f + 3] = w;
     }
+    if (!turns) continue;
     // A turn by a throws what lies a reach away by a × reach; a quaternion moves by half of a.
     const least = ((POP_DEFAULTS.least / 100) * L) / (2 * reach);
     const swings = legs.get(joint);
     for (const { sample, size } of [
-      ...displaced({ values, width: 4, count, wraps }, CUBIC, least, skip.get(joint)),
-      ...(swings ? displaced({ values, width: 4, count, wraps }, QUINTIC, least, swings) : []),
+      ...displaced({ values, width: 4, count, wraps }, CUBIC, least, room, skip.get(joint)),
+      ...(swings ? displaced({ values, width: 4, count, wraps }, QUINTIC, least, room, swings) : []),
     ]) {
       const thrown = (100 * 2 * size * reach) / L;
       if (thrown < POP_DEFAULTS.leastAtContact && atContact.get(joint)?.has(sample)) continue;
@@ -306,9 +327,12 @@ function translationPops(shot: PreparedShot): Single[] {
       for (let c = 0; c < 3; c++) values[3 * f + c] = motion.translations[3 * (f * motion.moving.length + slot) + c]!;
     // Where a figure travels its way does not come back over the seam.
     const returns = Math.hypot(...[0, 1, 2].map((c) => values[3 * (count - 1) + c]! - values[c]!)) < 0.5 * L;
-    return displaced({ values, width: 3, count, wraps: wraps && returns }, CUBIC, (POP_DEFAULTS.least / 100) * L).map(
-      ({ sample, size }): Single => ({ joint, sample, reach: (100 * size) / L, degrees: 0 }),
-    );
+    return displaced(
+      { values, width: 3, count, wraps: wraps && returns },
+      CUBIC,
+      (POP_DEFAULTS.least / 100) * L,
+      roomFor(3, count),
+    ).map(({ sample, size }): Single => ({ joint, sample, reach: (100 * size) / L, degrees: 0 }));
   });
 }
 

@@ -38,6 +38,26 @@ export function footPoints({ motion, roles, axes }: PreparedShot, side: 'L' | 'R
   };
 }
 
+/** Writes where a fixed point is in the world at a sample into `out`, from index `to` on: for whole paths, without an array a sample. */
+export function putPoint(
+  { motion, world }: PreparedShot,
+  sample: number,
+  { joint, local }: FixedPoint,
+  out: Float64Array,
+  to: number,
+): void {
+  const k = sample * motion.joints.length + joint;
+  const { positions: p, rotations: q } = world;
+  const [x, y, z, w] = [q[4 * k]!, q[4 * k + 1]!, q[4 * k + 2]!, q[4 * k + 3]!];
+  const [vx, vy, vz] = local;
+  const tx = 2 * (y * vz - z * vy);
+  const ty = 2 * (z * vx - x * vz);
+  const tz = 2 * (x * vy - y * vx);
+  out[to] = p[3 * k]! + vx + w * tx + y * tz - z * ty;
+  out[to + 1] = p[3 * k + 1]! + vy + w * ty + z * tx - x * tz;
+  out[to + 2] = p[3 * k + 2]! + vz + w * tz + x * ty - y * tx;
+}
+
 /** Where a fixed point is in the world at a sample. */
 export function pointAt({ motion, world }: PreparedShot, sample: number, { joint, local }: FixedPoint): Vec3 {
   const k = sample * motion.joints.length + joint;

@@ -1,7 +1,7 @@
 import { loopPeriod } from '../loop.ts';
 import type { PreparedShot } from '../prepared-shot.ts';
-import { add, dot, length, reject, subtract, type Vec3 } from '../vector.ts';
-import { footPoints, pointAt } from './foot-points.ts';
+import type { Vec3 } from '../vector.ts';
+import { footPoints, putPoint } from './foot-points.ts';
 
 /** The points of a foot that can touch the ground, 3 numbers a sample, in the order heel, ball, toe end. */
 export interface FootTrack {
@@ -47,11 +47,12 @@ function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTra
   const heights = places.map(() => new Float64Array(frames));
   const lowest = new Uint8Array(frames);
   const height = new Float64Array(frames).fill(Infinity);
+  const { up } = shot.axes;
   places.forEach((place, k) => {
+    const own = points[k]!;
     for (let f = 0; f < frames; f++) {
-      const p = pointAt(shot, f, place);
-      points[k]!.set(p, 3 * f);
-      const h = dot(p, shot.axes.up);
+      putPoint(shot, f, place, own, 3 * f);
+      const h = own[3 * f]! * up[0] + own[3 * f + 1]! * up[1] + own[3 * f + 2]! * up[2];
       heights[k]![f] = h;
       // Of points that are alike but for rounding the first is taken, so that units and axes make no difference.
       if (h < height[f]! - 1e-6 * shot.scale.legLength) {
@@ -78,15 +79,24 @@ export function standsAt(track: FootTrack, f: number, up: Vec3, rule: StandingRu
 function isCalm(points: Float64Array, a: number, b: number, up: Vec3, rule: StandingRule, frames: number): boolean {
   const over = a < 0 || b >= frames;
   if (over && !rule.wraps) return false;
-  const inside = stepOf(points, (a + frames) % frames, b % frames);
-  let step = over && rule.wraps ? add(inside, rule.wraps.advance) : inside;
-  if (Math.abs(dot(step, up)) > rule.rise) return false;
-  if (rule.within !== undefined && length(step) > rule.within) return false;
+  const from = 3 * ((a + frames) % frames);
+  const to = 3 * (b % frames);
+  let x = points[to]! - points[from]!;
+  let y = points[to + 1]! - points[from + 1]!;
+  let z = points[to + 2]! - points[from + 2]!;
+  if (over && rule.wraps) {
+    const { advance } = rule.wraps;
+    [x, y, z] = [x + advance[0], y + advance[1], z + advance[2]];
+  }
+  if (Math.abs(x * up[0] + y * up[1] + z * up[2]) > rule.rise) return false;
+  if (rule.within !== undefined && Math.sqrt(x * x + y * y + z * z) > rule.within) return false;
   if (rule.belt) {
     const { belt, reach } = rule;
-    step = subtract(step, [belt[0] * reach, belt[1] * reach, belt[2] * reach]);
+    [x, y, z] = [x - belt[0] * reach, y - belt[1] * reach, z - belt[2] * reach];
   }
-  return length(reject(step, up)) <= rule.drift;
+  const rise = x * up[0] + y * up[1] + z * up[2];
+  [x, y, z] = [x - rise * up[0], y - rise * up[1], z - rise * up[2]];
+  return Math.sqrt(x * x + y * y + z * z) <= rule.drift;
 }
 
 /** Whether one of a foot's low points keeps still from a sample on, for as long as the rule looks. */
