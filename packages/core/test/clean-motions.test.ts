@@ -29,6 +29,7 @@ const VARIED: Readonly<Record<string, readonly Settings[]>> = {
     { rise: 45 },
     { drop: 0 },
     { drop: 35 },
+    { drop: 40 },
     { length: 72 },
     { fps: 30, length: 75 },
     { distance: 60 },

@@ -296,8 +296,8 @@ function legsAtContacts(shot: PreparedShot, reach: number): Map<number, Set<numb
   const hanging = Object.entries(shot.roles).filter(([role]) => role.startsWith('chain:'));
   const flights = shot.kind === 'jump' || shot.kind === 'any' ? findFlights(shot) : [];
   const ends = typeof flights === 'string' ? [] : flights.flatMap(({ takeoff, landing }) => [takeoff, landing]);
-  // What is attached is thrown by a landing as well.
-  const atFlights = new Set(ends.flatMap((at) => (at === undefined ? [] : [-2, -1, 0, 1, 2].map((k) => at + k))));
+  // What is attached is thrown by a landing as well, and swings on behind it.
+  const atFlights = new Set(ends.flatMap((at) => (at === undefined ? [] : [-2, -1, 0, 1, 2, 3, 4].map((k) => at + k))));
   for (const [, first] of hanging)
     for (const joint of chainJoints(shot.motion.joints, first!)) legs.set(joint, atFlights);
   for (const side of ['L', 'R'] as const) {
