@@ -44,6 +44,17 @@ const atOnePlace = (): Motion => ({
   joints: walk.joints.map((joint) => ({ ...joint, offset: [0, 0, 0] as const, ends: [] })),
 });
 
+/** The figure and its way so many times as large. */
+const sized = (k: number): Motion => ({
+  ...walk,
+  joints: walk.joints.map((joint) => ({
+    ...joint,
+    offset: joint.offset.map((v) => k * v) as unknown as Joint['offset'],
+    ends: joint.ends.map((end) => end.map((v) => k * v) as unknown as Joint['offset']),
+  })),
+  translations: walk.translations.map((v, i) => k * (v + (i % 2))),
+});
+
 /** The figure without the joints whose names match, and what hangs from them. */
 function without(pattern: RegExp): Motion {
   const keep: number[] = [];
@@ -74,6 +85,10 @@ describe.each(KINDS)('asked as a %s', (kind) => {
     ['five frames', cut(5)],
     ['a figure that never moves', plain(walk.joints, 30)],
     ['all joints at one place', atOnePlace()],
+    ['a figure smaller than any unit', sized(1e-200)],
+    ['a figure of a million metres, thrown about', sized(1e6)],
+    ['one frame a second', { ...walk, fps: 1 }],
+    ['a thousand frames a second', { ...walk, fps: 1000 }],
     ['one joint', plain(alone, 24)],
     ['no legs', without(/thigh/)],
     ['only one leg', without(/thigh\.L/)],

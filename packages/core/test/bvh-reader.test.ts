@@ -166,6 +166,28 @@ describe('a file that can’t be read says where and what was expected', () => {
       10,
       /channel 3 of 3/,
     ],
+    ['a position no figure is at', lines((t) => t.replace('10 20 30', '10 -2e9 30')), 19, /at most 1,000,000,000/],
+    ['an angle of no turn', lines((t) => t.replace('10 20 30', '3000000000 20 30')), 19, /at most 1,000,000,000/],
+    ['a frame time of a year', smallBvh([ROW], 1, '31536000'), 18, /from 0.001 to 1 seconds/],
+    ['a frame time of nothing', smallBvh([ROW], 1, '0.0000001'), 18, /from 0.001 to 1 seconds/],
+    [
+      'a name of a page',
+      lines((t) => t.replace('JOINT spine', `JOINT ${'s'.repeat(300)}`)),
+      6,
+      /at most 200 characters/,
+    ],
+    [
+      'a number of a page',
+      lines((t) => t.replace('10 20 30', `10 ${'0'.repeat(900)}1 30`)),
+      19,
+      /at most 64 characters/,
+    ],
+    [
+      'a joint with a hundred ends',
+      lines((t) => t.replace('End Site\n    {\n', `End Site\n    {\n${'OFFSET 0 1 0\n'.repeat(100)}`)),
+      undefined,
+      /more than 64 end sites/,
+    ],
     ['half a frame count', smallBvh([ROW], 1.5), 17, /whole number of frames/],
     [
       'nothing that moves',
@@ -196,6 +218,12 @@ describe('a file that can’t be read says where and what was expected', () => {
     expect(refusal(many).message).toContain('more than 2,000 joints');
     const long = `HIERARCHY\nROOT r { OFFSET 0 0 0 CHANNELS 1 Xrotation }\nMOTION\nFrames: 9\nFrame Time: 0.04\n${'0\n'.repeat(100_001)}`;
     expect(refusal(long).message).toContain('more than 100,000 frames');
+  });
+
+  test('joints times frames are bounded before memory is spent on them: a small file can declare a huge motion', () => {
+    const rest = Array.from({ length: 1999 }, (_, k) => `JOINT j${k} { OFFSET 0 1 0 CHANNELS 0 }\n`).join('');
+    const bomb = `HIERARCHY\nROOT r { OFFSET 0 0 0 CHANNELS 1 Xrotation\n${rest}}\nMOTION\nFrames: 99999\nFrame Time: 0.04\n${'0\n'.repeat(99_999)}`;
+    expect(refusal(bomb).message).toContain('more than 10,000 frames of so many joints');
   });
 
   test('a declared number of frames is not believed before memory is spent on it', () => {

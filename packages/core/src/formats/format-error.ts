@@ -19,4 +19,16 @@ export const LIMITS = Object.freeze({
   bytes: 64 * 1024 * 1024,
   joints: 2_000,
   frames: 100_000,
+  /** Joints times frames: what memory and time go with. */
+  poses: 20_000_000,
+  /** End sites of one joint. */
+  ends: 64,
+  /** Characters of a name, and of a number. */
+  name: 200,
+  number: 64,
+  /** Largest position, offset or angle, to both sides: squares and products of these stay finite. */
+  value: 1e9,
+  /** Frames a second. */
+  slowest: 1,
+  fastest: 1_000,
 });

@@ -7,6 +7,9 @@ export const ADULT_LEG_METRES = 0.835;
 /** Standard gravity in m/s² (BIPM, *The International System of Units*; CGPM 1901). */
 export const STANDARD_GRAVITY = 9.80665;
 
+/** A figure smaller than this, in any unit, has no size: nothing can be told as a share of it. */
+const NO_SIZE = 1e-9;
+
 export interface FigureScale {
   /** L: thigh + shin at rest in the file's units, mean of both sides; without legs half the rest pose's largest extent. */
   readonly legLength: number;
@@ -30,8 +33,10 @@ export function figureScale(joints: readonly Joint[], roles: Roles, metresPerUni
     if (thigh !== undefined && shin !== undefined && foot !== undefined)
       legs.push(distance(thigh, shin) + distance(shin, foot));
   }
-  const fromLegs = legs.length > 0 && legs.every((leg) => leg > 0);
-  const legLength = fromLegs ? legs.reduce((a, b) => a + b, 0) / legs.length : restExtent(joints, rest) / 2 || 1;
+  const fromLegs = legs.length > 0 && legs.every((leg) => leg > NO_SIZE);
+  const extent = restExtent(joints, rest) / 2;
+  const own = extent > NO_SIZE ? extent : 1;
+  const legLength = fromLegs ? legs.reduce((a, b) => a + b, 0) / legs.length : own;
   return { legLength, metresPerUnit: metresPerUnit ?? ADULT_LEG_METRES / legLength, fromLegs };
 }
 

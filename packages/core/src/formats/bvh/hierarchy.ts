@@ -120,8 +120,11 @@ function readEnd(scanner: TextScanner, joint: DeclaredJoint): void {
     const word = scanner.word();
     const lower = word.toLowerCase();
     if (lower === '}') return;
-    if (lower === 'offset') joint.ends.push(readOffset(scanner, `${joint.name}, End Site`));
-    else if (lower === 'channels') {
+    if (lower === 'offset') {
+      if (joint.ends.length >= LIMITS.ends)
+        throw new FormatError(`more than ${LIMITS.ends} end sites of “${joint.name}”`, scanner.line);
+      joint.ends.push(readOffset(scanner, `${joint.name}, End Site`));
+    } else if (lower === 'channels') {
       const count = scanner.number('a number of channels');
       if (count !== 0) throw new FormatError('an End Site cannot have channels', scanner.line);
     } else throw unexpected(scanner, word, `OFFSET or } of the End Site of “${joint.name}”`);

@@ -34,7 +34,8 @@ export function readBvh(bytes: Uint8Array): ReadMotion {
   const { frames, fps } = readHeader(scanner);
   const width = declared.reduce((sum, joint) => sum + joint.channels.length, 0);
   if (width === 0) throw new FormatError('no joint has a channel: the file holds no motion', scanner.line);
-  const rows = readRows(scanner, width, frames, warnings);
+  const most = Math.min(LIMITS.frames, Math.floor(LIMITS.poses / declared.length));
+  const rows = readRows(scanner, { width, declaredFrames: frames, most }, warnings);
   return { motion: toMotion(declared, rows, width, fps, warnings), warnings };
 }
 
@@ -51,7 +52,12 @@ function readHeader(scanner: TextScanner): { frames: number; fps: number } {
   if (!(time > 0)) {
     throw new FormatError(`expected a frame time above 0 seconds, found ${time}`, scanner.line);
   }
-  return { frames, fps: frameRate(scanner.text(start, scanner.at)) };
+  const fps = frameRate(scanner.text(start, scanner.at));
+  if (!(fps >= LIMITS.slowest && fps <= LIMITS.fastest)) {
+    const between = `from ${1 / LIMITS.fastest} to ${1 / LIMITS.slowest} seconds`;
+    throw new FormatError(`expected a frame time ${between}, found ${time}`, scanner.line);
+  }
+  return { frames, fps };
 }
 
 /** Reads “Frames:” or “Frame Time:”, with or without blanks in it and before the colon. */
@@ -71,11 +77,19 @@ function keyword(scanner: TextScanner, name: string, pattern: RegExp): void {
 
 const isKeywordByte = (c: number): boolean => c === 32 || c === 9 || (c >= 65 && c <= 90) || (c >= 97 && c <= 122);
 
+interface RowShape {
+  /** Numbers a frame. */
+  readonly width: number;
+  readonly declaredFrames: number;
+  /** As many frames as may be read of so many joints. */
+  readonly most: number;
+}
+
 /** All rows of numbers, one line a row; a file whose every row is spread over several lines is read as well. */
-function readRows(scanner: TextScanner, width: number, declaredFrames: number, warnings: string[]): Float64Array {
+function readRows(scanner: TextScanner, { width, declaredFrames, most }: RowShape, warnings: string[]): Float64Array {
   // The declared count is a hint for the first allocation only, bounded by what the rest of the file can hold.
-  const most = Math.ceil((scanner.bytes.length - scanner.at) / (2 * width)) + 1;
-  let values = new Float64Array(width * Math.max(1, Math.min(declaredFrames, most, LIMITS.frames)));
+  const room = Math.ceil((scanner.bytes.length - scanner.at) / (2 * width)) + 1;
+  let values = new Float64Array(width * Math.max(1, Math.min(declaredFrames, room, most)));
   let filled = 0;
   let rowStart = 0;
   let rowLine = 0;
@@ -90,15 +104,16 @@ function readRows(scanner: TextScanner, width: number, declaredFrames: number, w
         const extra = filled - rowStart + countRest(scanner);
         throw new FormatError(`expected ${width} numbers, found ${spread ? 'more' : extra}`, line);
       }
-      if (filled === values.length) values = grow(values, width);
+      if (filled === values.length) values = grow(values, width, most);
       values[filled++] = scanner.numberHere();
     }
     if (lineStart === rowStart) rowLine = line;
     const have = filled - rowStart;
     if (have === width) {
       rowStart = filled;
-      if (filled / width > LIMITS.frames) {
-        throw new FormatError(`more than ${LIMITS.frames.toLocaleString('en')} frames`, line);
+      if (filled / width > most) {
+        const why = most < LIMITS.frames ? ' of so many joints' : '';
+        throw new FormatError(`more than ${most.toLocaleString('en')} frames${why}`, line);
       }
       continue;
     }
@@ -144,8 +159,8 @@ function countRest(scanner: TextScanner): number {
   return count;
 }
 
-function grow(values: Float64Array, width: number): Float64Array<ArrayBuffer> {
-  const rows = Math.min(LIMITS.frames + 1, Math.ceil((values.length / width) * 1.5) + 1);
+function grow(values: Float64Array, width: number, most: number): Float64Array<ArrayBuffer> {
+  const rows = Math.min(most + 1, Math.ceil((values.length / width) * 1.5) + 1);
   const larger = new Float64Array(rows * width);
   larger.set(values);
   return larger;

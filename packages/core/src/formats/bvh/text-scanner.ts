@@ -1,4 +1,4 @@
-import { FormatError } from '../format-error.ts';
+import { FormatError, LIMITS } from '../format-error.ts';
 
 const TAB = 9;
 const LF = 10;
@@ -65,7 +65,7 @@ export class TextScanner {
       }
       this.at++;
     }
-    return this.text(start, this.at);
+    return this.name(start, this.at);
   }
 
   /** The next word without moving past it, only up to it. */
@@ -88,12 +88,22 @@ export class TextScanner {
       if (c === LF || c === CR || c === OPEN || c === CLOSE) break;
       this.at++;
     }
-    return this.text(start, this.at).trim();
+    return this.name(start, this.at).trim();
+  }
+
+  /** A word or name; refused before it is copied where it is longer than any name. */
+  private name(start: number, end: number): string {
+    if (end - start > LIMITS.name)
+      throw new FormatError(
+        `expected a name or word of at most ${LIMITS.name} characters, found ${end - start}`,
+        this.line,
+      );
+    return this.text(start, end);
   }
 
   /**
    * The next number, on this line or a later one.
-   * @throws FormatError where there is no number, or not a finite one
+   * @throws FormatError where there is no number, or not one of a size that can be measured
    */
   number(what: string): number {
     this.skipSpace();
@@ -143,15 +153,27 @@ export class TextScanner {
       while (i < end && c >= 48 && c <= 57) c = bytes[++i]!;
     }
     if (digits === 0 || (i < end && c > SPACE && c !== OPEN && c !== CLOSE)) return this.refuseNumber(start);
+    if (i - start > LIMITS.number)
+      throw new FormatError(`expected a number of at most ${LIMITS.number} characters, found ${i - start}`, this.line);
     this.at = i;
     if (exact && exponent >= -22) {
       const value = exponent === 0 ? mantissa : mantissa / POWERS[-exponent]!;
+      if (value > LIMITS.value) throw this.tooLarge(start, i);
       return negative ? -value : value;
     }
-    const text = this.text(start, i);
-    const value = Number(text);
-    if (!Number.isFinite(value)) throw new FormatError(`expected a finite number, found “${text}”`, this.line);
+    const value = Number(this.text(start, i));
+    if (!Number.isFinite(value))
+      throw new FormatError(`expected a finite number, found “${this.text(start, i)}”`, this.line);
+    if (Math.abs(value) > LIMITS.value) throw this.tooLarge(start, i);
     return value;
+  }
+
+  private tooLarge(start: number, end: number): FormatError {
+    const found = this.text(start, Math.min(end, start + 24));
+    return new FormatError(
+      `expected a number of at most ${LIMITS.value.toLocaleString('en')}, found “${found}”`,
+      this.line,
+    );
   }
 
   private refuseNumber(start: number): never {
