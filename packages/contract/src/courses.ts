@@ -21,6 +21,11 @@ export const Brief = z.object({
   firstFrame: FrameLabel,
   loop: LoopChoice,
   frames: z.number().int().nullable(),
+  /** What the figure stands on; `auto`: found out from where its feet come to lie. */
+  ground: z.enum(['auto', 'flat', 'steps']),
+  /** Joints that must stay where they are, and the tops of two groups that should take turns. */
+  still: z.array(z.string()),
+  groups: z.array(z.string()),
 });
 export type Brief = z.infer<typeof Brief>;
 

@@ -181,48 +181,9 @@ function toMotion(
   const moving = declared.flatMap((joint, j) => (joint.channels.some((channel) => channel < 3) ? [j] : []));
   const translations = new Float64Array(3 * moving.length * frames);
 
-  // A joint's rotations, composed channel by channel: q becomes q · (axis, angle), written out for each axis.
+  composeRotations(declared, rows, width, rotations);
   let start = 0;
   declared.forEach((joint, j) => {
-    const turns = joint.channels.flatMap((channel, k) => (channel >= 3 ? [start + k] : []));
-    const axes = joint.channels.filter((channel) => channel >= 3);
-    for (let f = 0; f < frames; f++) {
-      let x = 0;
-      let y = 0;
-      let z = 0;
-      let w = 1;
-      for (let k = 0; k < turns.length; k++) {
-        const half = rows[f * width + turns[k]!]! * HALF_RADIAN;
-        const s = Math.sin(half);
-        const c = Math.cos(half);
-        const px = x;
-        const py = y;
-        const pz = z;
-        const pw = w;
-        const axis = axes[k]!;
-        if (axis === 3) {
-          x = px * c + pw * s;
-          y = py * c + pz * s;
-          z = pz * c - py * s;
-          w = pw * c - px * s;
-        } else if (axis === 4) {
-          x = px * c - pz * s;
-          y = py * c + pw * s;
-          z = pz * c + px * s;
-          w = pw * c - py * s;
-        } else {
-          x = px * c + py * s;
-          y = py * c - px * s;
-          z = pz * c + pw * s;
-          w = pw * c - pz * s;
-        }
-      }
-      const at = 4 * (f * count + j);
-      rotations[at] = x;
-      rotations[at + 1] = y;
-      rotations[at + 2] = z;
-      rotations[at + 3] = w;
-    }
     const slot = moving.indexOf(j);
     if (slot >= 0) fillTranslations(joint, start, rows, width, translations, moving.length, slot, warnings);
     start += joint.channels.length;
@@ -230,6 +191,75 @@ function toMotion(
 
   const joints: Joint[] = declared.map(({ name, parent, offset, ends }) => ({ name, parent, offset, ends }));
   return { joints, frames, fps, rotations, moving, translations };
+}
+
+/**
+ * A joint's rotations, composed channel by channel: q becomes q · (axis, angle), written out for each axis. Frame by frame, in the order in
+ * which both arrays lie.
+ */
+function composeRotations(
+  declared: readonly DeclaredJoint[],
+  rows: Float64Array,
+  width: number,
+  rotations: Float64Array,
+): void {
+  const count = declared.length;
+  // Columns and axes of all joints' rotation channels one after the other, and where each joint's begin.
+  const columns: number[] = [];
+  const axes: number[] = [];
+  const begins = [0];
+  let column = 0;
+  for (const { channels } of declared) {
+    for (const channel of channels) {
+      if (channel >= 3) {
+        columns.push(column);
+        axes.push(channel);
+      }
+      column++;
+    }
+    begins.push(columns.length);
+  }
+  const [at, about, begin] = [Int32Array.from(columns), Uint8Array.from(axes), Int32Array.from(begins)];
+  const frames = rows.length / width;
+  for (let f = 0, to = 0; f < frames; f++) {
+    const row = f * width;
+    for (let j = 0; j < count; j++, to += 4) {
+      let x = 0;
+      let y = 0;
+      let z = 0;
+      let w = 1;
+      const end = begin[j + 1]!;
+      for (let k = begin[j]!; k < end; k++) {
+        const half = rows[row + at[k]!]! * HALF_RADIAN;
+        const s = Math.sin(half);
+        const c = Math.cos(half);
+        const px = x;
+        const py = y;
+        const pz = z;
+        const axis = about[k]!;
+        if (axis === 3) {
+          x = px * c + w * s;
+          y = py * c + pz * s;
+          z = pz * c - py * s;
+          w = w * c - px * s;
+        } else if (axis === 4) {
+          x = px * c - pz * s;
+          y = py * c + w * s;
+          z = pz * c + px * s;
+          w = w * c - py * s;
+        } else {
+          x = px * c + py * s;
+          y = py * c - px * s;
+          z = pz * c + w * s;
+          w = w * c - pz * s;
+        }
+      }
+      rotations[to] = x;
+      rotations[to + 1] = y;
+      rotations[to + 2] = z;
+      rotations[to + 3] = w;
+    }
+  }
 }
 
 /** Position channels of one joint, with the offset added where the channels leave it out. */

@@ -126,25 +126,27 @@ export class TextScanner {
     if (negative || first === 43) i++;
     let mantissa = 0;
     let exponent = 0;
-    let digits = 0;
     let exact = true;
+    const whole = i;
     let c = bytes[i]!;
-    while (i < end && c >= 48 && c <= 57) {
+    for (; i < end; i++) {
+      c = bytes[i]!;
+      if (c < 48 || c > 57) break;
       if (mantissa < EXACT) mantissa = mantissa * 10 + (c - 48);
       else exact = false;
-      digits++;
-      c = bytes[++i]!;
     }
+    let digits = i - whole;
     if (i < end && c === 46) {
-      c = bytes[++i]!;
-      while (i < end && c >= 48 && c <= 57) {
+      const fraction = ++i;
+      for (; i < end; i++) {
+        c = bytes[i]!;
+        if (c < 48 || c > 57) break;
         if (mantissa < EXACT) {
           mantissa = mantissa * 10 + (c - 48);
           exponent--;
         } else exact = false;
-        digits++;
-        c = bytes[++i]!;
       }
+      digits += i - fraction;
     }
     if (i < end && (c === 101 || c === 69) && digits > 0) {
       exact = false;

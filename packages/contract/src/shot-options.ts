@@ -1,0 +1,28 @@
+import type { Gauge } from '@ypsigraph/core/gauge/gauge';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
+import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import type { Brief } from './courses.ts';
+
+/** What a brief says about how its shots are measured. */
+export type MeasuringBrief = Pick<Brief, 'kind' | 'fps' | 'ground' | 'still' | 'groups'>;
+
+/** What a revision's own corrections say. */
+export interface MeasuringRevision {
+  readonly firstFrame: number;
+  readonly loop: NonNullable<ShotOptions['loop']>;
+  readonly roles: Readonly<Record<string, string | null>>;
+}
+
+/**
+ * How a shot is measured: from its brief and its revision, here and nowhere else. The brief's rate rules over the file's: exporters write
+ * a rate of their own into files whose frames were timed for the exercise's.
+ *
+ * @example shotOptions({ kind: 'walk', fps: 24, ground: 'auto', still: [], groups: [] }, { firstFrame: 1, loop: 'repeat', roles: {} })
+ */
+export const shotOptions = (
+  { kind, fps, ground, still, groups }: MeasuringBrief,
+  { firstFrame, loop, roles }: MeasuringRevision,
+): ShotOptions => ({ kind, fps, ground, still, groups, firstFrame, loop, roles });
+
+/** Which gauges a brief judges by: the usual ones of its kind, at its rate. */
+export const gaugesOf = ({ kind, fps }: Pick<Brief, 'kind' | 'fps'>): Gauge[] => defaultGauges(kind, fps);
