@@ -3,8 +3,6 @@ import { existsSync, readFileSync } from 'node:fs';
 import { AnimationMixer } from 'three';
 import { BVHLoader } from 'three/examples/jsm/loaders/BVHLoader.js';
 
-
-
 const { readBvh } = await import('../packages/core/dist/formats/bvh/read-bvh.js');
 const { writeBvh } = await import('../packages/core/dist/formats/bvh/write-bvh.js');
 const { worldPose } = await import('../packages/core/dist/motion/pose.js');

@@ -1,6 +1,5 @@
 import { type DynamicModule, Global, Module } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
-import { ThrottlerModule } from '@nestjs/throttler';
 import { LoggerModule } from 'nestjs-pino';
 import { ZodValidationPipe } from 'nestjs-zod';
 import { CONFIGURATION, type Configuration } from './config.ts';
@@ -14,6 +13,7 @@ import { SessionGuard } from './http/session.guard.ts';
 import { JobsModule } from './jobs/jobs.module.ts';
 import { MarksModule } from './marks/marks.module.ts';
 import { PeopleModule } from './people/people.module.ts';
+import { ReadingProcessesModule } from './readings/process/reading-processes.module.ts';
 import { ReadingsModule } from './readings/readings.module.ts';
 import { RevisionNewsModule } from './revisions/revision-news.module.ts';
 import { RevisionsModule } from './revisions/revisions.module.ts';
@@ -47,10 +47,10 @@ export class AppModule {
             autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
           },
         }),
-        ThrottlerModule.forRoot([{ ttl: 60_000, limit: 10 }]),
         DatabaseModule,
         FilesModule,
         JobsModule,
+        ReadingProcessesModule,
         RevisionNewsModule,
         PeopleModule,
         CoursesModule,

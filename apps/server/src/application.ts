@@ -1,10 +1,12 @@
 import { existsSync } from 'node:fs';
+import type { Server } from 'node:http';
 import { join } from 'node:path';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import compression from 'compression';
 import connectPgSimple from 'connect-pg-simple';
-import express, { type NextFunction, type Request, type Response } from 'express';
+import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
 import { Logger } from 'nestjs-pino';
@@ -12,6 +14,8 @@ import { cleanupOpenApiDoc } from 'nestjs-zod';
 import pg from 'pg';
 import { AppModule } from './app.module.ts';
 import type { Configuration } from './config.ts';
+import { Database } from './database/database.module.ts';
+import { LIMITS_OF_WAITING } from './database/limits.ts';
 import { COOKIE } from './people/session.controller.ts';
 
 const DAYS = 24 * 60 * 60 * 1000;
@@ -21,7 +25,14 @@ export async function createApplication(configuration: Configuration): Promise<N
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(configuration), { bufferLogs: true });
   app.useLogger(app.get(Logger));
   app.enableShutdownHooks();
-  if (configuration.HTTPS) app.set('trust proxy', 1);
+  app.set('trust proxy', trustedProxies(configuration));
+  // JSON and pages; a stream of events must not wait for a full block.
+  app.use(
+    compression({
+      filter: (request, response) =>
+        !/event-stream/.test(String(response.getHeader('Content-Type'))) && compression.filter(request, response),
+    }),
+  );
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -40,7 +51,7 @@ export async function createApplication(configuration: Configuration): Promise<N
       strictTransportSecurity: configuration.HTTPS,
     }),
   );
-  const pool = new pg.Pool({ connectionString: configuration.DATABASE_URL, max: 4 });
+  const pool = new pg.Pool({ connectionString: configuration.DATABASE_URL, max: 4, ...LIMITS_OF_WAITING });
   pool.on('error', () => undefined); // a restarted database: the pool connects again by itself
   const PgStore = connectPgSimple(session);
   app.use(
@@ -48,16 +59,49 @@ export async function createApplication(configuration: Configuration): Promise<N
     session({
       name: COOKIE,
       secret: configuration.SESSION_SECRET,
-      store: new PgStore({ pool, tableName: 'sessions', errorLog: () => undefined }),
+      // A session is as old as its sign-in: nothing is written for reading a page.
+      store: new PgStore({ pool, tableName: 'sessions', disableTouch: true, errorLog: () => undefined }),
       resave: false,
       saveUninitialized: false,
       cookie: { httpOnly: true, sameSite: 'lax', secure: configuration.HTTPS, maxAge: 14 * DAYS },
     }),
   );
+  patience(app.getHttpServer());
   app.getHttpServer().on('close', () => void pool.end());
+  if (!configuration.DEMO) app.use('/api/docs', staffOnly(app.get(Database)));
   describe(app);
   if (configuration.WEB_DIR) serveWeb(app, configuration.WEB_DIR);
   return app;
+}
+
+/** Whose word about the address of who asks is taken: numbers of proxies, or their addresses. Behind HTTPS at least one on this machine. */
+function trustedProxies({ TRUSTED_PROXIES: trusted, HTTPS }: Configuration): number | string | false {
+  if (/^\d+$/.test(trusted)) return Number(trusted);
+  return trusted || (HTTPS && 'loopback');
+}
+
+/** The description of the API is for those who work with it. */
+function staffOnly(database: Database): RequestHandler {
+  return (request, response, next) => {
+    const personId = request.session?.personId;
+    const refuse = (status: number): void =>
+      void response
+        .status(status)
+        .type('application/problem+json')
+        .send(JSON.stringify({ type: 'not-allowed', title: 'This is for those who teach here.', status }));
+    if (!personId) return refuse(401);
+    database
+      .select<{ role: string }>('SELECT role FROM people WHERE id = $1 AND archived_at IS NULL', [personId])
+      .then(([person]) => (person && person.role !== 'student' ? next() : refuse(403)))
+      .catch(next);
+  };
+}
+
+/** A slow line may take three quarters of an hour for the largest file; one that says nothing is cut. */
+function patience(server: Server): void {
+  server.requestTimeout = 45 * 60_000;
+  server.headersTimeout = 60_000;
+  server.setTimeout(120_000);
 }
 
 function describe(app: NestExpressApplication): void {

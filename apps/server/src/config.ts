@@ -16,6 +16,14 @@ const Environment = z.object({
   WEB_DIR: z.string().optional(),
   /** 1 behind a proxy that speaks HTTPS: cookies are then sent over HTTPS only. */
   HTTPS: z.stringbool().default(false),
+  /** Addresses or networks of proxies whose word about who asks is taken, separated by commas; or how many there are. */
+  TRUSTED_PROXIES: z.string().default(''),
+  /** Files that are read at once, for hand-ins that wait and for jobs each; memory and time one may take. */
+  READERS: z.coerce.number().int().min(1).max(64).default(1),
+  READING_MEMORY_MB: z.coerce.number().int().min(128).max(65536).default(512),
+  READING_SECONDS: z.coerce.number().int().min(1).max(3600).default(120),
+  /** What one student's files may come to. */
+  QUOTA_MB: z.coerce.number().int().min(1).default(2048),
   LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('info'),
 });
 

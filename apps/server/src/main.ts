@@ -7,8 +7,12 @@ import { seedDemo } from './demo/seed.ts';
 
 /** One process: brings the database up to date, fills the demo when asked to, and serves, reads shots, or both. */
 async function main(): Promise<void> {
+  // A promise that nobody waited for, in whatever library, ends no process that others wait for.
+  process.on('unhandledRejection', (reason) => {
+    console.error('a failure nobody waited for:', reason instanceof Error ? reason.message : reason);
+  });
   const configuration = readConfiguration(process.env);
-  const database = openDatabase(configuration.DATABASE_URL);
+  const database = openDatabase(configuration.DATABASE_URL, {});
   await migrate(database);
   await database.close();
   const app = await createApplication(configuration);

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
-import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { gaugesOf } from '@ypsigraph/contract/shot-options';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { openDatabase } from '../src/database/database.module.ts';
 import { migrate } from '../src/database/migrations.ts';
@@ -10,7 +10,7 @@ import { PEOPLE } from '../src/demo/people.ts';
 import { STORIES } from '../src/demo/stories.ts';
 import { AHEAD } from '../src/demo/stories-ahead.ts';
 import { seedDemo } from '../src/demo/seed.ts';
-import { openSchool, type School, shotOf, untilRead } from './harness.ts';
+import { openSchool, reportOf, type School, shotOf, untilRead } from './harness.ts';
 
 let school: School;
 beforeAll(async () => void (school = await openSchool()));
@@ -29,7 +29,7 @@ describe('migrations', () => {
     const connections = [1, 2, 3].map(() => openDatabase(url));
     const done = await Promise.all(connections.map((connection) => migrate(connection)));
     expect(done).toEqual([[], [], []]);
-    expect(await rows('SELECT name FROM migrations')).toEqual([{ name: '0001-initial' }]);
+    expect(await rows('SELECT name FROM migrations')).toEqual([{ name: '0001-initial' }, { name: '0002-steady' }]);
     // The models are bound to the connection that was opened last: give them back to the school's before closing.
     const { Database } = await import('../src/database/database.module.ts');
     const { defineModels } = await import('../src/database/models.ts');
@@ -142,8 +142,9 @@ describe('the demo', () => {
     ['Amara Oyelaran', (r) => r.readings.find(({ id, part }) => id === 'gait.knee' && part === 'leg.L')?.frames, [23]],
   ])('what is wrong with %s’s walk is found by the readings', async (student, look, wanted) => {
     const instructor = await school.as('Ottoline Farrow');
-    const { revisions } = await untilRead(instructor, await shotOf(school, student));
-    expect(look(revisions.at(-1)!.report!)).toEqual(wanted);
+    const shot = await untilRead(instructor, await shotOf(school, student));
+    const { revisions } = shot;
+    expect(look(await reportOf(instructor, shot))).toEqual(wanted);
     const [stored] = await rows<{ core_version: string }>('SELECT core_version FROM readings WHERE revision_id = $1', [
       revisions.at(-1)!.id,
     ]);
@@ -160,9 +161,9 @@ describe('the demo', () => {
   ])('what is wrong with the newest revision of %s is its first finding', async (exercise, reading) => {
     const { student } = AHEAD.find((ahead) => ahead.exercise === exercise)!;
     const instructor = await school.as('Ottoline Farrow');
-    const { brief, revisions } = await untilRead(instructor, await shotOf(school, student, exercise));
-    const report = revisions.at(-1)!.report! as unknown as Measured;
-    const [first] = judgeShot(defaultGauges(brief.kind), report, 'smoothing').findings;
+    const shot = await untilRead(instructor, await shotOf(school, student, exercise));
+    const report = (await reportOf(instructor, shot)) as unknown as Measured;
+    const [first] = judgeShot(gaugesOf(shot.brief), report, 'smoothing').findings;
     expect(first!.gauge.reading).toBe(reading);
   });
 });

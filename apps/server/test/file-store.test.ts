@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdtemp, readdir, rm, utimes, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, readdir, rm, utimes, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -35,7 +35,7 @@ describe('the file store', () => {
     const received = await store.receive(stream('night ', 'round'), 100);
     const sha256 = createHash('sha256').update('night round').digest('hex');
     expect(received).toMatchObject({ sha256, bytes: 11 });
-    expect((await received.read()).toString()).toBe('night round');
+    expect((await readFile(received.path)).toString()).toBe('night round');
     await received.keep();
     expect((await store.read(sha256)).toString()).toBe('night round');
     expect(await files()).toEqual([sha256]);

@@ -10,7 +10,7 @@ import type { Response } from 'supertest';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { WalkFaults } from '@ypsigraph/core/exemplar/walk-options';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
-import type { Shot } from '@ypsigraph/contract/shots';
+import { type Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { createApplication } from '../src/application.ts';
 import { readConfiguration } from '../src/config.ts';
 import { migrate } from '../src/database/migrations.ts';
@@ -96,6 +96,13 @@ export async function openSchool(environment: Record<string, string> = {}): Prom
       await rm(files, { recursive: true, force: true });
     },
   };
+}
+
+/** What was measured of a shot's newest revision. */
+export async function reportOf(visitor: Visitor, shot: Shot, at = -1): Promise<StoredReport> {
+  const { id, reading } = shot.revisions.at(at)!;
+  const { body } = await visitor.get(`/api/revisions/${id}/report?of=${reading.report}`).expect(200);
+  return StoredReport.parse(body);
 }
 
 export const walk = (faults: WalkFaults = {}): string => writeBvh(walkExemplar({}, faults));

@@ -13,6 +13,8 @@ function answered(error: unknown): { status: number; type: string; body: Record<
   const answer = { status: 0, type: '', body: {} as Record<string, unknown> };
   const response = {
     headersSent: false,
+    removeHeader: () => undefined,
+    set: () => response,
     status: (status: number) => ((answer.status = status), response),
     type: (type: string) => ((answer.type = type), response),
     send: (text: string) => ((answer.body = JSON.parse(text) as Record<string, unknown>), response),

@@ -5,14 +5,16 @@ import { BrowserRouter, Navigate, NavLink, Route, Routes, useLocation } from 're
 import { Toaster } from 'sonner';
 import { SWRConfig } from 'swr';
 import type { Person } from '@ypsigraph/contract/people';
-import { send } from './api/client.ts';
+import { send, speakAs } from './api/client.ts';
 import { useSession } from './api/data.ts';
 import { Button } from './kit/button.tsx';
 import { Empty, Failed, Waiting } from './kit/states.tsx';
 import { setTheme, useTheme } from './kit/theme.ts';
 import { Wordmark } from './kit/wordmark.tsx';
+import { AccountPage } from './pages/account-page.tsx';
 import { DocketPage } from './pages/docket-page.tsx';
 import { HandInPage } from './pages/hand-in-page.tsx';
+import { InvitationPage } from './pages/invitation-page.tsx';
 import { LedgerPage } from './pages/ledger-page.tsx';
 import { SignInPage } from './pages/sign-in-page.tsx';
 import { WorksheetPage } from './pages/worksheet-page.tsx';
@@ -36,11 +38,20 @@ function Pages() {
   const { data: session, error, mutate: again } = useSession();
   if (error && !session) return <Failed error={error} again={() => void again()} />;
   if (!session) return <Waiting />;
-  if (!session.person) return <SignInPage demo={session.demo} />;
+  speakAs(session.person?.id);
+  if (!session.person) {
+    return (
+      <Routes>
+        <Route path="/invitation/:token" element={<InvitationPage />} />
+        <Route path="*" element={<SignInPage demo={session.demo} />} />
+      </Routes>
+    );
+  }
   const { person } = session;
   const staff = person.role !== 'student';
   return (
-    <Shell person={person}>
+    // Another person's page is another page: nothing of the one before stays in it.
+    <Shell key={person.id} person={person}>
       <Suspense fallback={<Waiting />}>
         <Routes>
           <Route path="/desk/:id" element={<DeskPage person={person} />} />
@@ -48,6 +59,11 @@ function Pages() {
           {staff && <Route path="/ledger/:cohort?" element={<LedgerPage person={person} />} />}
           {!staff && <Route path="/worksheet" element={<WorksheetPage />} />}
           {!staff && <Route path="/hand-in/:id" element={<HandInPage />} />}
+          <Route path="/account" element={<AccountPage person={person} />} />
+          <Route
+            path="/invitation/:token"
+            element={<Empty title="You are signed in">Sign out to take an invitation for somebody else.</Empty>}
+          />
           <Route path="/" element={<Navigate replace to={staff ? '/docket' : '/worksheet'} />} />
           <Route path="*" element={<Empty title="There is no such page">Choose one above.</Empty>} />
         </Routes>
@@ -83,9 +99,12 @@ function Shell({ person, children }: { person: Person; children: ReactNode }) {
             </NavLink>
           ))}
         </nav>
-        <span className="ml-auto hidden truncate text-sm text-graphite sm:inline">
+        <NavLink
+          to="/account"
+          className="ml-auto hidden truncate rounded-md px-2 py-0.5 text-sm text-graphite hover:bg-wash sm:inline"
+        >
           {person.name}, {person.role}
-        </span>
+        </NavLink>
         <span className="ml-auto sm:hidden" />
         <ThemeButton />
         <Button look="quiet" onClick={() => void signOut()}>

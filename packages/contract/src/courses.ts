@@ -5,6 +5,7 @@ import {
   KindOfExercise,
   LoopChoice,
   MarkState,
+  Moment,
   RevisionState,
   Stage,
   Timestamp,
@@ -38,10 +39,10 @@ export const Assignment = z.object({
 });
 export type Assignment = z.infer<typeof Assignment>;
 
-export const NewAssignment = z.object({ brief: Id, cohort: Id, due: Timestamp });
+export const NewAssignment = z.object({ brief: Id, cohort: Id, due: Moment });
 export type NewAssignment = z.infer<typeof NewAssignment>;
 export const AssignmentChange = z
-  .object({ due: Timestamp.optional(), closed: z.boolean().optional() })
+  .object({ due: Moment.optional(), closed: z.boolean().optional() })
   .refine((change) => change.due !== undefined || change.closed !== undefined, 'nothing to change');
 export type AssignmentChange = z.infer<typeof AssignmentChange>;
 
@@ -87,6 +88,20 @@ export const DocketEntry = z.object({
   open: z.number().int(),
 });
 export type DocketEntry = z.infer<typeof DocketEntry>;
+
+/** A page of what waits: where the next one begins, and how much waits in all. */
+export const Docket = z.object({
+  entries: z.array(DocketEntry),
+  /** Given back as `after`; null where nothing more waits. */
+  next: z.string().nullable(),
+  waiting: z.number().int(),
+  late: z.number().int(),
+});
+export type Docket = z.infer<typeof Docket>;
+
+/** What a student's files take and may take, bytes. */
+export const Room = z.object({ used: z.number(), most: z.number() });
+export type Room = z.infer<typeof Room>;
 
 /** What a student has to do, and what came back. */
 export const WorksheetEntry = z.object({

@@ -25,4 +25,4 @@ export const shotOptions = (
 ): ShotOptions => ({ kind, fps, ground, still, groups, firstFrame, loop, roles });
 
 /** Which gauges a brief judges by: the usual ones of its kind, at its rate. */
-export const gaugesOf = ({ kind, fps }: Pick<Brief, 'kind' | 'fps'>): Gauge[] => defaultGauges(kind, fps);
+export const gaugesOf = ({ kind, fps }: Pick<Brief, 'kind' | 'fps'>): readonly Gauge[] => defaultGauges(kind, fps);

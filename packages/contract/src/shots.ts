@@ -6,6 +6,7 @@ import {
   LoopChoice,
   MarkKind,
   MarkState,
+  plain,
   ReadingState,
   RevisionState,
   Role,
@@ -13,7 +14,7 @@ import {
   Timestamp,
 } from './vocabulary.ts';
 
-const words = (most: number) => z.string().trim().max(most, `at most ${most} characters`);
+const words = (most: number) => plain(most).trim();
 
 export const Reading = z.object({
   id: z.string(),
@@ -68,12 +69,16 @@ export const Mark = z.object({
 });
 export type Mark = z.infer<typeof Mark>;
 
+/** A mark that was taken away before it was sent. */
+export const ArchivedMark = z.object({ id: Id, archived: z.literal(true) });
+export type ArchivedMark = z.infer<typeof ArchivedMark>;
+
 export const NewMark = z
   .object({
     kind: MarkKind,
     from: FrameLabel,
     to: FrameLabel,
-    joint: z.string().min(1).max(200).nullable(),
+    joint: plain(200).min(1).nullable(),
     words: words(4000).min(1, 'a mark needs words'),
     /** Made by the page: sending the same mark twice makes one. */
     key: z.uuid(),
@@ -85,7 +90,7 @@ export const MarkChange = z.object({
   kind: MarkKind.optional(),
   from: FrameLabel.optional(),
   to: FrameLabel.optional(),
-  joint: z.string().min(1).max(200).nullable().optional(),
+  joint: plain(200).min(1).nullable().optional(),
   words: words(4000).min(1).optional(),
 });
 export type MarkChange = z.infer<typeof MarkChange>;
@@ -108,8 +113,12 @@ export const Revision = z.object({
   firstFrame: FrameLabel,
   loop: LoopChoice,
   roles: z.record(z.string(), z.string().nullable()),
-  reading: z.object({ state: ReadingState, reason: z.string().nullable() }),
-  report: StoredReport.nullable(),
+  reading: z.object({
+    state: ReadingState,
+    reason: z.string().nullable(),
+    /** Which report there is: of which core, made with which corrections. Null where there is none. */
+    report: z.string().nullable(),
+  }),
   /** The instructor's words when it was sent back or signed off, and what is asked for next. */
   words: z.string().nullable(),
   asked: z.string().nullable(),
@@ -147,7 +156,10 @@ export type SignOff = z.infer<typeof SignOff>;
 export const RevisionSettings = z.object({
   firstFrame: FrameLabel.optional(),
   loop: LoopChoice.optional(),
-  roles: z.record(z.string().max(80), z.string().max(200).nullable()).optional(),
+  roles: z
+    .record(plain(80), plain(200).nullable())
+    .refine((roles) => Object.keys(roles).length <= 200, 'at most 200 roles')
+    .optional(),
 });
 export type RevisionSettings = z.infer<typeof RevisionSettings>;
 

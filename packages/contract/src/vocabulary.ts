@@ -22,6 +22,18 @@ export const Id = z.uuid();
 /** A frame label: what the animator sees in their own program. */
 export const FrameLabel = z.number().int().min(-1_000_000).max(1_000_000);
 export const Timestamp = z.iso.datetime();
+/** A moment somebody sets: within the years a school plans in, which every part of the system can hold. */
+export const Moment = Timestamp.refine((text) => /^(19|20|21)\d\d-/.test(text), 'a year from 1900 to 2199 is needed');
+
+/** Half of a pair that makes one character, without the other half. */
+const LONE_HALF = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
+
+/** Text that can be stored: of a bounded length, without NUL and without halves of characters. */
+export const plain = (most: number) =>
+  z
+    .string()
+    .max(most, `at most ${most} characters`)
+    .refine((text) => !text.includes('\0') && !LONE_HALF.test(text), 'a character in it is none that can be stored');
 /** Largest file that is taken in. */
 export const MAX_FILE_BYTES = 64 * 1024 * 1024;
 /** State-changing requests carry this header, which no form of another site can send. */

@@ -1,12 +1,14 @@
 import type { Assignment, Cohort, Ledger, LedgerCell, WorksheetEntry } from '@ypsigraph/contract/courses';
 import type { Database } from '../database/database.module.ts';
 
+/** A brief `b`, as the contract's `Brief`. */
+export const BRIEF_OBJECT = `
+  json_build_object('id', b.id, 'title', b.title, 'kind', b.kind, 'text', b.text, 'version', b.version, 'fps', b.fps,
+    'firstFrame', b.first_frame, 'loop', b.loop, 'frames', b.frames, 'ground', b.ground, 'still', b.still, 'groups', b.groups)`;
 /** Columns of an assignment with its brief and cohort, as the contract's `Assignment`. */
 const ASSIGNMENT_COLUMNS = `
   a.id, a.due_at AS due, a.closed_at AS closed,
-  json_build_object('id', c.id, 'name', c.name) AS cohort,
-  json_build_object('id', b.id, 'title', b.title, 'kind', b.kind, 'text', b.text, 'version', b.version, 'fps', b.fps,
-    'firstFrame', b.first_frame, 'loop', b.loop, 'frames', b.frames) AS brief`;
+  json_build_object('id', c.id, 'name', c.name) AS cohort, ${BRIEF_OBJECT} AS brief`;
 
 type AssignmentRow = Omit<Assignment, 'due' | 'closed'> & { due: Date; closed: Date | null };
 

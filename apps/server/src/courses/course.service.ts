@@ -1,4 +1,5 @@
 import { Injectable } from '@nestjs/common';
+import type { Transaction } from 'sequelize';
 import type {
   Assignment,
   AssignmentChange,
@@ -41,21 +42,36 @@ export class CourseService {
   async assign(person: Person, { brief, cohort, due }: NewAssignment): Promise<Assignment> {
     await this.policy.mustBelong(person, cohort);
     if (!(await BriefModel.findByPk(brief))) throw notFound('brief');
-    const made = await AssignmentModel.create({
-      briefId: brief,
-      cohortId: cohort,
-      dueAt: new Date(due),
-      createdBy: person.id,
+    const id = await this.database.transaction(async (transaction) => {
+      const made = await AssignmentModel.create(
+        { briefId: brief, cohortId: cohort, dueAt: new Date(due), createdBy: person.id },
+        { transaction },
+      );
+      await this.record(made.id, person, 'set', { due }, transaction);
+      return made.id;
     });
-    return this.assignment(person, made.id);
+    return this.assignment(person, id);
   }
 
   async change(person: Person, id: string, change: AssignmentChange): Promise<Assignment> {
-    const assignment = await this.policy.assignment(person, id);
-    if (change.due !== undefined) assignment.dueAt = new Date(change.due);
-    if (change.closed !== undefined) assignment.closedAt = change.closed ? (assignment.closedAt ?? new Date()) : null;
-    await assignment.save();
+    await this.policy.assignment(person, id);
+    await this.database.transaction(async (transaction) => {
+      const assignment = (await AssignmentModel.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE }))!;
+      if (change.due !== undefined) assignment.dueAt = new Date(change.due);
+      if (change.closed !== undefined) assignment.closedAt = change.closed ? (assignment.closedAt ?? new Date()) : null;
+      if (!assignment.changed()) return;
+      await assignment.save({ transaction });
+      await this.record(id, person, 'changed', { ...change }, transaction);
+    });
     return this.assignment(person, id);
+  }
+
+  private record(id: string, person: Person, what: string, data: object, transaction: Transaction): Promise<void> {
+    return this.database.run(
+      'INSERT INTO assignment_events (assignment_id, author_id, what, data) VALUES ($1, $2, $3, $4)',
+      [id, person.id, what, JSON.stringify(data)],
+      transaction,
+    );
   }
 
   async assignment(person: Person, id: string): Promise<Assignment> {

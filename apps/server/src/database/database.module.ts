@@ -1,6 +1,7 @@
 import { Global, Inject, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { LIMITS_OF_WAITING } from './limits.ts';
 import { defineModels } from './models.ts';
 
 /** The connection to PostgreSQL; models are bound to it when it is made. */
@@ -17,6 +18,14 @@ export class Database implements OnModuleDestroy {
     return this.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind, transaction: transaction ?? null });
   }
 
+  /** Carries one statement out. */
+  async run(sql: string, bind: unknown[], transaction?: Transaction): Promise<void> {
+    await this.sequelize.query(sql, { bind, transaction: transaction ?? null });
+  }
+
+  /** A piece of SQL as a value. */
+  literal = (sql: string): ReturnType<Sequelize['literal']> => this.sequelize.literal(sql);
+
   transaction<T>(work: (transaction: Transaction) => Promise<T>): Promise<T> {
     return this.sequelize.transaction(work);
   }
@@ -26,12 +35,16 @@ export class Database implements OnModuleDestroy {
   }
 }
 
-/** Opens a connection pool and binds the models to it. */
-export function openDatabase(url: string): Sequelize {
+/**
+ * Opens a connection pool and binds the models to it.
+ * @param limits how long anything waits; none for what may take its time, as migrations do
+ */
+export function openDatabase(url: string, limits: object = LIMITS_OF_WAITING): Sequelize {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
-    pool: { max: 10, acquire: 15_000 },
+    pool: { max: 10, acquire: 8_000 },
+    dialectOptions: { ...limits },
     // A database that was restarted answers again after a moment: connect once more instead of failing the request.
     retry: { max: 4, match: [/SequelizeConnection/, /terminat/i, /ECONNRE/], backoffBase: 150, name: 'query' },
   });

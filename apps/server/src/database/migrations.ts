@@ -1,6 +1,8 @@
-import { QueryTypes, type Sequelize } from 'sequelize';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { Umzug } from 'umzug';
 import { initial } from './migrations/0001-initial.ts';
+import { steady } from './migrations/0002-steady.ts';
+import { lockKey } from './advisory-lock.ts';
 
 export interface Migration {
   readonly name: string;
@@ -8,39 +10,44 @@ export interface Migration {
   readonly down: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [initial];
+const MIGRATIONS: readonly Migration[] = [initial, steady];
 
-/** A key for PostgreSQL's advisory lock, so that processes that start together migrate one after the other. */
-const LOCK = 7_466_190;
-
-/** Brings the database to the newest version, each migration in a transaction of its own. */
+/** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */
 export async function migrate(sequelize: Sequelize): Promise<string[]> {
-  await sequelize.query(
-    'CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())',
-  );
-  return sequelize.transaction(async (transaction) => {
-    await sequelize.query(`SELECT pg_advisory_xact_lock(${LOCK})`, { transaction });
-    const umzug = new Umzug({
-      migrations: MIGRATIONS.map(({ name, up, down }) => ({
-        name,
-        up: async () => void (await sequelize.query(up, { transaction })),
-        down: async () => void (await sequelize.query(down, { transaction })),
-      })),
-      storage: {
-        executed: async () => {
-          const rows = await sequelize.query<{ name: string }>('SELECT name FROM migrations ORDER BY name', {
-            type: QueryTypes.SELECT,
-            transaction,
-          });
-          return rows.map(({ name }) => name);
-        },
-        logMigration: async ({ name }) =>
-          void (await sequelize.query('INSERT INTO migrations (name) VALUES ($1)', { bind: [name], transaction })),
-        unlogMigration: async ({ name }) =>
-          void (await sequelize.query('DELETE FROM migrations WHERE name = $1', { bind: [name], transaction })),
-      },
-      logger: undefined,
+  const select = (transaction: Transaction | null): Promise<{ name: string }[]> =>
+    sequelize.query<{ name: string }>('SELECT name FROM migrations ORDER BY name', {
+      type: QueryTypes.SELECT,
+      transaction,
     });
-    return (await umzug.up()).map(({ name }) => name);
+  /** One step and its line in the list, unless another process has done it meanwhile. */
+  const step = (name: string, sql: string, down: boolean): Promise<void> =>
+    sequelize.transaction(async (transaction) => {
+      await sequelize.query(`SELECT pg_advisory_xact_lock(${lockKey('migrations')})`, { transaction });
+      if ((await select(transaction)).some((done) => done.name === name) !== down) return;
+      await sequelize.query(sql, { transaction });
+      const line = down ? 'DELETE FROM migrations WHERE name = $1' : 'INSERT INTO migrations (name) VALUES ($1)';
+      await sequelize.query(line, { bind: [name], transaction });
+    });
+  await sequelize.transaction(async (transaction) => {
+    await sequelize.query(`SELECT pg_advisory_xact_lock(${lockKey('migrations')})`, { transaction });
+    await sequelize.query(
+      'CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())',
+      { transaction },
+    );
   });
+  const umzug = new Umzug({
+    migrations: MIGRATIONS.map(({ name, up, down }) => ({
+      name,
+      up: () => step(name, up, false),
+      down: () => step(name, down, true),
+    })),
+    // What was done is written down with it, in its own transaction.
+    storage: {
+      executed: async () => (await select(null)).map(({ name }) => name),
+      logMigration: async () => undefined,
+      unlogMigration: async () => undefined,
+    },
+    logger: undefined,
+  });
+  return (await umzug.up()).map(({ name }) => name);
 }

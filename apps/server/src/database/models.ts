@@ -55,6 +55,9 @@ export class BriefModel extends Row<BriefModel> {
   declare firstFrame: CreationOptional<number>;
   declare loop: CreationOptional<LoopChoice>;
   declare frames: CreationOptional<number | null>;
+  declare ground: CreationOptional<'auto' | 'flat' | 'steps'>;
+  declare still: CreationOptional<string[]>;
+  declare groups: CreationOptional<string[]>;
 }
 
 export class AssignmentModel extends Row<AssignmentModel> {
@@ -91,6 +94,11 @@ export class RevisionModel extends Row<RevisionModel> {
   declare roles: CreationOptional<Record<string, string | null>>;
   declare readingState: CreationOptional<ReadingState>;
   declare readingReason: CreationOptional<string | null>;
+  /** Which corrections a reading was made with: one made with older ones is dropped. */
+  declare settingsVersion: CreationOptional<number>;
+  declare readingTries: CreationOptional<number>;
+  /** When somebody last worked on the reading. */
+  declare readingBeat: CreationOptional<Date>;
   declare words: CreationOptional<string | null>;
   declare asked: CreationOptional<string | null>;
   declare handedInAt: CreationOptional<Date>;
@@ -192,6 +200,9 @@ export function defineModels(sequelize: Sequelize): void {
     firstFrame: withDefault(DataTypes.INTEGER, 1),
     loop: withDefault(DataTypes.TEXT, 'auto'),
     frames: { type: DataTypes.INTEGER },
+    ground: withDefault(DataTypes.TEXT, 'auto'),
+    still: json([]),
+    groups: json([]),
   });
   define(AssignmentModel, 'assignments', {
     id,
@@ -220,6 +231,9 @@ export function defineModels(sequelize: Sequelize): void {
     roles: json({}),
     readingState: withDefault(DataTypes.TEXT, 'queued'),
     readingReason: maybeText,
+    settingsVersion: withDefault(DataTypes.INTEGER, 1),
+    readingTries: withDefault(DataTypes.INTEGER, 0),
+    readingBeat: now,
     words: maybeText,
     asked: maybeText,
     handedInAt: now,

@@ -40,7 +40,7 @@ export class DemoController {
   @On(DEMO_ROUTES.demoSignIn, SessionDto)
   async signIn(@Body() body: DemoSignInDto, @Req() request: Request): Promise<Session> {
     const person = await PersonModel.findByPk(body.person);
-    if (!person) throw notFound('person');
+    if (!person || person.archivedAt) throw notFound('person');
     await this.sessions.begin(request, person.id);
     return { person: { id: person.id, name: person.name, role: person.role }, demo: true };
   }

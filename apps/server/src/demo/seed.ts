@@ -5,6 +5,8 @@ import type { Transaction } from 'sequelize';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import { CONFIGURATION, type Configuration } from '../config.ts';
+import { withAdvisoryLock } from '../database/advisory-lock.ts';
 import { Database } from '../database/database.module.ts';
 import {
   AssignmentModel,
@@ -51,8 +53,13 @@ function evening(time: number): Date {
 
 /** Fills an empty database with the world of the night school, in one transaction. A database with people in it is left as it is. */
 export async function seedDemo(app: INestApplication): Promise<void> {
-  if ((await PersonModel.count()) > 0) return;
+  // Of two that start at once on an empty database one fills it, and the other waits for that.
+  await withAdvisoryLock(app.get<Configuration>(CONFIGURATION).DATABASE_URL, 'demo', () => fill(app));
+}
+
+async function fill(app: INestApplication): Promise<void> {
   await app.get(Database).transaction(async (transaction) => {
+    if ((await PersonModel.count({ transaction })) > 0) return;
     const passwordHash = await hash(DEMO_PASSWORD);
     const people = new Map<string, PersonModel>();
     const cohorts = new Map<string, CohortModel>();
@@ -144,7 +151,7 @@ async function tell(
       { transaction },
     );
     for (const mark of seed.marks ?? []) await makeMark(stage, revision, student, mark, judgedAt);
-    await stage.app.get(JobQueue).readShot(revision.id, transaction);
+    await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);
   }
 }
 

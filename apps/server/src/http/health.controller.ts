@@ -4,22 +4,47 @@ import type { Response } from 'express';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { Database } from '../database/database.module.ts';
+import { FileStore } from '../files/file-store.ts';
 import { On } from './on.ts';
+
+/** A database that has not answered after so long is taken for away. */
+const ANSWER_MS = 2_000;
+
+interface Health {
+  readonly status: string;
+  readonly database: boolean;
+  readonly room: boolean;
+  readonly core: string;
+}
 
 @ApiTags('health')
 @Controller()
 export class HealthController {
-  constructor(private readonly database: Database) {}
+  constructor(
+    private readonly database: Database,
+    private readonly files: FileStore,
+  ) {}
 
-  /** 200 while the database answers, 503 while it does not. */
+  /** 200 while the database answers, 503 while it does not or only hangs. Without room for files pages are served all the same, and it is said. */
   @On(ROUTES.health)
-  async health(@Res({ passthrough: true }) response: Response): Promise<{ status: string; core: string }> {
-    try {
-      await this.database.select('SELECT 1 AS one', []);
-      return { status: 'well', core: CORE_VERSION };
-    } catch {
-      response.status(503);
-      return { status: 'the database does not answer', core: CORE_VERSION };
-    }
+  async health(@Res({ passthrough: true }) response: Response): Promise<Health> {
+    const [database, room] = await Promise.all([this.answers(), this.files.hasRoom().catch(() => false)]);
+    if (!database) response.status(503);
+    response.set('Cache-Control', 'no-store');
+    return {
+      status: !database ? 'the database does not answer' : !room ? 'there is no room for new files' : 'well',
+      database,
+      room,
+      core: CORE_VERSION,
+    };
+  }
+
+  private async answers(): Promise<boolean> {
+    const tooLong = new Promise<false>((resolve) => setTimeout(() => resolve(false), ANSWER_MS).unref());
+    const asked = this.database.select('SELECT 1 AS one', []).then(
+      () => true,
+      () => false,
+    );
+    return Promise.race([asked, tooLong]);
   }
 }

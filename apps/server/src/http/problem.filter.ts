@@ -4,7 +4,8 @@ import { ZodValidationException } from 'nestjs-zod';
 import { ConnectionError, ForeignKeyConstraintError } from 'sequelize';
 import type { ZodError } from 'zod';
 import type { Problem } from '@ypsigraph/contract/problem';
-import { ProblemException } from './problem.ts';
+import { FileMissingError, StorageFullError } from '../files/file-store.ts';
+import { ProblemException, storageFull } from './problem.ts';
 
 /** Answers every failed request with an RFC 9457 problem document; what was not foreseen is logged and not told. */
 @Catch()
@@ -21,9 +22,12 @@ export class ProblemFilter implements ExceptionFilter {
       response.end();
       return;
     }
+    for (const name of ['Content-Disposition', 'ETag']) response.removeHeader(name);
     response
       .status(problem.status)
       .type('application/problem+json')
+      // What is wrong now may be right in a moment.
+      .set('Cache-Control', 'no-store')
       .send(JSON.stringify({ ...problem, instance: request.path }));
   }
 
@@ -50,6 +54,11 @@ export class ProblemFilter implements ExceptionFilter {
             : error.message;
       return { type: 'about:blank', title, status };
     }
+    const unread = asUnreadable(error);
+    if (unread) return unread;
+    if (error instanceof StorageFullError) return this.toProblem(storageFull());
+    if (error instanceof FileMissingError)
+      return { type: 'file-missing', title: 'The file can’t be found here.', detail: error.message, status: 404 };
     if (isConnectionLoss(error)) {
       return {
         type: 'database-away',
@@ -68,12 +77,32 @@ export class ProblemFilter implements ExceptionFilter {
   }
 }
 
+/** A body that could not even be read: too long, in an encoding nobody knows, or not the JSON it says it is. */
+function asUnreadable(error: unknown): Problem | undefined {
+  const { status, type } = error as { status?: unknown; type?: unknown };
+  if (typeof status !== 'number' || status < 400 || status >= 500 || typeof type !== 'string') return undefined;
+  const title =
+    status === 413
+      ? 'That is too much at once.'
+      : status === 415
+        ? 'The request is in an encoding that is not read here.'
+        : 'The request can’t be read.';
+  const message = error instanceof Error ? error.message : '';
+  return { type: 'invalid', title, status, ...(message && { detail: message }), fields: [{ field: 'body', message }] };
+}
+
 /** Whether the database went away under a statement: it was restarted, or can't be reached. */
 export function isConnectionLoss(error: unknown): boolean {
   if (error instanceof ConnectionError) return true;
   const { code, message = '' } = error as { code?: string; message?: string };
   const inner = (error as { original?: unknown }).original;
-  if (/^(57P0|08|ECONN)/.test(code ?? '') || /Connection terminated|connection manager was closed/i.test(message))
+  // 57P0x: shut down; 57014: a statement took too long; 55P03: a lock did; 08: the connection; 40P01: two that waited for each other.
+  if (/^(57P0|57014|55P03|40P01|53300|08|ECONN|EPIPE|ETIMEDOUT)/.test(code ?? '')) return true;
+  if (
+    /Connection terminated|connection manager was closed|read timeout|timeout exceeded when trying to connect/i.test(
+      message,
+    )
+  )
     return true;
   return inner !== undefined && inner !== error && isConnectionLoss(inner);
 }

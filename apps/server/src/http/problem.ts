@@ -20,3 +20,20 @@ export const notFound = (what: string) => new ProblemException(404, 'not-found',
 export const conflict = (title: string, detail?: string) => new ProblemException(409, 'conflict', title, detail);
 export const refusedFile = (title: string, detail?: string, status = 422) =>
   new ProblemException(status, 'file-refused', title, detail);
+
+export const storageFull = () =>
+  new ProblemException(
+    507,
+    'storage-full',
+    'There is no room for files on this server just now.',
+    'Nothing of it was kept. Keep your file, and tell your instructor.',
+  );
+export const quotaUsed = () =>
+  new ProblemException(
+    413,
+    'quota',
+    'Your files have used up their room.',
+    'Ask your instructor for more, or hand in a smaller file.',
+  );
+export const notNow = (title: string) =>
+  new ProblemException(503, 'not-now', title, 'Nothing was lost; try again in a moment.');

@@ -2,17 +2,11 @@ import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/com
 import { Reflector } from '@nestjs/core';
 import type { Request } from 'express';
 import type { Audience } from '@ypsigraph/contract/routes';
-import { REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
+import { Id, REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
 import type { Person } from '@ypsigraph/contract/people';
 import { PersonModel } from '../database/models.ts';
 import { AUDIENCE } from './on.ts';
 import { notAllowed, notSignedIn, ProblemException } from './problem.ts';
-
-declare module 'express-session' {
-  interface SessionData {
-    personId: string;
-  }
-}
 
 export interface PersonRequest extends Request {
   person?: Person;
@@ -40,6 +34,7 @@ export class SessionGuard implements CanActivate {
       const found = await PersonModel.findByPk(personId);
       if (found && !found.archivedAt) request.person = { id: found.id, name: found.name, role: found.role };
     }
+    this.refuseForAnother(request);
     const audience = this.reflector.get<Audience | undefined>(AUDIENCE, context.getHandler());
     if (audience === 'anyone') return true;
     if (!request.person) throw notSignedIn();
@@ -48,5 +43,18 @@ export class SessionGuard implements CanActivate {
       throw notAllowed(`This is for ${audience.join(' or ')} only.`);
     }
     return true;
+  }
+
+  /** A page of one person may still be open when another has signed in: what it sends is not theirs. */
+  private refuseForAnother({ method, headers, person }: PersonRequest): void {
+    if (method === 'GET' || method === 'HEAD') return;
+    const meant = headers[REQUEST_HEADER];
+    if (typeof meant !== 'string' || !Id.safeParse(meant).success || meant === person?.id) return;
+    throw new ProblemException(
+      409,
+      'another-person',
+      person ? 'Somebody else is signed in here now.' : 'You are signed out here.',
+      'What you wrote is kept for you. Sign in again to send it.',
+    );
   }
 }

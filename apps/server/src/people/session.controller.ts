@@ -1,11 +1,19 @@
-import { Body, Controller, Inject, Req, Res, UseGuards } from '@nestjs/common';
+import { Body, Controller, Inject, Param, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { ThrottlerGuard } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
-import { Session, SignIn } from '@ypsigraph/contract/people';
+import {
+  Invitation,
+  InvitationAnswer,
+  OwnSession,
+  PasswordChange,
+  type Person,
+  Session,
+  SignIn,
+} from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { Current } from '../http/current-person.ts';
 import { On } from '../http/on.ts';
 import type { PersonRequest } from '../http/session.guard.ts';
 import { SessionService } from './session.service.ts';
@@ -14,6 +22,10 @@ export const COOKIE = 'ypsigraph';
 
 class SignInDto extends createZodDto(SignIn) {}
 class SessionDto extends createZodDto(Session) {}
+class OwnSessionDto extends createZodDto(OwnSession) {}
+class PasswordChangeDto extends createZodDto(PasswordChange) {}
+class InvitationDto extends createZodDto(Invitation) {}
+class InvitationAnswerDto extends createZodDto(InvitationAnswer) {}
 
 @ApiTags('session')
 @Controller()
@@ -29,9 +41,8 @@ export class SessionController {
   }
 
   @On(ROUTES.signIn, SessionDto)
-  @UseGuards(ThrottlerGuard)
   async signIn(@Body() body: SignInDto, @Req() request: Request): Promise<Session> {
-    const person = await this.sessions.check(body.email, body.password);
+    const person = await this.sessions.check(body.email, body.password, request.ip ?? '');
     await this.sessions.begin(request, person.id);
     return { person, demo: this.configuration.DEMO };
   }
@@ -41,5 +52,52 @@ export class SessionController {
     await this.sessions.end(request);
     response.clearCookie(COOKIE);
     return { person: null, demo: this.configuration.DEMO };
+  }
+
+  @On(ROUTES.ownSessions, [OwnSessionDto])
+  ownSessions(@Current() person: Person, @Req() request: Request): Promise<OwnSession[]> {
+    return this.sessions.sessionsOf(person, request);
+  }
+
+  @On(ROUTES.endOtherSessions, [OwnSessionDto])
+  async endOthers(@Current() person: Person, @Req() request: Request): Promise<OwnSession[]> {
+    await this.sessions.endOthers(person, request);
+    return this.sessions.sessionsOf(person, request);
+  }
+
+  @On(ROUTES.endSession, [OwnSessionDto])
+  async endOne(
+    @Current() person: Person,
+    @Req() request: Request,
+    @Param('session') id: string,
+  ): Promise<OwnSession[]> {
+    await this.sessions.endOthers(person, request, id);
+    return this.sessions.sessionsOf(person, request);
+  }
+
+  @On(ROUTES.changePassword, [OwnSessionDto])
+  async changePassword(
+    @Current() person: Person,
+    @Req() request: Request,
+    @Body() body: PasswordChangeDto,
+  ): Promise<OwnSession[]> {
+    await this.sessions.changePassword(person, request, body);
+    return this.sessions.sessionsOf(person, request);
+  }
+
+  @On(ROUTES.invitation, InvitationDto)
+  async invitation(@Param('token') token: string): Promise<Invitation> {
+    const { name, email, expires } = await this.sessions.invitation(token);
+    return { name, email, expires };
+  }
+
+  @On(ROUTES.acceptInvitation, SessionDto)
+  async accept(
+    @Param('token') token: string,
+    @Body() body: InvitationAnswerDto,
+    @Req() request: Request,
+  ): Promise<{ demo: boolean }> {
+    await this.sessions.begin(request, await this.sessions.accept(token, body.password));
+    return { demo: this.configuration.DEMO };
   }
 }

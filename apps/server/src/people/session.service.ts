@@ -1,37 +1,202 @@
+import { createHash, randomBytes } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
 import { hash, verify } from 'argon2';
 import type { Request } from 'express';
-import { fn, col, where } from 'sequelize';
-import type { Person } from '@ypsigraph/contract/people';
-import { PersonModel } from '../database/models.ts';
-import { ProblemException } from '../http/problem.ts';
+import type { Invitation, OwnSession, PasswordChange, Person } from '@ypsigraph/contract/people';
+import { Database } from '../database/database.module.ts';
+import { notFound, ProblemException } from '../http/problem.ts';
+import { RevisionNews } from '../revisions/revision-news.ts';
 
+declare module 'express-session' {
+  interface SessionData {
+    personId: string;
+    began: string;
+    browser: string;
+  }
+}
+
+/** Failed sign-ins within a quarter of an hour after which nobody is let try any more. */
+const MOST_FAILURES = Object.freeze({
+  /** Of one account from one address: somebody who guesses. */
+  both: 5,
+  /** From one address, of all accounts: a class behind one address mistypes less often. */
+  address: 60,
+  /** Of one account, from all addresses. */
+  account: 40,
+});
+const INVITATION_DAYS = 14;
+
+const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+interface Account extends Person {
+  readonly passwordHash: string;
+  readonly archived: boolean;
+}
+
+/** Signing in and out, passwords, and invitations. */
 @Injectable()
 export class SessionService {
   /** Checked when nobody has the address, so that an unknown one takes as long to refuse as a wrong password. */
   private readonly nobody = hash('nobody has this password');
 
-  /** The person with this address and password. */
-  async check(email: string, password: string): Promise<Person> {
-    const person = await PersonModel.findOne({ where: where(fn('lower', col('email')), email.toLowerCase()) });
-    const right = await verify(person?.passwordHash ?? (await this.nobody), password);
-    if (!person || !right || person.archivedAt) {
+  constructor(
+    private readonly database: Database,
+    private readonly news: RevisionNews,
+  ) {}
+
+  /**
+   * The person with this e-mail address and password.
+   * @param from the network address that asks: tries that fail are counted by it and by the account, for all servers together
+   */
+  async check(email: string, password: string, from: string): Promise<Person> {
+    const account = email.toLowerCase();
+    const tried = await this.countTry(account, from);
+    const [person] = await this.database.select<Account>(
+      `SELECT id, name, role, password_hash AS "passwordHash", archived_at IS NOT NULL AS archived
+         FROM people WHERE lower(email) = $1`,
+      [account],
+    );
+    const right = await this.fits(person?.passwordHash ?? (await this.nobody), password);
+    if (!person || !right || person.archived)
       throw new ProblemException(401, 'wrong-password', 'The address or the password is not right.');
-    }
+    await this.database.run('DELETE FROM failed_sign_ins WHERE id = $1', [tried]);
     return { id: person.id, name: person.name, role: person.role };
+  }
+
+  /** Writes a try down before it is made, so that many at once are counted as well; one that succeeds is struck out. */
+  private async countTry(account: string, address: string): Promise<string> {
+    const [tried] = await this.database.select<{ id: string }>(
+      'INSERT INTO failed_sign_ins (account, address) VALUES ($1, $2) RETURNING id',
+      [account, address],
+    );
+    const [failed] = await this.database.select<{ both: number; account: number; address: number }>(
+      `SELECT count(*) FILTER (WHERE account = $1 AND address = $2)::int AS both,
+              count(*) FILTER (WHERE account = $1)::int AS account, count(*) FILTER (WHERE address = $2)::int AS address
+         FROM failed_sign_ins WHERE (account = $1 OR address = $2) AND at > now() - interval '15 minutes'`,
+      [account, address],
+    );
+    const { both, account: ofAccount, address: ofAddress } = failed!;
+    if (both > MOST_FAILURES.both || ofAccount > MOST_FAILURES.account || ofAddress > MOST_FAILURES.address)
+      throw new ProblemException(429, 'too-often', 'Too many tries.', 'Wait a quarter of an hour.');
+    return tried!.id;
   }
 
   /** Starts a session with a new id, so that one planted before signing in is worth nothing. */
   async begin(request: Request, personId: string): Promise<void> {
     await promised((done) => request.session.regenerate(done));
-    request.session.personId = personId;
+    Object.assign(request.session, {
+      personId,
+      began: new Date().toISOString(),
+      browser: String(request.headers['user-agent'] ?? '').slice(0, 200),
+    });
     await promised((done) => request.session.save(done));
   }
 
   async end(request: Request): Promise<void> {
+    const id = sha256(request.sessionID);
     await promised((done) => request.session.destroy(done));
+    await this.news.tellEnded([id]);
+  }
+
+  /** Where someone is signed in, the newest first. What is shown of a session is not what opens it. */
+  async sessionsOf(person: Person, request: Request): Promise<OwnSession[]> {
+    const rows = await this.database.select<{ sid: string; began: string | null; browser: string | null }>(
+      `SELECT sid, sess ->> 'began' AS began, sess ->> 'browser' AS browser FROM sessions
+        WHERE sess ->> 'personId' = $1 AND expire > now() ORDER BY sess ->> 'began' DESC`,
+      [person.id],
+    );
+    return rows.map(({ sid, began, browser }) => ({
+      id: sha256(sid),
+      began: began ?? new Date(0).toISOString(),
+      browser: browser ?? '',
+      own: sid === request.sessionID,
+    }));
+  }
+
+  /** Ends one of someone's sessions, or all but the one that asks. */
+  async endOthers(person: Person, request: Request, id?: string): Promise<void> {
+    const ended = await this.database.select<{ sid: string }>(
+      `DELETE FROM sessions WHERE sess ->> 'personId' = $1
+          AND CASE WHEN $2::text IS NULL THEN sid <> $3 ELSE encode(sha256(convert_to(sid, 'UTF8')), 'hex') = $2 END
+        RETURNING sid`,
+      [person.id, id ?? null, request.sessionID],
+    );
+    if (id !== undefined && ended.length === 0) throw notFound('session');
+    await this.news.tellEnded(ended.map(({ sid }) => sha256(sid)));
+  }
+
+  /** Whether the session of a stream that stays open has not been ended meanwhile. */
+  async lives(sessionId: string): Promise<boolean> {
+    const found = await this.database.select('SELECT 1 FROM sessions WHERE sid = $1 AND expire > now()', [sessionId]);
+    return found.length > 0;
+  }
+
+  async changePassword(person: Person, request: Request, { old, password }: PasswordChange): Promise<void> {
+    const [row] = await this.database.select<{ email: string }>('SELECT email FROM people WHERE id = $1', [person.id]);
+    try {
+      await this.check(row!.email, old, request.ip ?? '');
+    } catch (error) {
+      if (!(error instanceof ProblemException) || error.type !== 'wrong-password') throw error;
+      throw new ProblemException(422, 'wrong-password', 'The password you gave is not the one you have.', undefined, [
+        { field: 'old', message: 'not the password you have' },
+      ]);
+    }
+    await this.database.run('UPDATE people SET password_hash = $2 WHERE id = $1', [person.id, await hash(password)]);
+    await this.endOthers(person, request);
+  }
+
+  /**
+   * An invitation for someone who is there and has no password of their own yet, or has forgotten it.
+   * @returns the secret the invitation's address ends with; only its hash is kept
+   */
+  async invite(personId: string): Promise<string> {
+    const token = randomBytes(24).toString('base64url');
+    await this.database.run(
+      `INSERT INTO invitations (token_sha256, person_id, expires_at) VALUES ($1, $2, now() + make_interval(days => $3))`,
+      [sha256(token), personId, INVITATION_DAYS],
+    );
+    return token;
+  }
+
+  async invitation(token: string): Promise<Invitation & { personId: string }> {
+    const [row] = await this.database.select<{ name: string; email: string; expires: Date; personId: string }>(
+      `SELECT p.name, p.email, i.expires_at AS expires, p.id AS "personId" FROM invitations i JOIN people p ON p.id = i.person_id
+        WHERE i.token_sha256 = $1 AND i.used_at IS NULL AND i.expires_at > now() AND p.archived_at IS NULL`,
+      [sha256(token)],
+    );
+    if (!row)
+      throw new ProblemException(404, 'not-found', 'This invitation is used up, too old, or none.', 'Ask for another.');
+    return { ...row, expires: row.expires.toISOString() };
+  }
+
+  /** Takes an invitation: it sets the password and is used up. */
+  async accept(token: string, password: string): Promise<string> {
+    const { personId } = await this.invitation(token);
+    const passwordHash = await hash(password);
+    await this.database.transaction(async (transaction) => {
+      const used = await this.database.select(
+        'UPDATE invitations SET used_at = now() WHERE token_sha256 = $1 AND used_at IS NULL RETURNING 1',
+        [sha256(token)],
+        transaction,
+      );
+      if (used.length === 0) throw notFound('invitation');
+      await this.database.run(
+        'UPDATE people SET password_hash = $2 WHERE id = $1',
+        [personId, passwordHash],
+        transaction,
+      );
+      await this.database.run(`DELETE FROM sessions WHERE sess ->> 'personId' = $1`, [personId], transaction);
+    });
+    return personId;
+  }
+
+  /** A password that is none can't be verified: nobody has it. */
+  private async fits(passwordHash: string, password: string): Promise<boolean> {
+    return passwordHash.startsWith('$argon2') && (await verify(passwordHash, password));
   }
 }
 
 const promised = (work: (done: (error?: unknown) => void) => void): Promise<void> =>
-  new Promise((resolve, reject) => work((error) => (error ? reject(error) : resolve())));
+  new Promise((resolve, reject) =>
+    work((error) => (error ? reject(error instanceof Error ? error : new Error(String(error))) : resolve())),
+  );

@@ -1,14 +1,16 @@
-import { Injectable, Logger } from '@nestjs/common';
-import { FormatError } from '@ypsigraph/core/formats/format-error';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readFile, rm } from 'node:fs/promises';
+import { Inject, Injectable, Logger } from '@nestjs/common';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
-import { reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { StoredReport } from '@ypsigraph/contract/shots';
-import { AssignmentModel, BriefModel, ReadingModel, RevisionModel, ShotModel } from '../database/models.ts';
+import { shotOptions } from '@ypsigraph/contract/shot-options';
+import { CONFIGURATION, type Configuration } from '../config.ts';
+import { AssignmentModel, BriefModel, type RevisionModel, ShotModel } from '../database/models.ts';
+import { RevisionModel as Revisions } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
-import { FileStore } from '../files/file-store.ts';
+import { FileMissingError, FileStore } from '../files/file-store.ts';
+import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
 import { RevisionNews } from '../revisions/revision-news.ts';
+import { ReadingProcesses } from './process/reading-processes.ts';
+import { READING } from './reading-rules.ts';
 
 /** Reads a revision's file and stores what was measured. Doing it twice leaves the same readings as doing it once. */
 @Injectable()
@@ -19,57 +21,127 @@ export class ShotReader {
     private readonly database: Database,
     private readonly files: FileStore,
     private readonly news: RevisionNews,
+    private readonly processes: ReadingProcesses,
+    private readonly queue: JobQueue,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
   /**
-   * @param last whether this is the last try: a failure is then a state with a reason, not another try
-   * @throws whatever went wrong and may go right next time
+   * Carries a job out, if it still stands: its revision waits to be read with the settings the job was made for.
+   * @throws what the database says when it can't be asked
    */
-  async read(revisionId: string, last: boolean): Promise<void> {
-    const revision = await RevisionModel.findByPk(revisionId);
+  async read(job: ReadShotJob): Promise<void> {
+    const revision = await this.take(job);
     if (!revision) return;
-    await this.mark(revision, 'reading', null);
+    const beat = setInterval(() => void this.beat(job).catch(() => undefined), READING.beatSeconds * 1_000);
     try {
-      const report = await this.measure(revision);
-      await this.database.transaction(async (transaction) => {
-        await ReadingModel.upsert({ revisionId, coreVersion: CORE_VERSION, report }, { transaction });
-        await RevisionModel.update(
-          { readingState: 'read', readingReason: null },
-          { where: { id: revisionId }, transaction },
-        );
-        await this.news.tell(revisionId, transaction);
-      });
+      const outcome = await this.measure(revision);
+      await this.patiently(() => this.store(job, outcome));
     } catch (error) {
-      if (error instanceof FormatError) return this.mark(revision, 'failed', error.message);
-      this.logger.error({ err: error, revision: revisionId }, 'a shot could not be read');
-      if (last)
-        return this.mark(revision, 'failed', 'something went wrong here while the file was read; try reading it again');
-      throw error;
+      this.logger.error({ err: error, revision: job.revision }, 'a shot could not be read');
+      await this.patiently(() => this.giveBack(job));
+    } finally {
+      clearInterval(beat);
     }
   }
 
-  private async measure(revision: RevisionModel): Promise<StoredReport> {
-    const { motion, format, warnings } = readMotion(await this.files.read(revision.fileSha256));
-    const shot = await ShotModel.findByPk(revision.shotId);
-    const assignment = await AssignmentModel.findByPk(shot!.assignmentId);
-    const brief = await BriefModel.findByPk(assignment!.briefId);
-    const prepared = prepareShot(motion, {
-      kind: brief!.kind,
-      firstFrame: revision.firstFrame,
-      loop: revision.loop,
-      roles: revision.roles,
+  /** Claims a revision that waits; nothing where it has been read, is being read, or was corrected since. */
+  private async take({ revision, settings }: ReadShotJob): Promise<RevisionModel | undefined> {
+    return this.database.transaction(async (transaction) => {
+      const [, rows] = await Revisions.update(
+        {
+          readingState: 'reading',
+          readingReason: null,
+          readingBeat: new Date(),
+          readingTries: this.database.literal('reading_tries + 1'),
+        },
+        { where: { id: revision, settingsVersion: settings, readingState: 'queued' }, returning: true, transaction },
+      );
+      if (rows.length > 0) await this.news.tell(revision, transaction);
+      return rows[0];
     });
-    return reportShot(prepared, { file: revision.fileName, format, warnings }) as StoredReport;
   }
 
-  private async mark(
-    revision: RevisionModel,
-    readingState: 'reading' | 'failed',
-    readingReason: string | null,
-  ): Promise<void> {
+  private async beat({ revision, settings }: ReadShotJob): Promise<void> {
+    await Revisions.update(
+      { readingBeat: new Date() },
+      { where: { id: revision, settingsVersion: settings, readingState: 'reading' } },
+    );
+  }
+
+  /** What a file gives: the report as JSON text, or why it is refused. */
+  private async measure(revision: RevisionModel): Promise<{ report: string } | { refused: string }> {
+    const shot = await ShotModel.findByPk(revision.shotId);
+    const assignment = await AssignmentModel.findByPk(shot!.assignmentId);
+    const brief = (await BriefModel.findByPk(assignment!.briefId))!;
+    const to = this.files.scratch();
+    try {
+      const path = await this.files.pathOf(revision.fileSha256);
+      const measure = { to, fileName: revision.fileName, options: shotOptions(brief, revision) };
+      const answer = await this.processes.read('job', { path, measure }, this.configuration.READING_SECONDS);
+      if ('failed' in answer) throw new Error(answer.failed);
+      return 'refused' in answer ? answer : { report: await readFile(to, 'utf8') };
+    } catch (error) {
+      if (error instanceof FileMissingError) return { refused: error.message };
+      throw error;
+    } finally {
+      await rm(to, { force: true });
+    }
+  }
+
+  /** Stores what came out, unless the revision was corrected meanwhile. */
+  private async store(job: ReadShotJob, outcome: { report: string } | { refused: string }): Promise<void> {
     await this.database.transaction(async (transaction) => {
-      await RevisionModel.update({ readingState, readingReason }, { where: { id: revision.id }, transaction });
-      await this.news.tell(revision.id, transaction);
+      const state = 'refused' in outcome ? 'failed' : 'read';
+      const reason = 'refused' in outcome ? outcome.refused : null;
+      const [count] = await Revisions.update(
+        { readingState: state, readingReason: reason, readingTries: 0 },
+        {
+          where: { id: job.revision, settingsVersion: job.settings, readingState: ['reading', 'queued'] },
+          transaction,
+        },
+      );
+      if (count === 0) return;
+      if ('report' in outcome)
+        await this.database.run(
+          `INSERT INTO readings (revision_id, core_version, report) VALUES ($1, $2, $3::jsonb)
+           ON CONFLICT (revision_id, core_version) DO UPDATE SET report = excluded.report, made_at = now()`,
+          [job.revision, CORE_VERSION, outcome.report],
+          transaction,
+        );
+      await this.news.tell(job.revision, transaction);
     });
+  }
+
+  /** Something went wrong here and not with the file: it is tried again, a few times. */
+  private async giveBack({ revision: id, settings }: ReadShotJob): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      const where = { id, settingsVersion: settings, readingState: 'reading' as const };
+      const revision = await Revisions.findOne({ where, transaction, lock: transaction.LOCK.UPDATE });
+      if (revision) await this.requeue(revision, transaction, READING.pauseSeconds * revision.readingTries);
+    });
+  }
+
+  /** Queues a revision again, or says that it can't be read once that was tried often enough. */
+  async requeue(revision: RevisionModel, transaction: Parameters<JobQueue['readShot']>[1], after = 0): Promise<void> {
+    if (revision.readingTries >= READING.tries) {
+      await revision.update({ readingState: 'failed', readingReason: READING.gaveUp }, { transaction });
+    } else {
+      await revision.update({ readingState: 'queued', readingBeat: new Date(), readingReason: null }, { transaction });
+      await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, after);
+    }
+    await this.news.tell(revision.id, transaction);
+  }
+
+  /** Tries again while the database is away. What is not stored in the end is read again by whoever sweeps. */
+  private async patiently(work: () => Promise<void>): Promise<void> {
+    for (let round = 0; ; round++) {
+      try {
+        return await work();
+      } catch (error) {
+        if (round >= READING.storingTries) throw error;
+        await new Promise((resolve) => setTimeout(resolve, Math.min(8_000, 500 * 2 ** round)));
+      }
+    }
   }
 }

@@ -2,8 +2,8 @@ import busboy from 'busboy';
 import type { Request } from 'express';
 import { HandIn } from '@ypsigraph/contract/shots';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
-import { type FileStore, type ReceivedFile, TooLargeError } from '../files/file-store.ts';
-import { ProblemException, refusedFile } from '../http/problem.ts';
+import { type FileStore, type ReceivedFile, StorageFullError, TooLargeError } from '../files/file-store.ts';
+import { ProblemException, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
 
 export interface ReceivedHandIn {
   readonly fields: HandIn;
@@ -13,14 +13,17 @@ export interface ReceivedHandIn {
 
 /** Largest text field. */
 const FIELD_BYTES = 32 * 1024;
+/** So long may pass without a byte. */
+const SILENT_MS = 60_000;
 
 /**
  * Takes in a hand-in (multipart/form-data: text fields, then the file). The file streams to disk while it is hashed and counted; if
  * the connection is cut, or anything about it is refused, nothing of it is left behind.
  *
+ * @param room bytes the student may still hand in
  * @throws ProblemException in words for the student
  */
-export async function receiveHandIn(request: Request, store: FileStore): Promise<ReceivedHandIn> {
+export async function receiveHandIn(request: Request, store: FileStore, room: number): Promise<ReceivedHandIn> {
   const fields: Record<string, string> = {};
   let receiving: Promise<ReceivedFile> | undefined;
   let fileName = '';
@@ -33,13 +36,15 @@ export async function receiveHandIn(request: Request, store: FileStore): Promise
     parser.on('field', (name, value) => (fields[name] = value));
     parser.on('file', (_name, stream, info) => {
       fileName = info.filename || 'untitled.bvh';
-      receiving = store.receive(stream, MAX_FILE_BYTES);
+      receiving = store.receive(stream, Math.min(MAX_FILE_BYTES, room));
       // A refusal is waited for below; until then it must not count as unhandled.
       receiving.catch(() => request.unpipe(parser).resume());
     });
     await new Promise<void>((resolve, reject) => {
       parser.on('close', resolve);
       parser.on('error', reject);
+      // A line may be slow, but not silent.
+      request.setTimeout(SILENT_MS, () => request.destroy(new Error('nothing came any more')));
       request.on('aborted', () => {
         const cut = new Error('the connection was cut');
         parser.destroy(cut);
@@ -59,9 +64,11 @@ export async function receiveHandIn(request: Request, store: FileStore): Promise
       const wrong = parsed.error.issues.map(({ path, message }) => ({ field: path.join('.'), message }));
       throw new ProblemException(400, 'invalid', 'Something in the hand-in is not right.', wrong[0]?.message, wrong);
     }
-    return { fields: parsed.data, file, fileName: fileName.slice(0, 200) };
+    return { fields: parsed.data, file, fileName: printable(fileName).slice(0, 200) };
   } catch (error) {
     void receiving?.then((file) => file.discard()).catch(() => undefined);
+    if (error instanceof StorageFullError) throw storageFull();
+    if (error instanceof TooLargeError && room < MAX_FILE_BYTES) throw quotaUsed();
     if (error instanceof TooLargeError) {
       throw refusedFile(
         'The file is larger than 64 MB.',
@@ -73,3 +80,9 @@ export async function receiveHandIn(request: Request, store: FileStore): Promise
     throw refusedFile('The upload did not arrive whole.', 'Nothing of it was kept. Hand it in again.', 400);
   }
 }
+
+/** A file's name without what can't be stored or shown. */
+const printable = (name: string): string =>
+  Buffer.from(name)
+    .toString()
+    .replace(/\p{Cc}/gu, '') || 'untitled.bvh';

@@ -1,24 +1,33 @@
 import { Inject, Injectable, Logger, type OnModuleDestroy, type OnModuleInit } from '@nestjs/common';
 import pg from 'pg';
-import { filter, Observable, Subject } from 'rxjs';
+import { concatMap, filter, from, map, merge, Observable, Subject } from 'rxjs';
 import type { Transaction } from 'sequelize';
+import { RevisionEvent } from '@ypsigraph/contract/shots';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 
 const CHANNEL = 'revision_news';
+const ENDED = 'session_ended';
 const RECONNECT_MS = 1_000;
+
+const EVENT = `SELECT json_build_object('revision', id, 'state', state, 'reading', reading_state, 'reason', left(reading_reason, 2000))
+  AS event FROM revisions WHERE id = $1`;
 
 /**
  * Tells every server process when something about a revision has changed, through PostgreSQL's notifications, so that a worker's
- * progress reaches the page that waits for it whichever process serves it.
+ * progress reaches the page that waits for it whichever process serves it. What is told carries the state itself: however many pages listen,
+ * the database is asked once.
  */
 @Injectable()
 export class RevisionNews implements OnModuleInit, OnModuleDestroy {
   private readonly logger = new Logger(RevisionNews.name);
-  private readonly changed = new Subject<string>();
+  private readonly changed = new Subject<RevisionEvent>();
+  /** Nobody listened for a while: whatever was said meanwhile has to be asked for. */
+  private readonly missed = new Subject<void>();
+  private readonly ended = new Subject<string>();
   private client: pg.Client | undefined;
   private timer: NodeJS.Timeout | undefined;
-  private ended = false;
+  private closed = false;
 
   constructor(
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
@@ -30,7 +39,7 @@ export class RevisionNews implements OnModuleInit, OnModuleDestroy {
   }
 
   async onModuleDestroy(): Promise<void> {
-    this.ended = true;
+    this.closed = true;
     clearTimeout(this.timer);
     this.changed.complete();
     await this.client?.end().catch(() => undefined);
@@ -38,35 +47,58 @@ export class RevisionNews implements OnModuleInit, OnModuleDestroy {
 
   /** Says that a revision has changed; heard once the transaction has been committed. */
   async tell(revision: string, transaction?: Transaction): Promise<void> {
-    await this.database.sequelize.query(`SELECT pg_notify('${CHANNEL}', $1)`, {
-      bind: [revision],
-      transaction: transaction ?? null,
-    });
+    await this.database.run(`SELECT pg_notify('${CHANNEL}', event::text) FROM (${EVENT}) now`, [revision], transaction);
   }
 
-  /** Emits each time the revision has changed. */
-  of(revision: string): Observable<string> {
-    return this.changed.pipe(filter((id) => id === revision || id === '*'));
+  /** Says that sessions have ended, by their hashes: what is open in them is closed, in every process. */
+  async tellEnded(sessions: readonly string[]): Promise<void> {
+    for (const session of sessions) await this.database.run(`SELECT pg_notify('${ENDED}', $1)`, [session]);
+  }
+
+  /** A revision's state now and each time it changes. */
+  of(revision: string): Observable<RevisionEvent> {
+    const ask = (): Observable<RevisionEvent> => from(this.now(revision));
+    return merge(
+      ask(),
+      this.changed.pipe(filter((event) => event.revision === revision)),
+      this.missed.pipe(concatMap(ask)),
+    );
+  }
+
+  /** Emits when the session with this hash ends. */
+  endOf(session: string): Observable<true> {
+    return this.ended.pipe(
+      filter((ended) => ended === session),
+      map(() => true as const),
+    );
+  }
+
+  private async now(revision: string): Promise<RevisionEvent> {
+    const [row] = await this.database.select<{ event: RevisionEvent }>(EVENT, [revision]);
+    return row!.event;
   }
 
   private async listen(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.configuration.DATABASE_URL });
+    const client = new pg.Client({ connectionString: this.configuration.DATABASE_URL, keepAlive: true });
     this.client = client;
-    client.on('notification', ({ payload }) => payload && this.changed.next(payload));
+    client.on('notification', ({ channel, payload }) => {
+      if (channel === ENDED && payload) this.ended.next(payload);
+      const event = channel === CHANNEL && payload ? RevisionEvent.safeParse(JSON.parse(payload)) : undefined;
+      if (event?.success) this.changed.next(event.data);
+    });
     client.on('error', () => this.again(client));
     client.on('end', () => this.again(client));
     try {
       await client.connect();
-      await client.query(`LISTEN ${CHANNEL}`);
-      // Whatever was said while nobody listened is made up for.
-      this.changed.next('*');
+      await client.query(`LISTEN ${CHANNEL}; LISTEN ${ENDED}`);
+      this.missed.next();
     } catch {
       this.again(client);
     }
   }
 
   private again(client: pg.Client): void {
-    if (this.ended || this.client !== client) return;
+    if (this.closed || this.client !== client) return;
     this.client = undefined;
     this.logger.warn('the connection for notifications was lost; connecting again');
     void client.end().catch(() => undefined);

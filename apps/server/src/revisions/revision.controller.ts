@@ -1,11 +1,24 @@
-import { Body, Controller, type MessageEvent, Param, Req, Res, Sse, SetMetadata, StreamableFile } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  type MessageEvent,
+  Param,
+  Query,
+  Req,
+  Res,
+  Sse,
+  SetMetadata,
+  StreamableFile,
+} from '@nestjs/common';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
-import { concatMap, from, interval, map, merge, type Observable, of } from 'rxjs';
+import type { Observable } from 'rxjs';
+import { Room } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { RevisionSettings, SendBack, Shot, SignOff } from '@ypsigraph/contract/shots';
+import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { RevisionSettings, SendBack, Shot, SignOff, StoredReport } from '@ypsigraph/contract/shots';
 import { FileStore } from '../files/file-store.ts';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
@@ -13,16 +26,15 @@ import { AUDIENCE, On } from '../http/on.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
 import { receiveHandIn } from './hand-in.ts';
-import { RevisionNews } from './revision-news.ts';
+import { RevisionStreams } from './revision-streams.ts';
 import { RevisionService } from './revision.service.ts';
 
 class RevisionSettingsDto extends createZodDto(RevisionSettings) {}
+class StoredReportDto extends createZodDto(StoredReport) {}
+class RoomDto extends createZodDto(Room) {}
 class SendBackDto extends createZodDto(SendBack) {}
 class ShotDto extends createZodDto(Shot) {}
 class SignOffDto extends createZodDto(SignOff) {}
-
-/** Often enough that no proxy takes the stream for dead. */
-const HEARTBEAT_MS = 20_000;
 
 @ApiTags('revisions')
 @Controller()
@@ -32,7 +44,7 @@ export class RevisionController {
     private readonly shots: ShotService,
     private readonly policy: ShotPolicy,
     private readonly files: FileStore,
-    private readonly news: RevisionNews,
+    private readonly streams: RevisionStreams,
   ) {}
 
   @On(ROUTES.handIn, undefined, 201)
@@ -50,7 +62,8 @@ export class RevisionController {
     @Req() request: Request,
   ): Promise<{ shot: string; revision: string }> {
     await this.revisions.openFor(person, id);
-    return this.revisions.handIn(person, id, await receiveHandIn(request, this.files));
+    const room = await this.revisions.roomLeft(person);
+    return this.revisions.handIn(person, id, await receiveHandIn(request, this.files, room));
   }
 
   @On(ROUTES.file)
@@ -60,6 +73,7 @@ export class RevisionController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
     const revision = await this.policy.revision(person, id);
+    const stream = await this.files.open(revision.fileSha256);
     const name = encodeURIComponent(revision.fileName);
     response.set({
       'Content-Type': 'application/octet-stream',
@@ -67,18 +81,41 @@ export class RevisionController {
       'X-Content-Type-Options': 'nosniff',
       'Cache-Control': 'private, max-age=31536000, immutable',
     });
-    return new StreamableFile(this.files.open(revision.fileSha256));
+    return new StreamableFile(stream);
+  }
+
+  /** What was measured, as it was stored. Asked for by the name the shot gives it, it never changes and may be kept. */
+  @On(ROUTES.report, StoredReportDto)
+  async report(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Query('of') of: string | undefined,
+    @Res() response: Response,
+  ): Promise<void> {
+    const revision = await this.policy.revision(person, id);
+    const report = await this.revisions.report(id);
+    const current = `${CORE_VERSION}.${revision.settingsVersion}`;
+    const kept = of === current && revision.readingState === 'read';
+    response
+      .type('application/json')
+      .set('Cache-Control', kept ? 'private, max-age=31536000, immutable' : 'private, no-store')
+      .send(report);
   }
 
   @Sse(ROUTES.events.path)
   @SetMetadata(AUDIENCE, ROUTES.events.audience)
-  async events(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Observable<MessageEvent>> {
+  async events(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Req() request: Request,
+  ): Promise<Observable<MessageEvent>> {
     await this.policy.revision(person, id);
-    const states = merge(of(id), this.news.of(id)).pipe(
-      concatMap(() => from(this.revisions.state(id))),
-      map((state): MessageEvent => ({ type: 'revision', data: state ?? {} })),
-    );
-    return merge(states, interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'alive', data: '' }))));
+    return this.streams.of(id, person.id, request.sessionID);
+  }
+
+  @On(ROUTES.room, RoomDto)
+  room(@Current() person: Person): Promise<Room> {
+    return this.revisions.roomOf(person.id);
   }
 
   @On(ROUTES.settings, ShotDto)

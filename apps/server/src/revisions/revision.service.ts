@@ -1,9 +1,8 @@
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { Op, type Transaction, UniqueConstraintError } from 'sequelize';
-import { FormatError } from '@ypsigraph/core/formats/format-error';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { Person } from '@ypsigraph/contract/people';
-import type { RevisionEvent, RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
+import type { RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
 import type { RevisionState } from '@ypsigraph/contract/vocabulary';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
@@ -17,7 +16,10 @@ import {
   RevisionModel,
   ShotModel,
 } from '../database/models.ts';
-import { conflict, notAllowed, refusedFile } from '../http/problem.ts';
+import { lockFile } from '../files/file-sweeper.ts';
+import { conflict, notAllowed, notFound, notNow, ProblemException, quotaUsed, refusedFile } from '../http/problem.ts';
+import { CONFIGURATION, type Configuration } from '../config.ts';
+import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import type { ReceivedHandIn } from './hand-in.ts';
@@ -25,6 +27,9 @@ import { RevisionNews } from './revision-news.ts';
 
 /** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
 const READ_AT_ONCE_BYTES = 8 * 1024 * 1024;
+const READ_AT_ONCE_SECONDS = 20;
+/** So often in ten minutes one revision is read again. */
+const READ_AGAIN_MOST = 5;
 
 @Injectable()
 export class RevisionService {
@@ -34,6 +39,8 @@ export class RevisionService {
     private readonly shots: ShotPolicy,
     private readonly queue: JobQueue,
     private readonly news: RevisionNews,
+    private readonly processes: ReadingProcesses,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
   /** Whether someone may hand in for an exercise at all: asked before their file is taken in. */
@@ -41,6 +48,28 @@ export class RevisionService {
     const assignment = await this.courses.assignment(person, assignmentId);
     if (assignment.closedAt) throw conflict('This exercise is closed.', 'Ask your instructor to open it again.');
     return assignment;
+  }
+
+  /**
+   * How much room a student's files take and may take, bytes.
+   */
+  async roomOf(personId: string): Promise<{ used: number; most: number }> {
+    const [row] = await this.database.select<{ used: string }>(
+      `SELECT coalesce(sum(f.bytes), 0) AS used FROM files f
+        WHERE f.sha256 IN (SELECT r.file_sha256 FROM revisions r JOIN shots s ON s.id = r.shot_id WHERE s.student_id = $1)`,
+      [personId],
+    );
+    return { used: Number(row!.used), most: this.configuration.QUOTA_MB * 1024 * 1024 };
+  }
+
+  /**
+   * Bytes a student may still hand in.
+   * @throws ProblemException where there are none
+   */
+  async roomLeft(person: Person): Promise<number> {
+    const { used, most } = await this.roomOf(person.id);
+    if (used >= most) throw quotaUsed();
+    return most - used;
   }
 
   /** Stores a hand-in as the next revision of the student's shot and queues its reading, all or nothing. */
@@ -51,9 +80,10 @@ export class RevisionService {
   ): Promise<{ shot: string; revision: string }> {
     try {
       const assignment = await this.openFor(person, assignmentId);
-      if (file.bytes <= READ_AT_ONCE_BYTES) refuseUnreadable(await file.read());
+      if (file.bytes <= READ_AT_ONCE_BYTES) await this.refuseUnreadable(file.path);
       const brief = (await BriefModel.findByPk(assignment.briefId))!;
       return await this.database.transaction(async (transaction) => {
+        await lockFile(this.database, file.sha256, transaction);
         const [shot] = await ShotModel.findOrCreate({ where: { assignmentId, studentId: person.id }, transaction });
         await ShotModel.findByPk(shot.id, { transaction, lock: transaction.LOCK.UPDATE });
         const earlier = await RevisionModel.findAll({
@@ -83,7 +113,7 @@ export class RevisionService {
           { transaction },
         );
         await this.record(revision, person, 'handed in', {}, transaction);
-        await this.queue.readShot(revision.id, transaction);
+        await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction);
         await file.keep();
         return { shot: shot.id, revision: revision.id };
       });
@@ -96,9 +126,8 @@ export class RevisionService {
 
   /** Corrects what the file was taken for and reads it again. Its student may, and whoever reviews it. */
   async change(person: Person, id: string, settings: RevisionSettings): Promise<void> {
-    await this.shots.revision(person, id);
     await this.database.transaction(async (transaction) => {
-      const revision = await this.locked(id, transaction);
+      const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
       if (person.role === 'student' && revision.state !== 'handed in') {
         throw notAllowed('It is being reviewed; ask your instructor to correct it.');
       }
@@ -107,10 +136,23 @@ export class RevisionService {
     });
   }
 
+  /** Reads a file once more. One that waits to be read, or is being read, is not queued twice; and nobody asks without end. */
   async readAgain(person: Person, id: string): Promise<void> {
-    await this.shots.revision(person, id);
     await this.database.transaction(async (transaction) => {
-      await this.readAnew(await this.locked(id, transaction), person, 'read again', {}, transaction);
+      const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
+      if (revision.readingState === 'queued' || revision.readingState === 'reading') return;
+      const lately = await RevisionEventModel.count({
+        where: { revisionId: id, what: 'read again', at: { [Op.gt]: new Date(Date.now() - 10 * 60_000) } },
+        transaction,
+      });
+      if (lately >= READ_AGAIN_MOST)
+        throw new ProblemException(
+          429,
+          'too-often',
+          'This file was read again five times just now.',
+          'Wait ten minutes.',
+        );
+      await this.readAnew(revision, person, 'read again', {}, transaction);
     });
   }
 
@@ -165,16 +207,29 @@ export class RevisionService {
     await this.move(person, id, ['handed in'], 'withdrawn', {});
   }
 
-  async state(id: string): Promise<RevisionEvent | null> {
-    const revision = await RevisionModel.findByPk(id);
-    return (
-      revision && {
-        revision: id,
-        state: revision.state,
-        reading: revision.readingState,
-        reason: revision.readingReason,
-      }
+  /**
+   * The report of a revision's reading by this version of the core, as JSON text: it is passed on as it is stored.
+   * @throws ProblemException where there is none yet
+   */
+  async report(id: string): Promise<string> {
+    const [row] = await this.database.select<{ report: string }>(
+      'SELECT report::text AS report FROM readings WHERE revision_id = $1 AND core_version = $2',
+      [id, CORE_VERSION],
     );
+    if (!row) throw notFound('reading');
+    return row.report;
+  }
+
+  /** @throws ProblemException with the file's line and what was expected there */
+  private async refuseUnreadable(path: string): Promise<void> {
+    try {
+      const answer = await this.processes.read('check', { path }, READ_AT_ONCE_SECONDS);
+      if ('refused' in answer) throw refusedFile('This file can’t be read.', answer.refused);
+      if ('failed' in answer) throw new Error(answer.failed);
+    } catch (error) {
+      if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
+      throw error;
+    }
   }
 
   private async move(
@@ -185,10 +240,16 @@ export class RevisionService {
     changes: Partial<Pick<RevisionModel, 'words' | 'asked' | 'judgedAt'>>,
     besides?: (revision: RevisionModel, transaction: Transaction) => Promise<void>,
   ): Promise<void> {
-    await this.shots.revision(person, id);
     await this.database.transaction(async (transaction) => {
-      const revision = await this.locked(id, transaction);
-      if (revision.state === to) return;
+      const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
+      if (revision.state === to) {
+        const stands = Object.entries(changes).filter(([key]) => key === 'words' || key === 'asked');
+        if (stands.every(([key, value]) => (revision[key as 'words' | 'asked'] ?? '') === (value ?? ''))) return;
+        throw conflict(
+          `This revision was ${verb(to)} already, with other words.`,
+          `What stands: “${[revision.words, revision.asked].filter(Boolean).join(' — ')}”`,
+        );
+      }
       if (!from.includes(revision.state))
         throw conflict(`This revision is ${revision.state}; it can't be ${verb(to)} now.`);
       await besides?.(revision, transaction);
@@ -220,15 +281,18 @@ export class RevisionService {
     data: Record<string, unknown>,
     transaction: Transaction,
   ): Promise<void> {
-    revision.set({ readingState: 'queued', readingReason: null });
+    // A reading that is under way with older settings is dropped when it is done.
+    revision.set({
+      readingState: 'queued',
+      readingReason: null,
+      readingTries: 0,
+      readingBeat: new Date(),
+      settingsVersion: revision.settingsVersion + 1,
+    });
     await revision.save({ transaction });
     await this.record(revision, person, what, data, transaction);
-    await this.queue.readShot(revision.id, transaction);
+    await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction);
     await this.news.tell(revision.id, transaction);
-  }
-
-  private async locked(id: string, transaction: Transaction): Promise<RevisionModel> {
-    return (await RevisionModel.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE }))!;
   }
 
   private async record(
@@ -243,16 +307,6 @@ export class RevisionService {
 }
 
 const verb = (state: RevisionState): string => (state === 'on the desk' ? 'taken on the desk' : state);
-
-/** @throws ProblemException with the file's line and what was expected there */
-function refuseUnreadable(bytes: Uint8Array): void {
-  try {
-    readMotion(bytes);
-  } catch (error) {
-    if (error instanceof FormatError) throw refusedFile('This file can’t be read.', error.message);
-    throw error;
-  }
-}
 
 /** @throws ProblemException where the shot can't take a revision now, or has had this one before */
 function refuseOutOfTurn(earlier: readonly RevisionModel[], sha256: string): void {

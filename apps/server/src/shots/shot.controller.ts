@@ -1,7 +1,7 @@
-import { Controller, Param } from '@nestjs/common';
+import { Controller, Param, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { createZodDto } from 'nestjs-zod';
-import { DocketEntry } from '@ypsigraph/contract/courses';
+import { Docket } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { Shot } from '@ypsigraph/contract/shots';
@@ -10,7 +10,7 @@ import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { ShotService } from './shot.service.ts';
 
-class DocketEntryDto extends createZodDto(DocketEntry) {}
+class DocketDto extends createZodDto(Docket) {}
 class ShotDto extends createZodDto(Shot) {}
 
 @ApiTags('shots')
@@ -18,9 +18,9 @@ class ShotDto extends createZodDto(Shot) {}
 export class ShotController {
   constructor(private readonly shots: ShotService) {}
 
-  @On(ROUTES.docket, [DocketEntryDto])
-  docket(@Current() person: Person): Promise<DocketEntry[]> {
-    return this.shots.docket(person);
+  @On(ROUTES.docket, DocketDto)
+  docket(@Current() person: Person, @Query('after') after?: string): Promise<Docket> {
+    return this.shots.docket(person, after);
   }
 
   @On(ROUTES.shot, ShotDto)

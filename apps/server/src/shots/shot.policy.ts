@@ -1,39 +1,77 @@
 import { Injectable } from '@nestjs/common';
+import { type Model, type ModelStatic, QueryTypes, type Transaction } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
-import { CoursePolicy } from '../courses/course.policy.ts';
-import { AssignmentModel, MarkModel, RevisionModel, ShotModel } from '../database/models.ts';
+import { Database } from '../database/database.module.ts';
+import { MarkModel, RevisionModel, ShotModel } from '../database/models.ts';
 import { notAllowed, notFound } from '../http/problem.ts';
 
-/** Who may see a shot, and through it its revisions: its student, and the instructors and assistants of its cohort. */
+/** How a row is held until the transaction ends. */
+export interface Hold {
+  readonly transaction: Transaction;
+  /** `change`: nobody else changes it; `keep`: nobody changes it, but others may look at it as well. */
+  readonly revision?: 'change' | 'keep';
+  readonly mark?: 'change';
+}
+
+/** What is known of a row besides itself: whose shot it belongs to, and whether who asks belongs to the shot's cohort. */
+const ACCESS = `s.student_id AS "accessStudent",
+  EXISTS (SELECT 1 FROM enrolments e WHERE e.cohort_id = a.cohort_id AND e.person_id = $2) AS "accessBelongs"`;
+
+/**
+ * Who may see a shot, and through it its revisions and marks: its student, and the instructors and assistants of its cohort. One statement
+ * finds the row and decides, and holds it where it is to be changed.
+ */
 @Injectable()
 export class ShotPolicy {
-  constructor(private readonly courses: CoursePolicy) {}
+  constructor(private readonly database: Database) {}
 
-  async shot(person: Person, id: string): Promise<ShotModel> {
-    const shot = await ShotModel.findByPk(id);
-    if (!shot) throw notFound('shot');
-    if (person.role === 'student') {
-      if (shot.studentId !== person.id) throw notAllowed('This shot belongs to another student.');
-      return shot;
-    }
-    const assignment = await AssignmentModel.findByPk(shot.assignmentId);
-    await this.courses.mustBelong(person, assignment!.cohortId);
-    return shot;
+  shot(person: Person, id: string): Promise<ShotModel> {
+    const sql = `SELECT s.*, ${ACCESS} FROM shots s JOIN assignments a ON a.id = s.assignment_id WHERE s.id = $1`;
+    return this.find(ShotModel, 'shot', person, sql, id);
   }
 
-  async revision(person: Person, id: string): Promise<RevisionModel> {
-    const revision = await RevisionModel.findByPk(id);
-    if (!revision) throw notFound('revision');
-    await this.shot(person, revision.shotId);
-    return revision;
+  revision(person: Person, id: string, hold?: Hold): Promise<RevisionModel> {
+    const sql = `SELECT r.*, ${ACCESS} FROM revisions r JOIN shots s ON s.id = r.shot_id
+      JOIN assignments a ON a.id = s.assignment_id WHERE r.id = $1 ${holding(hold)}`;
+    return this.find(RevisionModel, 'revision', person, sql, id, hold?.transaction);
   }
 
   /** A mark that is not archived; for its student only once it was sent. */
-  async mark(person: Person, id: string): Promise<MarkModel> {
-    const mark = await MarkModel.findByPk(id);
-    if (!mark || mark.archivedAt) throw notFound('mark');
-    await this.revision(person, mark.revisionId);
+  async mark(person: Person, id: string, hold?: Hold): Promise<MarkModel> {
+    const sql = `SELECT m.*, ${ACCESS} FROM marks m JOIN revisions r ON r.id = m.revision_id JOIN shots s ON s.id = r.shot_id
+      JOIN assignments a ON a.id = s.assignment_id WHERE m.id = $1 AND m.archived_at IS NULL ${holding(hold)}`;
+    const mark = await this.find(MarkModel, 'mark', person, sql, id, hold?.transaction);
     if (person.role === 'student' && !mark.sentAt) throw notFound('mark');
     return mark;
   }
+
+  private async find<M extends Model>(
+    model: ModelStatic<M>,
+    what: string,
+    person: Person,
+    sql: string,
+    id: string,
+    transaction?: Transaction,
+  ): Promise<M> {
+    const [row] = await this.database.sequelize.query<M>(sql, {
+      type: QueryTypes.SELECT,
+      model,
+      mapToModel: true,
+      bind: [id, person.id],
+      transaction: transaction ?? null,
+    });
+    if (!row) throw notFound(what);
+    const { accessStudent, accessBelongs } = row.dataValues as { accessStudent: string; accessBelongs: boolean };
+    if (person.role === 'student') {
+      if (accessStudent !== person.id) throw notAllowed('This shot belongs to another student.');
+    } else if (!accessBelongs) throw notAllowed('This belongs to a cohort that is not yours.');
+    return row;
+  }
+}
+
+function holding(hold: Hold | undefined): string {
+  if (!hold) return '';
+  const revision = hold.revision && `FOR ${hold.revision === 'change' ? 'NO KEY UPDATE' : 'SHARE'} OF r`;
+  const mark = hold.mark && 'FOR NO KEY UPDATE OF m';
+  return [revision, mark].filter(Boolean).join(' ');
 }

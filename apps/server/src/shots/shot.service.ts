@@ -1,11 +1,12 @@
 import { Injectable } from '@nestjs/common';
-import type { DocketEntry } from '@ypsigraph/contract/courses';
+import type { Docket } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { Database } from '../database/database.module.ts';
 import { notFound } from '../http/problem.ts';
 import { ShotPolicy } from './shot.policy.ts';
-import { findDocket, findShot } from './shot.queries.ts';
+import { findDocket } from './docket.query.ts';
+import { findShot } from './shot.queries.ts';
 
 @Injectable()
 export class ShotService {
@@ -14,8 +15,8 @@ export class ShotService {
     private readonly policy: ShotPolicy,
   ) {}
 
-  docket(person: Person): Promise<DocketEntry[]> {
-    return findDocket(this.database, person.id);
+  docket(person: Person, after?: string): Promise<Docket> {
+    return findDocket(this.database, person.id, after);
   }
 
   async shot(person: Person, id: string): Promise<Shot> {

@@ -1,11 +1,9 @@
 import { Module } from '@nestjs/common';
-import { CoursesModule } from '../courses/courses.module.ts';
 import { ShotController } from './shot.controller.ts';
 import { ShotPolicy } from './shot.policy.ts';
 import { ShotService } from './shot.service.ts';
 
 @Module({
-  imports: [CoursesModule],
   controllers: [ShotController],
   providers: [ShotService, ShotPolicy],
   exports: [ShotService, ShotPolicy],

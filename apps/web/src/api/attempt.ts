@@ -1,4 +1,5 @@
 import { toast } from 'sonner';
+import { mutate } from 'swr';
 import { RequestError } from './client.ts';
 
 /**
@@ -12,6 +13,8 @@ export async function attempt(work: () => Promise<unknown>): Promise<boolean> {
   } catch (error) {
     if (!(error instanceof RequestError)) throw error;
     toast.error(error.message);
+    // Somebody else has signed in meanwhile: the page becomes theirs.
+    if (error.problem.type === 'another-person') void mutate('/api/session');
     return false;
   }
 }

@@ -28,6 +28,14 @@ export function toRequestError(status: number, text: string): RequestError {
   }
 }
 
+let person = '1';
+
+/** Whose page this is: the server refuses what somebody else, who has signed in meanwhile, did not write. */
+export const asWho = (): string => person;
+export function speakAs(id: string | undefined): void {
+  person = id ?? '1';
+}
+
 /**
  * Sends a request to the server.
  * @throws RequestError
@@ -39,7 +47,7 @@ export async function send<T>(method: string, path: string, body?: unknown): Pro
       method,
       headers: {
         ...(body !== undefined && { 'content-type': 'application/json' }),
-        ...(method !== 'GET' && { [REQUEST_HEADER]: '1' }),
+        ...(method !== 'GET' && { [REQUEST_HEADER]: asWho() }),
       },
       ...(body !== undefined && { body: JSON.stringify(body) }),
     });

@@ -1,8 +1,10 @@
 import { useEffect } from 'react';
 import useSWR, { mutate, type SWRResponse } from 'swr';
-import type { Assignment, Brief, Cohort, DocketEntry, Ledger, WorksheetEntry } from '@ypsigraph/contract/courses';
-import type { DemoPerson, Session } from '@ypsigraph/contract/people';
-import { RevisionEvent, type Shot } from '@ypsigraph/contract/shots';
+import useSWRImmutable from 'swr/immutable';
+import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
+import type { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
+import type { DemoPerson, OwnSession, Session } from '@ypsigraph/contract/people';
+import { type Mark, type Revision, RevisionEvent, type Shot, type StoredReport } from '@ypsigraph/contract/shots';
 import { get, type RequestError } from './client.ts';
 
 type Data<T> = SWRResponse<T, RequestError>;
@@ -10,8 +12,25 @@ type Data<T> = SWRResponse<T, RequestError>;
 export const useSession = (): Data<Session> => useSWR<Session, RequestError>('/api/session', get);
 export const useDemoPeople = (demo: boolean): Data<DemoPerson[]> =>
   useSWR<DemoPerson[], RequestError>(demo ? '/api/demo/people' : null, get);
-export const useDocket = (staff = true): Data<DocketEntry[]> =>
-  useSWR<DocketEntry[], RequestError>(staff ? '/api/docket' : null, get, { refreshInterval: 15_000 });
+/** Pages of the docket; each begins where the one before it ended. */
+export const useDocket = (staff = true): SWRInfiniteResponse<Docket, RequestError> =>
+  useSWRInfinite<Docket, RequestError>(
+    (_, before: Docket | null) => {
+      if (!staff || before?.next === null) return null;
+      return before ? `/api/docket?after=${encodeURIComponent(before.next!)}` : '/api/docket';
+    },
+    get,
+    { refreshInterval: 15_000 },
+  );
+export const useRoom = (): Data<Room> => useSWR<Room, RequestError>('/api/room', get);
+export const useOwnSessions = (): Data<OwnSession[]> =>
+  useSWR<OwnSession[], RequestError>('/api/account/sessions', get);
+/** What was measured of a revision: fetched once for each core and each correction. */
+export const useReport = ({ id, reading }: Revision): Data<StoredReport> =>
+  useSWRImmutable<StoredReport, RequestError>(
+    reading.report === null ? null : `/api/revisions/${id}/report?of=${encodeURIComponent(reading.report)}`,
+    get,
+  );
 export const useCohorts = (): Data<Cohort[]> => useSWR<Cohort[], RequestError>('/api/cohorts', get);
 export const useBriefs = (): Data<Brief[]> => useSWR<Brief[], RequestError>('/api/briefs', get);
 export const useLedger = (cohort: string | undefined): Data<Ledger> =>
@@ -26,13 +45,37 @@ export const useShot = (id: string | undefined): Data<Shot> =>
 /** Puts a shot that a request was answered with where the pages read it from, and lets lists that count it look again. */
 export async function refreshShot(shot: Shot): Promise<void> {
   await mutate(`/api/shots/${shot.id}`, shot, { revalidate: false });
-  await mutate((key) => typeof key === 'string' && /docket|ledger|worksheet/.test(key));
+  await refreshLists();
 }
+
+/** The same for one mark of a shot. */
+export async function refreshMark(shotId: string, mark: Mark): Promise<void> {
+  const put = (shot: Shot | undefined): Shot | undefined =>
+    shot && {
+      ...shot,
+      marks: shot.marks.some(({ id }) => id === mark.id)
+        ? shot.marks.map((own) => (own.id === mark.id ? mark : own))
+        : [...shot.marks, mark],
+    };
+  await mutate<Shot>(`/api/shots/${shotId}`, put, { revalidate: false });
+  await refreshLists();
+}
+
+/** A mark that was taken away. */
+export async function dropMark(shotId: string, id: string): Promise<void> {
+  const without = (shot: Shot | undefined): Shot | undefined =>
+    shot && { ...shot, marks: shot.marks.filter((mark) => mark.id !== id) };
+  await mutate<Shot>(`/api/shots/${shotId}`, without, { revalidate: false });
+  await refreshLists();
+}
+
+const refreshLists = async (): Promise<void> =>
+  void (await mutate((key) => typeof key === 'string' && /docket|ledger|worksheet/.test(key)));
 
 /** Drops what the page knows of a shot that has changed on the server, so that it is asked for anew. */
 export async function forgetShot(id: string): Promise<void> {
   await mutate(`/api/shots/${id}`, undefined);
-  await mutate((key) => typeof key === 'string' && /docket|ledger|worksheet/.test(key));
+  await refreshLists();
 }
 
 /** Follows the reading of a revision's file until it is done, and looks at the shot again at each step. */

@@ -7,7 +7,8 @@ import { ClockContext, FrameClock } from './frames/frame-clock.ts';
 import { KeysDialog, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
 import { newDraft } from './margin/composer.tsx';
-import { type Draft, useStored } from './margin/drafts.ts';
+import { useKept } from '../api/kept.ts';
+import type { Draft } from './margin/draft.ts';
 import { Margin } from './margin/margin.tsx';
 import { Paper } from './paper/paper.tsx';
 import { ViewRig } from './paper/view-rig.ts';
@@ -35,7 +36,7 @@ export function Desk({ shot, revision, beside, role, onCompare, takenFor, onTake
   const rig = useMemo(() => new ViewRig(), []);
   const { source, error } = useSource(shot, revision);
   const other = useSource(shot, beside);
-  const [draft, setDraft] = useStored<Draft>(`draft:${revision.id}`);
+  const [draft, setDraft] = useKept<Draft>(`draft:${revision.id}`);
 
   useEffect(() => {
     useDesk

@@ -8,7 +8,7 @@ import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { framesText } from './margin/mark-card.tsx';
-import { useStored } from './margin/drafts.ts';
+import { useKept } from '../api/kept.ts';
 import { KindSign } from './margin/kinds.tsx';
 
 interface Props {
@@ -51,7 +51,7 @@ function MarkList({ marks, shot }: { marks: readonly Mark[]; shot: Shot }) {
 
 /** One page with everything that goes to the student, read once more before it goes. */
 export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: Props) {
-  const [text, setText] = useStored<{ words: string; asked: string }>(`send-back:${revision.id}`);
+  const [text, setText] = useKept<{ words: string; asked: string }>(`send-back:${revision.id}`);
   const [busy, setBusy] = useState(false);
   const { words = '', asked = '' } = text ?? {};
   const marks = standingMarks(shot, revision);
@@ -120,7 +120,7 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
 }
 
 export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Props) {
-  const [words = '', setWords] = useStored<string>(`sign-off:${revision.id}`);
+  const [words = '', setWords] = useKept<string>(`sign-off:${revision.id}`);
   const [busy, setBusy] = useState(false);
   const standing = shot.marks.filter((mark) => mark.state === 'open' || mark.state === 'answered');
   const submit = async (): Promise<void> => {

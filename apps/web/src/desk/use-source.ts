@@ -1,4 +1,6 @@
 import useSWRImmutable from 'swr/immutable';
+import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { loadShot } from '../workers/motion.ts';
 import { MotionSource } from './frames/motion-source.ts';
@@ -8,26 +10,12 @@ export function useSource(
   shot: Shot | undefined,
   revision: Revision | undefined,
 ): { source?: MotionSource; error?: string } {
-  const key =
-    shot && revision
-      ? ([
-          'source',
-          revision.id,
-          revision.firstFrame,
-          revision.loop,
-          JSON.stringify(revision.roles),
-          shot.brief.kind,
-        ] as const)
-      : null;
+  const options = shot && revision && shotOptions(shot.brief, revision);
+  const key = revision && options ? (['source', revision.id, JSON.stringify(options)] as const) : null;
   const { data, error } = useSWRImmutable<MotionSource, Error, typeof key>(
     key,
-    async ([, id, firstFrame, loop, roles, kind]) => {
-      const prepared = await loadShot(`/api/revisions/${id}/file`, {
-        firstFrame,
-        loop,
-        kind,
-        roles: JSON.parse(roles) as Record<string, string | null>,
-      });
+    async ([, id, how]) => {
+      const prepared = await loadShot(`/api/revisions/${id}/file`, JSON.parse(how) as ShotOptions);
       if ('error' in prepared) throw new Error(prepared.error);
       return new MotionSource(prepared.shot);
     },

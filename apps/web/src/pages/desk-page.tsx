@@ -22,7 +22,7 @@ export function DeskPage({ person }: { person: Person }) {
   const [help, setHelp] = useState(false);
   const [judging, setJudging] = useState<'send back' | 'sign off'>();
   const navigate = useNavigate();
-  const docket = useDocket(person.role !== 'student').data ?? [];
+  const docket = (useDocket(person.role !== 'student').data ?? []).flatMap(({ entries }) => entries);
 
   const standing = shot?.revisions.filter((r) => r.state !== 'withdrawn') ?? [];
   const newest = standing.at(-1) ?? shot?.revisions.at(-1);
@@ -33,7 +33,7 @@ export function DeskPage({ person }: { person: Person }) {
   useReadingProgress(shot, revision?.id);
   useTakeOnDesk(person, revision);
 
-  if (error) return <Failed error={error} again={() => void mutate()} />;
+  if (error && !shot) return <Failed error={error} again={() => void mutate()} />;
   if (!shot || !revision) return <Waiting />;
 
   const at = docket.findIndex((entry) => entry.shot === shot.id);

@@ -1,14 +1,17 @@
 import { Link } from 'react-router';
 import type { DocketEntry } from '@ypsigraph/contract/courses';
 import { useDocket } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
 import { Empty, Failed, Waiting } from '../kit/states.tsx';
 import { day, waits } from '../kit/when.ts';
 
 /** What waits for a review: late shots first, then the longest-waiting. */
 export function DocketPage() {
-  const { data, error, mutate } = useDocket();
-  if (error && !data) return <Failed error={error} again={() => void mutate()} />;
-  if (!data) return <Waiting />;
+  const { data: pages, error, mutate, size, setSize } = useDocket();
+  if (error && !pages) return <Failed error={error} again={() => void mutate()} />;
+  if (!pages) return <Waiting />;
+  const data = pages.flatMap(({ entries }) => entries);
+  const { waiting, late } = pages[0] ?? { waiting: 0, late: 0 };
   if (data.length === 0) {
     return (
       <Empty title="Nothing waits for you">
@@ -20,12 +23,11 @@ export function DocketPage() {
       </Empty>
     );
   }
-  const late = data.filter((entry) => entry.late).length;
   return (
     <main className="mx-auto max-w-5xl px-6 py-5">
       <h1 className="text-2xl">Docket</h1>
       <p className="mb-3 text-graphite">
-        {data.length} {data.length === 1 ? 'shot waits' : 'shots wait'}
+        {waiting} {waiting === 1 ? 'shot waits' : 'shots wait'}
         {late > 0 && `, ${late} of them handed in late`}. Late ones first, then the longest-waiting.
       </p>
       <table className="w-full border-collapse text-left">
@@ -46,6 +48,11 @@ export function DocketPage() {
           ))}
         </tbody>
       </table>
+      {pages.at(-1)?.next && (
+        <p className="py-3 text-center">
+          <Button onClick={() => void setSize(size + 1)}>The next of {waiting - data.length} more</Button>
+        </p>
+      )}
     </main>
   );
 }

@@ -1,33 +1,32 @@
 import { useEffect, useState } from 'react';
 import type { Assignment } from '@ypsigraph/contract/courses';
+import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { prepareFile } from '../workers/motion.ts';
 import type { Prepared } from '../workers/motion.worker.ts';
 
 interface Props {
   readonly file: File;
-  readonly kind: Assignment['brief']['kind'];
-  readonly loop: Assignment['brief']['loop'];
-  readonly firstFrame: number;
+  readonly brief: Assignment['brief'];
   /** Told whether the file can be read, once that is known. */
   readonly onChecked: (readable: boolean) => void;
 }
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
-export function FileCheck({ file, kind, loop, firstFrame, onChecked }: Props) {
+export function FileCheck({ file, brief, onChecked }: Props) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {
     let current = true;
     if (!tooLarge) {
-      void prepareFile(file, { kind, loop, firstFrame }).then((result) => {
+      void prepareFile(file, shotOptions(brief, { ...brief, roles: {} })).then((result) => {
         if (!current) return;
         setChecked({ file, result });
         onChecked(!('error' in result));
       });
     }
     return () => void (current = false);
-  }, [file, kind, loop, firstFrame, tooLarge, onChecked]);
+  }, [file, brief, tooLarge, onChecked]);
 
   if (tooLarge)
     return <Refused>It has {Math.round(file.size / 1_048_576)} MB; at most 64 MB can be handed in.</Refused>;

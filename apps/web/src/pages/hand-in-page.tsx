@@ -7,12 +7,13 @@ import { Stage } from '@ypsigraph/contract/vocabulary';
 import { RequestError } from '../api/client.ts';
 import { forgetShot, useAssignment } from '../api/data.ts';
 import { handIn } from '../api/hand-in.ts';
-import { useStored } from '../desk/margin/drafts.ts';
+import { useKept } from '../api/kept.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
+import { RoomLine } from './account-page.tsx';
 import { FileCheck } from './file-check.tsx';
 
 type StageName = (typeof Stage.options)[number];
@@ -21,7 +22,7 @@ type StageName = (typeof Stage.options)[number];
 export function HandInPage() {
   const { id } = useParams();
   const { data: assignment, error } = useAssignment(id);
-  const [text, setText] = useStored<{ note: string; stage: StageName }>(`hand-in:${id ?? ''}`);
+  const [text, setText] = useKept<{ note: string; stage: StageName }>(`hand-in:${id ?? ''}`);
   const { note = '', stage = 'smoothing' } = text ?? {};
   const [file, setFile] = useState<File>();
   const [readable, setReadable] = useState(false);
@@ -73,15 +74,7 @@ export function HandInPage() {
         }}
       >
         <FileDrop file={file} onFile={(chosen) => (setFile(chosen), setReadable(false), setRefusal(undefined))} />
-        {file && (
-          <FileCheck
-            file={file}
-            kind={assignment.brief.kind}
-            loop={assignment.brief.loop}
-            firstFrame={assignment.brief.firstFrame}
-            onChecked={setReadable}
-          />
-        )}
+        {file && <FileCheck file={file} brief={assignment.brief} onChecked={setReadable} />}
         <Field label="Stage" hint="What you would like to be judged on. Polish is not looked for in blocking.">
           {() => (
             <Select
@@ -104,6 +97,7 @@ export function HandInPage() {
             />
           )}
         </Field>
+        <RoomLine />
         {refusal && (
           <div role="alert" className="border-l-[3px] border-ink bg-wash px-3 py-2">
             <p className="font-semibold">{refusal.problem.title}</p>

@@ -82,6 +82,8 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   const scale = figureScale(file.joints, roles, options.metresPerUnit);
   const warnings = [...guessed.warnings];
   const timed = options.fps === undefined ? file : { ...file, fps: options.fps };
+  if (Math.abs(timed.fps - file.fps) > 0.01)
+    warnings.push(`the file runs at ${rate(file.fps)} frames a second; it is taken at ${rate(timed.fps)}`);
   const exposures = findExposures(timed, kind, scale.legLength);
   const isFolded = exposures.starts.length !== timed.frames;
   const folded = isFolded ? samplesOf(timed, exposures.starts, exposures.stride) : timed;
@@ -127,6 +129,8 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   };
   return asLoop(asOne, habit);
 }
+
+const rate = (fps: number): string => String(Number(fps.toFixed(3)));
 
 /** The shot with its loop: as it was given, or as it was found and its footfalls do not deny; a walk on the spot is meant as one. */
 function asLoop(shot: PreparedShot, { loop: found, open, given }: LoopHabit): PreparedShot {

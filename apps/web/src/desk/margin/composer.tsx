@@ -5,7 +5,7 @@ import { INPUT } from '../../kit/field.tsx';
 import { Hint } from '../../kit/hint.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
-import type { Draft } from './drafts.ts';
+import type { Draft } from './draft.ts';
 import { KINDS, KindSign } from './kinds.tsx';
 
 interface Props {

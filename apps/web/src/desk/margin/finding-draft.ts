@@ -1,7 +1,7 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { READING_KINDS } from '@ypsigraph/core/measure/registry';
 import type { StoredReport } from '@ypsigraph/contract/shots';
-import type { Draft } from './drafts.ts';
+import type { Draft } from './draft.ts';
 
 /** The joint that shows a part best: its tip. */
 const TIP_ROLES: Readonly<Record<string, string>> = {

@@ -2,13 +2,14 @@ import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { useMemo } from 'react';
 import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
-import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Reading } from '@ypsigraph/core/measure/reading';
+import { gaugesOf } from '@ypsigraph/contract/shot-options';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import type { Draft } from './drafts.ts';
+import type { Draft } from './draft.ts';
 import { findingDraft, findingJoint } from './finding-draft.ts';
 
 interface Props {
@@ -21,17 +22,14 @@ interface Props {
 /** Readings outside their bands, the heaviest first, folded away: watch first. A finding becomes a mark only by being taken. */
 export function FindingsFold({ shot, revision, onTake }: Props) {
   const clock = useClock();
-  const { report, stage } = revision;
+  const { stage } = revision;
+  const { data: report } = useReport(revision);
   const judgements = useMemo(
     () =>
       report
-        ? judgeShot(
-            defaultGauges(shot.brief.kind, report.fps),
-            report as { readings: Reading[]; unmade: typeof report.unmade },
-            stage,
-          )
+        ? judgeShot(gaugesOf(shot.brief), report as { readings: Reading[]; unmade: typeof report.unmade }, stage)
         : undefined,
-    [report, shot.brief.kind, stage],
+    [report, shot.brief, stage],
   );
   if (!report || !judgements || shot.brief.kind === 'any') return null;
   const { findings: found, judged, unjudged } = judgements;

@@ -5,7 +5,8 @@ import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { RequestError } from '../../api/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Composer } from './composer.tsx';
-import { type Draft, type Pending, useOutgoing } from './drafts.ts';
+import type { Draft } from './draft.ts';
+import { type Pending, useOutgoing } from './outgoing.ts';
 import { MarkCard } from './mark-card.tsx';
 import { FindingsFold } from './findings-fold.tsx';
 import { ReadingsFold } from './readings-fold.tsx';
@@ -68,6 +69,7 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
               key={mark.id}
               mark={mark}
               revision={byId.get(mark.revision)!}
+              shotId={shot.id}
               earlier={mark.revision !== revision.id}
               role={role}
               addOutgoing={add}

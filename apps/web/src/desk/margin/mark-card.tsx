@@ -1,20 +1,22 @@
 import { useState } from 'react';
-import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Mark, Revision } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import { attempt } from '../../api/attempt.ts';
 import { send } from '../../api/client.ts';
-import { refreshShot } from '../../api/data.ts';
+import { dropMark, refreshMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { ago } from '../../kit/when.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import { type Pending, useStored } from './drafts.ts';
+import { useKept } from '../../api/kept.ts';
+import type { Pending } from './outgoing.ts';
 import { KindSign } from './kinds.tsx';
 
 interface Props {
   readonly mark: Mark;
   readonly revision: Revision;
+  readonly shotId: string;
   /** Written on the card when it is not the revision on the desk. */
   readonly earlier: boolean;
   readonly role: Role;
@@ -27,7 +29,7 @@ export const framesText = ({ from, to }: Pick<Mark, 'from' | 'to'>): string =>
   from === to ? String(from) : `${from}–${to}`;
 
 /** One mark in the margin, with its answers and what can be done with it. */
-export function MarkCard({ mark, revision, earlier, role, addOutgoing }: Props) {
+export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing }: Props) {
   const clock = useClock();
   const set = useDesk((state) => state.set);
   const lit = useDesk((state) => state.lit === mark.id);
@@ -70,25 +72,28 @@ export function MarkCard({ mark, revision, earlier, role, addOutgoing }: Props) 
           {reply.words}
         </p>
       ))}
-      {role === 'student' ? <Answer mark={mark} addOutgoing={addOutgoing} /> : <Judge mark={mark} />}
+      {role === 'student' ? <Answer mark={mark} addOutgoing={addOutgoing} /> : <Judge mark={mark} shotId={shotId} />}
     </li>
   );
 }
 
-function Judge({ mark }: { mark: Mark }) {
-  const act = (method: string, path: string, body?: unknown): Promise<boolean> =>
-    attempt(async () => refreshShot(await send<Shot>(method, path, body)));
+function Judge({ mark, shotId }: { mark: Mark; shotId: string }) {
+  const takeAway = (): Promise<boolean> =>
+    attempt(async () => {
+      await send('DELETE', `/api/marks/${mark.id}`);
+      await dropMark(shotId, mark.id);
+    });
   if (mark.sent === null) {
     return (
       <div className="mt-1 flex justify-end">
-        <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void act('DELETE', `/api/marks/${mark.id}`)}>
+        <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void takeAway()}>
           Take away
         </Button>
       </div>
     );
   }
   const judge = (state: 'open' | 'cleared' | 'waived') => () =>
-    void act('POST', `/api/marks/${mark.id}/verdict`, { state });
+    void attempt(async () => refreshMark(shotId, await send<Mark>('POST', `/api/marks/${mark.id}/verdict`, { state })));
   const closed = mark.state === 'cleared' || mark.state === 'waived';
   return (
     <div className="mt-1 flex justify-end gap-1">
@@ -111,7 +116,7 @@ function Judge({ mark }: { mark: Mark }) {
 }
 
 function Answer({ mark, addOutgoing }: { mark: Mark; addOutgoing: (pending: Pending) => void }) {
-  const [words, setWords] = useStored<string>(`answer:${mark.id}`);
+  const [words, setWords] = useKept<string>(`answer:${mark.id}`);
   const [writing, setWriting] = useState(words !== undefined);
   if (mark.state === 'cleared' || mark.state === 'waived') return null;
   if (!writing) {

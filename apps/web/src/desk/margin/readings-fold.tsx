@@ -1,7 +1,11 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
 import { sayReading } from '@ypsigraph/core/say/sentence';
-import type { Revision } from '@ypsigraph/contract/shots';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { attempt } from '../../api/attempt.ts';
+import { send } from '../../api/client.ts';
+import { refreshShot, useReport } from '../../api/data.ts';
+import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
 
 /** Readings that only say how big something is are left to the report; here stand those that can be wrong. */
@@ -17,18 +21,35 @@ const NEUTRAL = new Set([
 /** What was measured, folded away: first watch, then look. */
 export function ReadingsFold({ revision }: { revision: Revision }) {
   const clock = useClock();
-  const { reading, report } = revision;
+  const { reading } = revision;
+  const { data: report, error } = useReport(revision);
+  const again = (): Promise<boolean> =>
+    attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/read-again`)));
   if (reading.state === 'failed') {
     return (
-      <p role="alert" className="border-b border-edge px-2.5 py-2 text-sm">
-        The file could not be measured: {reading.reason}
+      <div role="alert" className="border-b border-edge px-2.5 py-2 text-sm">
+        <p>The file could not be measured: {reading.reason}</p>
+        <Button className="mt-1 !min-h-6 text-xs" onClick={() => void again()}>
+          Read it again
+        </Button>
+      </div>
+    );
+  }
+  if (error && !report) {
+    return (
+      <p className="border-b border-edge px-2.5 py-2 text-sm text-graphite">
+        The readings could not be fetched: {error.message}
       </p>
     );
   }
   if (!report) {
     return (
       <p role="status" className="border-b border-edge px-2.5 py-2 text-sm text-graphite">
-        {reading.state === 'reading' ? 'Being measured …' : 'Waits to be measured …'}
+        {reading.state === 'read'
+          ? 'The readings are coming …'
+          : reading.state === 'reading'
+            ? 'Being measured …'
+            : 'Waits to be measured …'}
       </p>
     );
   }

@@ -1,0 +1,61 @@
+import { Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Database } from '../database/database.module.ts';
+import { lockKey } from '../database/advisory-lock.ts';
+import { FileStore } from './file-store.ts';
+
+const HOUR_MS = 60 * 60 * 1000;
+
+/** Once an hour takes away what killed uploads left, and files that no revision names. */
+@Injectable()
+export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
+  private readonly logger = new Logger(FileSweeper.name);
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly files: FileStore,
+    private readonly database: Database,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    const sweep = (): void =>
+      void this.sweep().catch((error: unknown) => this.logger.warn(`files could not be swept: ${String(error)}`));
+    this.timer = setInterval(sweep, HOUR_MS);
+    this.timer.unref();
+    sweep();
+  }
+
+  onModuleDestroy(): void {
+    clearInterval(this.timer);
+  }
+
+  /** @param now for tests: files older than an hour before it are looked at */
+  async sweep(now = Date.now()): Promise<number> {
+    let swept = await this.files.sweepIncoming(now);
+    await this.database.run(`DELETE FROM failed_sign_ins WHERE at < now() - interval '1 day'`, []);
+    for await (const sha256 of this.files.kept(now)) if (await this.sweepFile(sha256)) swept++;
+    return swept;
+  }
+
+  private sweepFile(sha256: string): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      // Nobody hands the same file in meanwhile.
+      await lockFile(this.database, sha256, transaction);
+      const [named] = await this.database.select(
+        'SELECT 1 FROM revisions WHERE file_sha256 = $1 LIMIT 1',
+        [sha256],
+        transaction,
+      );
+      if (named) return false;
+      await this.database.run('DELETE FROM files WHERE sha256 = $1', [sha256], transaction);
+      await this.files.remove(sha256);
+      return true;
+    });
+  }
+}
+
+/** Holds a file's content until the transaction ends: it is not swept while it is handed in. */
+export const lockFile = (
+  database: Database,
+  sha256: string,
+  transaction: Parameters<Database['run']>[2],
+): Promise<void> => database.run('SELECT pg_advisory_xact_lock($1)', [lockKey(sha256)], transaction);

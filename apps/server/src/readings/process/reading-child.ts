@@ -1,0 +1,37 @@
+// Reads one file and ends: a process of its own, started by {@link ReadingProcesses}, so that whatever a file does to memory or time is done here.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { setPriority } from 'node:os';
+import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { reportShot } from '@ypsigraph/core/measure/report';
+import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { ReadingAnswer, ReadingTask } from './reading-task.ts';
+
+/** People who wait for a page come first. */
+const NICE = 10;
+
+export const TOO_LARGE =
+  'its motion takes more memory than a shot may: export fewer frames, or leave out joints that do not move';
+
+function read({ path, measure }: ReadingTask): ReadingAnswer {
+  try {
+    const { motion, format, warnings } = readMotion(readFileSync(path));
+    if (!measure) return { done: true };
+    const shot = prepareShot(motion, measure.options);
+    const report = reportShot(shot, { file: measure.fileName, format, warnings });
+    writeFileSync(measure.to, JSON.stringify(report));
+    return { done: true };
+  } catch (error) {
+    if (error instanceof FormatError) return { refused: error.message };
+    // What the limit of memory refuses comes as this.
+    if (error instanceof RangeError && /allocation failed|Invalid (typed )?array length/i.test(error.message))
+      return { refused: TOO_LARGE };
+    return { failed: error instanceof Error ? (error.stack ?? error.message) : String(error) };
+  }
+}
+
+setPriority(NICE);
+process.on('disconnect', () => process.exit());
+process.once('message', (task: ReadingTask) => {
+  process.send!(read(task), () => process.exit());
+});

@@ -1,0 +1,12 @@
+import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+
+/** One file to be read in a process of its own. */
+export interface ReadingTask {
+  /** Where its bytes are. */
+  readonly path: string;
+  /** Where the report is to be written, as JSON; left out where only its being readable is asked. */
+  readonly measure?: { readonly to: string; readonly fileName: string; readonly options: ShotOptions };
+}
+
+/** What comes back: `refused` is said to the person who handed the file in. */
+export type ReadingAnswer = { readonly done: true } | { readonly refused: string } | { readonly failed: string };

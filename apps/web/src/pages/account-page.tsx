@@ -1,0 +1,116 @@
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import type { Person } from '@ypsigraph/contract/people';
+import { attempt } from '../api/attempt.ts';
+import { RequestError, send } from '../api/client.ts';
+import { useOwnSessions, useRoom } from '../api/data.ts';
+import { Button } from '../kit/button.tsx';
+import { Field, INPUT } from '../kit/field.tsx';
+import { Waiting } from '../kit/states.tsx';
+import { ago } from '../kit/when.ts';
+
+/** A person's own page: their password, where they are signed in, and how much room their files take. */
+export function AccountPage({ person }: { person: Person }) {
+  return (
+    <main className="mx-auto max-w-2xl space-y-8 px-6 py-5">
+      <header>
+        <h1 className="text-2xl">{person.name}</h1>
+        <p className="text-graphite">{person.role}</p>
+      </header>
+      {person.role === 'student' && <RoomLine />}
+      <Password />
+      <Sessions />
+    </main>
+  );
+}
+
+const megabytes = (bytes: number): string => `${Math.ceil(bytes / 1_048_576)} MB`;
+
+/** How much of their room a student's files take. */
+export function RoomLine() {
+  const { data: room } = useRoom();
+  if (!room) return null;
+  return (
+    <p className="text-sm text-graphite" data-testid="room">
+      Your files take {megabytes(room.used)} of the {megabytes(room.most)} you have.
+    </p>
+  );
+}
+
+interface Fields {
+  old: string;
+  password: string;
+  again: string;
+}
+
+function Password() {
+  const { register, handleSubmit, formState, setError, reset, getValues } = useForm<Fields>();
+  const submit = handleSubmit(async ({ old, password }) => {
+    try {
+      await send('POST', '/api/account/password', { old, password });
+      reset();
+      toast.success('The password is changed. Everywhere else you are signed out.');
+    } catch (error) {
+      if (!(error instanceof RequestError)) throw error;
+      setError('root', { message: error.message });
+    }
+  });
+  const input = (name: keyof Fields, autoComplete: string, rules: object) => (id: string) => (
+    <input id={id} type="password" autoComplete={autoComplete} className={INPUT} {...register(name, rules)} />
+  );
+  return (
+    <form onSubmit={(event) => void submit(event)} noValidate className="max-w-xs space-y-3">
+      <h2 className="text-lg">Password</h2>
+      <Field label="The one you have" error={formState.errors.old?.message}>
+        {input('old', 'current-password', { required: 'Your password is needed.' })}
+      </Field>
+      <Field label="A new one" hint="Ten characters or more." error={formState.errors.password?.message}>
+        {input('password', 'new-password', {
+          minLength: { value: 10, message: 'Ten characters or more.' },
+          required: 'A new one is needed.',
+        })}
+      </Field>
+      <Field label="The new one again" error={formState.errors.again?.message ?? formState.errors.root?.message}>
+        {input('again', 'new-password', {
+          validate: (again: string) => again === getValues('password') || 'The two are not the same.',
+        })}
+      </Field>
+      <Button type="submit" look="strong" disabled={formState.isSubmitting}>
+        Change it
+      </Button>
+    </form>
+  );
+}
+
+function Sessions() {
+  const { data: sessions, mutate } = useOwnSessions();
+  if (!sessions) return <Waiting />;
+  const end = (path: string): Promise<boolean> =>
+    attempt(async () => {
+      await send('DELETE', path);
+      await mutate();
+    });
+  return (
+    <section>
+      <h2 className="text-lg">Where you are signed in</h2>
+      <ul className="mt-2 divide-y divide-edge border-y border-edge" data-testid="sessions">
+        {sessions.map(({ id, began, browser, own }) => (
+          <li key={id} className="flex items-center gap-3 py-1.5 text-sm">
+            <span className="min-w-0 flex-1 truncate">{browser || 'A browser that does not say which it is'}</span>
+            <span className="text-graphite">{own ? 'here' : `since ${ago(began)}`}</span>
+            {!own && (
+              <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void end(`/api/account/sessions/${id}`)}>
+                End it
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {sessions.length > 1 && (
+        <Button className="mt-2" onClick={() => void end('/api/account/sessions')}>
+          Sign out everywhere else
+        </Button>
+      )}
+    </section>
+  );
+}
