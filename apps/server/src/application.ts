@@ -68,7 +68,7 @@ export async function createApplication(configuration: Configuration): Promise<N
   );
   patience(app.getHttpServer());
   app.getHttpServer().on('close', () => void pool.end());
-  if (!configuration.DEMO) app.use('/api/docs', staffOnly(app.get(Database)));
+  if (!configuration.DEMO) app.use(['/api/docs', '/api/docs.json', '/api/docs.yaml'], staffOnly(app.get(Database)));
   describe(app);
   if (configuration.WEB_DIR) serveWeb(app, configuration.WEB_DIR);
   return app;

@@ -172,9 +172,10 @@ test('a student never reads an unsent mark, in whatever way it is asked for', as
 });
 
 describe('outside the demo', () => {
-  test('the page that offers invented people does not exist', async () => {
+  test('the page that offers invented people does not exist, and the API is described to those who teach', async () => {
     const real = await openSchoolWithoutDemo();
     try {
+      await request(real.server).get('/api/docs.json').expect(401);
       for (const { method, path } of Object.values(DEMO_ROUTES)) {
         const asking =
           method === 'GET' ? request(real.server).get(path) : request(real.server).post(path).set(HEADER).send({});

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
+import type { Model, ModelStatic } from 'sequelize';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { gaugesOf } from '@ypsigraph/contract/shot-options';
 import type { StoredReport } from '@ypsigraph/contract/shots';
-import { openDatabase } from '../src/database/database.module.ts';
+import { Database, openDatabase } from '../src/database/database.module.ts';
 import { migrate } from '../src/database/migrations.ts';
 import { PEOPLE } from '../src/demo/people.ts';
 import { STORIES } from '../src/demo/stories.ts';
@@ -30,12 +31,39 @@ describe('migrations', () => {
     const done = await Promise.all(connections.map((connection) => migrate(connection)));
     expect(done).toEqual([[], [], []]);
     expect(await rows('SELECT name FROM migrations')).toEqual([{ name: '0001-initial' }, { name: '0002-steady' }]);
-    // The models are bound to the connection that was opened last: give them back to the school's before closing.
-    const { Database } = await import('../src/database/database.module.ts');
-    const { defineModels } = await import('../src/database/models.ts');
-    defineModels(school.app.get(Database).sequelize);
     for (const connection of connections) await connection.close();
   });
+});
+
+test('models are what the tables are: the same columns, of the same types, and as empty as these may be', async () => {
+  const { models } = school.app.get(Database);
+  const TYPES: Record<string, string> = {
+    uuid: 'UUID',
+    text: 'TEXT',
+    integer: 'INTEGER',
+    bigint: 'BIGINT',
+    'double precision': 'DOUBLE PRECISION',
+    jsonb: 'JSONB',
+    'timestamp with time zone': 'TIMESTAMP WITH TIME ZONE',
+  };
+  for (const model of Object.values(models) as unknown as ModelStatic<Model>[]) {
+    const columns = await rows<{ column_name: string; data_type: string; is_nullable: string }>(
+      'SELECT column_name, data_type, is_nullable FROM information_schema.columns WHERE table_name = $1',
+      [model.tableName],
+    );
+    const table = new Map(columns.map((column) => [column.column_name, column]));
+    for (const { field, type, allowNull, primaryKey } of Object.values(model.getAttributes())) {
+      const column = table.get(field!);
+      const kind = (type as unknown as { toSql(): string }).toSql();
+      const nullable = allowNull !== false && !primaryKey ? 'YES' : 'NO';
+      expect([model.tableName, field, column && TYPES[column.data_type], column?.is_nullable]).toEqual([
+        model.tableName,
+        field,
+        kind,
+        nullable,
+      ]);
+    }
+  }
 });
 
 // Codes: PostgreSQL documentation, appendix A: 23505 unique violation, 23514 check violation, 23503 foreign key violation.

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { AddressInfo } from 'node:net';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { CONFIGURATION, type Configuration } from '../src/config.ts';
-import { HEADER, nightRound, openSchool, type School, untilRead, walk } from './harness.ts';
+import { HEADER, nightRound, openSchool, reportOf, type School, untilRead, walk } from './harness.ts';
 
 let school: School;
 beforeAll(async () => void (school = await openSchool({ PROCESS: 'server' })));
@@ -77,11 +77,11 @@ test('a worker that starts with another version of the core makes the readings a
   await untilRead(sunniva, shot);
   await first.end();
   await school.database.query(`UPDATE readings SET core_version = '0.0.1'`);
-  expect((await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].report).toBeNull();
+  expect((await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].reading.report).toBeNull();
   const second = startWorker();
-  const report = async () =>
-    (await sunniva.get(`/api/shots/${shot}`)).body.revisions[0].report as { readings: unknown[] } | null;
-  for (let i = 0; i < 400 && (await report()) === null; i++) await new Promise((done) => setTimeout(done, 100));
+  const now = async () => (await sunniva.get(`/api/shots/${shot}`)).body as Shot;
+  for (let i = 0; i < 400 && (await now()).revisions[0]!.reading.report === null; i++)
+    await new Promise((done) => setTimeout(done, 100));
   await second.end();
-  expect((await report())!.readings.length).toBeGreaterThan(10);
+  expect((await reportOf(sunniva, await now(), 0)).readings.length).toBeGreaterThan(10);
 });

@@ -1,14 +1,17 @@
 import { Injectable } from '@nestjs/common';
 import type { Person } from '@ypsigraph/contract/people';
-import { AssignmentModel, EnrolmentModel } from '../database/models.ts';
+import { Database } from '../database/database.module.ts';
+import type { AssignmentModel } from '../database/models.ts';
 import { notAllowed, notFound } from '../http/problem.ts';
 
 /** Who has to do with a cohort and with what is set for it. */
 @Injectable()
 export class CoursePolicy {
+  constructor(private readonly database: Database) {}
+
   /** Whether someone belongs to a cohort, in whatever role. */
   async belongs(person: Person, cohortId: string): Promise<boolean> {
-    return (await EnrolmentModel.count({ where: { personId: person.id, cohortId } })) > 0;
+    return (await this.database.models.Enrolment.count({ where: { personId: person.id, cohortId } })) > 0;
   }
 
   async mustBelong(person: Person, cohortId: string): Promise<void> {
@@ -17,7 +20,7 @@ export class CoursePolicy {
 
   /** The assignment, for someone of its cohort. */
   async assignment(person: Person, id: string): Promise<AssignmentModel> {
-    const assignment = await AssignmentModel.findByPk(id);
+    const assignment = await this.database.models.Assignment.findByPk(id);
     if (!assignment) throw notFound('exercise');
     await this.mustBelong(person, assignment.cohortId);
     return assignment;

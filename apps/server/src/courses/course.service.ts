@@ -11,7 +11,6 @@ import type {
 } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import { AssignmentModel, BriefModel, CohortModel } from '../database/models.ts';
 import { notFound } from '../http/problem.ts';
 import { CoursePolicy } from './course.policy.ts';
 import { findAssignment, findCohorts, findLedger, findWorksheet } from './course.queries.ts';
@@ -28,22 +27,22 @@ export class CourseService {
   }
 
   async ledger(person: Person, cohortId: string): Promise<Ledger> {
-    const cohort = await CohortModel.findByPk(cohortId);
+    const cohort = await this.database.models.Cohort.findByPk(cohortId);
     if (!cohort) throw notFound('cohort');
     await this.policy.mustBelong(person, cohortId);
     return { cohort: { id: cohort.id, name: cohort.name }, ...(await findLedger(this.database, cohortId)) };
   }
 
   async briefs(): Promise<Brief[]> {
-    const briefs = await BriefModel.findAll({ order: ['title', ['version', 'DESC']] });
+    const briefs = await this.database.models.Brief.findAll({ order: ['title', ['version', 'DESC']] });
     return briefs.map((brief) => brief.toJSON<Brief>());
   }
 
   async assign(person: Person, { brief, cohort, due }: NewAssignment): Promise<Assignment> {
     await this.policy.mustBelong(person, cohort);
-    if (!(await BriefModel.findByPk(brief))) throw notFound('brief');
+    if (!(await this.database.models.Brief.findByPk(brief))) throw notFound('brief');
     const id = await this.database.transaction(async (transaction) => {
-      const made = await AssignmentModel.create(
+      const made = await this.database.models.Assignment.create(
         { briefId: brief, cohortId: cohort, dueAt: new Date(due), createdBy: person.id },
         { transaction },
       );
@@ -56,7 +55,10 @@ export class CourseService {
   async change(person: Person, id: string, change: AssignmentChange): Promise<Assignment> {
     await this.policy.assignment(person, id);
     await this.database.transaction(async (transaction) => {
-      const assignment = (await AssignmentModel.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE }))!;
+      const assignment = (await this.database.models.Assignment.findByPk(id, {
+        transaction,
+        lock: transaction.LOCK.UPDATE,
+      }))!;
       if (change.due !== undefined) assignment.dueAt = new Date(change.due);
       if (change.closed !== undefined) assignment.closedAt = change.closed ? (assignment.closedAt ?? new Date()) : null;
       if (!assignment.changed()) return;

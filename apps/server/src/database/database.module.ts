@@ -2,15 +2,17 @@ import { Global, Inject, Injectable, Module, type OnModuleDestroy } from '@nestj
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { LIMITS_OF_WAITING } from './limits.ts';
-import { defineModels } from './models.ts';
+import { Models, defineModels } from './models.ts';
 
-/** The connection to PostgreSQL; models are bound to it when it is made. */
+/** The connection to PostgreSQL, with its models. */
 @Injectable()
 export class Database implements OnModuleDestroy {
   readonly sequelize: Sequelize;
+  readonly models: Models;
 
   constructor(@Inject(CONFIGURATION) configuration: Configuration) {
     this.sequelize = openDatabase(configuration.DATABASE_URL);
+    this.models = defineModels(this.sequelize);
   }
 
   /** Rows of one statement with `$1` … parameters. */
@@ -36,7 +38,7 @@ export class Database implements OnModuleDestroy {
 }
 
 /**
- * Opens a connection pool and binds the models to it.
+ * Opens a connection pool.
  * @param limits how long anything waits; none for what may take its time, as migrations do
  */
 export function openDatabase(url: string, limits: object = LIMITS_OF_WAITING): Sequelize {
@@ -48,7 +50,6 @@ export function openDatabase(url: string, limits: object = LIMITS_OF_WAITING): S
     // A database that was restarted answers again after a moment: connect once more instead of failing the request.
     retry: { max: 4, match: [/SequelizeConnection/, /terminat/i, /ECONNRE/], backoffBase: 150, name: 'query' },
   });
-  defineModels(sequelize);
   return sequelize;
 }
 

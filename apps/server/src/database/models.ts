@@ -5,7 +5,6 @@ import {
   type InferCreationAttributes,
   Model,
   type ModelAttributes,
-  type ModelStatic,
   type Sequelize,
 } from 'sequelize';
 import type {
@@ -168,112 +167,128 @@ const withDefault = (type: typeof DataTypes.TEXT | typeof DataTypes.INTEGER, def
   defaultValue,
 });
 
-/** Binds every model to a connection. The tables themselves are made by the migrations. */
-export function defineModels(sequelize: Sequelize): void {
+/**
+ * Models of one connection: classes of its own, so that two applications in one process do not take each other's. The tables themselves are
+ * made by the migrations.
+ */
+export function defineModels(sequelize: Sequelize) {
   // Sequelize's own types tie attributes to one model class; this table has many.
-  const define = (model: unknown, tableName: string, attributes: Record<string, unknown>): void => {
+  const define = <C extends object>(model: C, tableName: string, attributes: Record<string, unknown>): C => {
     // Sequelize writes into the attributes it is given: each model gets its own.
     const own = Object.fromEntries(
       Object.entries(attributes).map(([name, attribute]) => [name, { ...(attribute as object) }]),
     );
-    (model as ModelStatic<Model> & typeof Model).init(own as ModelAttributes, {
+    const bound = class extends (model as unknown as typeof Model & (new () => Model)) {};
+    bound.init(own as ModelAttributes, {
       sequelize,
       tableName,
       underscored: true,
       timestamps: false,
     });
+    return bound as unknown as C;
   };
-  define(PersonModel, 'people', { id, name: text, email: text, role: text, passwordHash: text, archivedAt: maybeDate });
-  define(CohortModel, 'cohorts', { id, name: text, term: withDefault(DataTypes.TEXT, '') });
-  define(EnrolmentModel, 'enrolments', {
-    personId: { ...uuid, primaryKey: true },
-    cohortId: { ...uuid, primaryKey: true },
-    role: text,
-  });
-  define(BriefModel, 'briefs', {
-    id,
-    title: text,
-    version: withDefault(DataTypes.INTEGER, 1),
-    kind: text,
-    text: withDefault(DataTypes.TEXT, ''),
-    fps: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 24 },
-    firstFrame: withDefault(DataTypes.INTEGER, 1),
-    loop: withDefault(DataTypes.TEXT, 'auto'),
-    frames: { type: DataTypes.INTEGER },
-    ground: withDefault(DataTypes.TEXT, 'auto'),
-    still: json([]),
-    groups: json([]),
-  });
-  define(AssignmentModel, 'assignments', {
-    id,
-    briefId: uuid,
-    cohortId: uuid,
-    dueAt: { type: DataTypes.DATE, allowNull: false },
-    closedAt: maybeDate,
-    createdBy: uuid,
-  });
-  define(ShotModel, 'shots', { id, assignmentId: uuid, studentId: uuid });
-  define(FileModel, 'files', {
-    sha256: { ...text, primaryKey: true },
-    bytes: { type: DataTypes.BIGINT, allowNull: false },
-  });
-  define(RevisionModel, 'revisions', {
-    id,
-    shotId: uuid,
-    number: integer,
-    stage: text,
-    state: withDefault(DataTypes.TEXT, 'handed in'),
-    fileSha256: text,
-    fileName: text,
-    note: withDefault(DataTypes.TEXT, ''),
-    firstFrame: withDefault(DataTypes.INTEGER, 1),
-    loop: withDefault(DataTypes.TEXT, 'auto'),
-    roles: json({}),
-    readingState: withDefault(DataTypes.TEXT, 'queued'),
-    readingReason: maybeText,
-    settingsVersion: withDefault(DataTypes.INTEGER, 1),
-    readingTries: withDefault(DataTypes.INTEGER, 0),
-    readingBeat: now,
-    words: maybeText,
-    asked: maybeText,
-    handedInAt: now,
-    judgedAt: maybeDate,
-  });
-  define(RevisionEventModel, 'revision_events', {
-    id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-    revisionId: uuid,
-    authorId: uuid,
-    what: text,
-    data: json({}),
-    at: now,
-  });
-  define(ReadingModel, 'readings', {
-    revisionId: { ...uuid, primaryKey: true },
-    coreVersion: { ...text, primaryKey: true },
-    report: { type: DataTypes.JSONB, allowNull: false },
-    madeAt: now,
-  });
-  define(MarkModel, 'marks', {
-    id: givenId,
-    revisionId: uuid,
-    authorId: uuid,
-    kind: text,
-    fromFrame: integer,
-    toFrame: integer,
-    joint: maybeText,
-    words: text,
-    state: withDefault(DataTypes.TEXT, 'open'),
-    sentAt: maybeDate,
-    archivedAt: maybeDate,
-    createdAt: now,
-  });
-  define(MarkEventModel, 'mark_events', {
-    id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-    markId: uuid,
-    authorId: uuid,
-    what: text,
-    data: json({}),
-    at: now,
-  });
-  define(ReplyModel, 'replies', { id: givenId, markId: uuid, authorId: uuid, words: text, at: now });
+  return {
+    Person: define(PersonModel, 'people', {
+      id,
+      name: text,
+      email: text,
+      role: text,
+      passwordHash: text,
+      archivedAt: maybeDate,
+    }),
+    Cohort: define(CohortModel, 'cohorts', { id, name: text, term: withDefault(DataTypes.TEXT, '') }),
+    Enrolment: define(EnrolmentModel, 'enrolments', {
+      personId: { ...uuid, primaryKey: true },
+      cohortId: { ...uuid, primaryKey: true },
+      role: text,
+    }),
+    Brief: define(BriefModel, 'briefs', {
+      id,
+      title: text,
+      version: withDefault(DataTypes.INTEGER, 1),
+      kind: text,
+      text: withDefault(DataTypes.TEXT, ''),
+      fps: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 24 },
+      firstFrame: withDefault(DataTypes.INTEGER, 1),
+      loop: withDefault(DataTypes.TEXT, 'auto'),
+      frames: { type: DataTypes.INTEGER },
+      ground: withDefault(DataTypes.TEXT, 'auto'),
+      still: json([]),
+      groups: json([]),
+    }),
+    Assignment: define(AssignmentModel, 'assignments', {
+      id,
+      briefId: uuid,
+      cohortId: uuid,
+      dueAt: { type: DataTypes.DATE, allowNull: false },
+      closedAt: maybeDate,
+      createdBy: uuid,
+    }),
+    Shot: define(ShotModel, 'shots', { id, assignmentId: uuid, studentId: uuid }),
+    File: define(FileModel, 'files', {
+      sha256: { ...text, primaryKey: true },
+      bytes: { type: DataTypes.BIGINT, allowNull: false },
+    }),
+    Revision: define(RevisionModel, 'revisions', {
+      id,
+      shotId: uuid,
+      number: integer,
+      stage: text,
+      state: withDefault(DataTypes.TEXT, 'handed in'),
+      fileSha256: text,
+      fileName: text,
+      note: withDefault(DataTypes.TEXT, ''),
+      firstFrame: withDefault(DataTypes.INTEGER, 1),
+      loop: withDefault(DataTypes.TEXT, 'auto'),
+      roles: json({}),
+      readingState: withDefault(DataTypes.TEXT, 'queued'),
+      readingReason: maybeText,
+      settingsVersion: withDefault(DataTypes.INTEGER, 1),
+      readingTries: withDefault(DataTypes.INTEGER, 0),
+      readingBeat: now,
+      words: maybeText,
+      asked: maybeText,
+      handedInAt: now,
+      judgedAt: maybeDate,
+    }),
+    RevisionEvent: define(RevisionEventModel, 'revision_events', {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+      revisionId: uuid,
+      authorId: uuid,
+      what: text,
+      data: json({}),
+      at: now,
+    }),
+    Reading: define(ReadingModel, 'readings', {
+      revisionId: { ...uuid, primaryKey: true },
+      coreVersion: { ...text, primaryKey: true },
+      report: { type: DataTypes.JSONB, allowNull: false },
+      madeAt: now,
+    }),
+    Mark: define(MarkModel, 'marks', {
+      id: givenId,
+      revisionId: uuid,
+      authorId: uuid,
+      kind: text,
+      fromFrame: integer,
+      toFrame: integer,
+      joint: maybeText,
+      words: text,
+      state: withDefault(DataTypes.TEXT, 'open'),
+      sentAt: maybeDate,
+      archivedAt: maybeDate,
+      createdAt: now,
+    }),
+    MarkEvent: define(MarkEventModel, 'mark_events', {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+      markId: uuid,
+      authorId: uuid,
+      what: text,
+      data: json({}),
+      at: now,
+    }),
+    Reply: define(ReplyModel, 'replies', { id: givenId, markId: uuid, authorId: uuid, words: text, at: now }),
+  };
 }
+
+export type Models = ReturnType<typeof defineModels>;

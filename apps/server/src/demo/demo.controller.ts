@@ -4,7 +4,6 @@ import { createZodDto } from 'nestjs-zod';
 import { DemoPerson, DemoSignIn, Session } from '@ypsigraph/contract/people';
 import { DEMO_ROUTES } from '@ypsigraph/contract/routes';
 import { Database } from '../database/database.module.ts';
-import { PersonModel } from '../database/models.ts';
 import { On } from '../http/on.ts';
 import { notFound } from '../http/problem.ts';
 import { SessionService } from '../people/session.service.ts';
@@ -39,7 +38,7 @@ export class DemoController {
 
   @On(DEMO_ROUTES.demoSignIn, SessionDto)
   async signIn(@Body() body: DemoSignInDto, @Req() request: Request): Promise<Session> {
-    const person = await PersonModel.findByPk(body.person);
+    const person = await this.database.models.Person.findByPk(body.person);
     if (!person || person.archivedAt) throw notFound('person');
     await this.sessions.begin(request, person.id);
     return { person: { id: person.id, name: person.name, role: person.role }, demo: true };

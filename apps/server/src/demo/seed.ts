@@ -8,20 +8,7 @@ import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { withAdvisoryLock } from '../database/advisory-lock.ts';
 import { Database } from '../database/database.module.ts';
-import {
-  AssignmentModel,
-  BriefModel,
-  CohortModel,
-  EnrolmentModel,
-  FileModel,
-  MarkEventModel,
-  MarkModel,
-  PersonModel,
-  ReplyModel,
-  RevisionEventModel,
-  RevisionModel,
-  ShotModel,
-} from '../database/models.ts';
+import type { AssignmentModel, CohortModel, Models, PersonModel, RevisionModel } from '../database/models.ts';
 import { FileStore } from '../files/file-store.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
@@ -40,6 +27,7 @@ const DUE_HOURS: Readonly<Record<string, number>> = { 'Monday loft': -72, 'Thurs
 interface Stage {
   readonly app: INestApplication;
   readonly transaction: Transaction;
+  readonly models: Models;
   readonly people: ReadonlyMap<string, PersonModel>;
   readonly now: number;
 }
@@ -58,24 +46,29 @@ export async function seedDemo(app: INestApplication): Promise<void> {
 }
 
 async function fill(app: INestApplication): Promise<void> {
+  const { models } = app.get(Database);
   await app.get(Database).transaction(async (transaction) => {
-    if ((await PersonModel.count({ transaction })) > 0) return;
+    if ((await models.Person.count({ transaction })) > 0) return;
     const passwordHash = await hash(DEMO_PASSWORD);
     const people = new Map<string, PersonModel>();
     const cohorts = new Map<string, CohortModel>();
-    for (const name of COHORTS) cohorts.set(name, await CohortModel.create({ name, term: 'autumn' }, { transaction }));
+    for (const name of COHORTS)
+      cohorts.set(name, await models.Cohort.create({ name, term: 'autumn' }, { transaction }));
     for (const { name, email, role, cohorts: names } of PEOPLE) {
-      const person = await PersonModel.create({ name, email, role, passwordHash }, { transaction });
+      const person = await models.Person.create({ name, email, role, passwordHash }, { transaction });
       people.set(name, person);
       for (const cohort of names) {
-        await EnrolmentModel.create({ personId: person.id, cohortId: cohorts.get(cohort)!.id, role }, { transaction });
+        await models.Enrolment.create(
+          { personId: person.id, cohortId: cohorts.get(cohort)!.id, role },
+          { transaction },
+        );
       }
     }
-    const briefs = await BriefModel.bulkCreate([...BRIEFS], { transaction });
-    const stage: Stage = { app, transaction, people, now: Date.now() };
+    const briefs = await models.Brief.bulkCreate([...BRIEFS], { transaction });
+    const stage: Stage = { app, transaction, models, people, now: Date.now() };
     const instructor = people.get('Ottoline Farrow')!;
     for (const [name, cohort] of cohorts) {
-      const assignment = await AssignmentModel.create(
+      const assignment = await models.Assignment.create(
         {
           briefId: briefs[0]!.id,
           cohortId: cohort.id,
@@ -89,7 +82,7 @@ async function fill(app: INestApplication): Promise<void> {
       }
     }
     for (const [index, { exercise, exemplar, student, story }] of AHEAD.entries()) {
-      const assignment = await AssignmentModel.create(
+      const assignment = await models.Assignment.create(
         {
           briefId: briefs.find(({ title }) => title === exercise)!.id,
           cohortId: cohorts.get('Thursday loft')!.id,
@@ -110,15 +103,15 @@ async function tell(
   exemplar: string,
   story: readonly RevisionSeed[],
 ): Promise<void> {
-  const { transaction } = stage;
+  const { transaction, models } = stage;
   const student = stage.people.get(name)!;
-  const { title, loop } = (await BriefModel.findByPk(assignment.briefId, { transaction }))!;
-  const shot = await ShotModel.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
+  const { title, loop } = (await models.Brief.findByPk(assignment.briefId, { transaction }))!;
+  const shot = await models.Shot.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
   for (const [index, seed] of story.entries()) {
     const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
     const text = writeBvh(seed.onHold ? exposeOn(motion, seed.onHold) : motion);
     const file = await stage.app.get(FileStore).put(Buffer.from(text));
-    await FileModel.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
+    await models.File.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
     const handedInAt = new Date(stage.now - seed.hoursAgo * HOUR);
     const judged = seed.state === 'sent back' || seed.state === 'signed off';
     const judgedAt = judged ? new Date(handedInAt.getTime() + 20 * HOUR) : null;
@@ -128,7 +121,7 @@ async function tell(
       .normalize('NFD')
       .replace(/[^A-Za-z]/g, '')
       .toLowerCase();
-    const revision = await RevisionModel.create(
+    const revision = await models.Revision.create(
       {
         shotId: shot.id,
         number: index + 1,
@@ -146,7 +139,7 @@ async function tell(
       },
       { transaction },
     );
-    await RevisionEventModel.create(
+    await models.RevisionEvent.create(
       { revisionId: revision.id, authorId: student.id, what: 'handed in', at: handedInAt },
       { transaction },
     );
@@ -156,7 +149,7 @@ async function tell(
 }
 
 async function makeMark(
-  { transaction, people }: Stage,
+  { transaction, models, people }: Stage,
   revision: RevisionModel,
   student: PersonModel,
   seed: MarkSeed,
@@ -164,7 +157,7 @@ async function makeMark(
 ): Promise<void> {
   const author = people.get('Ottoline Farrow')!;
   const at = new Date((sentAt?.getTime() ?? Date.now()) - HOUR / 2);
-  const mark = await MarkModel.create(
+  const mark = await models.Mark.create(
     {
       id: randomUUID(),
       revisionId: revision.id,
@@ -180,14 +173,14 @@ async function makeMark(
     },
     { transaction },
   );
-  await MarkEventModel.create({ markId: mark.id, authorId: author.id, what: 'made', at }, { transaction });
+  await models.MarkEvent.create({ markId: mark.id, authorId: author.id, what: 'made', at }, { transaction });
   if (seed.answer) {
     const answeredAt = new Date(at.getTime() + 6 * HOUR);
-    await ReplyModel.create(
+    await models.Reply.create(
       { id: randomUUID(), markId: mark.id, authorId: student.id, words: seed.answer, at: answeredAt },
       { transaction },
     );
-    await MarkEventModel.create(
+    await models.MarkEvent.create(
       { markId: mark.id, authorId: student.id, what: 'answered', at: answeredAt },
       { transaction },
     );

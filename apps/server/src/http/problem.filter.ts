@@ -52,6 +52,15 @@ export class ProblemFilter implements ExceptionFilter {
           : status === 429
             ? 'Too many tries: wait a minute.'
             : error.message;
+      // A body that is not the JSON it says it is.
+      if (status === 400)
+        return {
+          type: 'invalid',
+          title: 'The request can’t be read.',
+          status,
+          detail: title,
+          fields: [{ field: 'body', message: title }],
+        };
       return { type: 'about:blank', title, status };
     }
     const unread = asUnreadable(error);

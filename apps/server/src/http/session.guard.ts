@@ -4,7 +4,7 @@ import type { Request } from 'express';
 import type { Audience } from '@ypsigraph/contract/routes';
 import { Id, REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
 import type { Person } from '@ypsigraph/contract/people';
-import { PersonModel } from '../database/models.ts';
+import { Database } from '../database/database.module.ts';
 import { AUDIENCE } from './on.ts';
 import { notAllowed, notSignedIn, ProblemException } from './problem.ts';
 
@@ -18,7 +18,10 @@ export interface PersonRequest extends Request {
  */
 @Injectable()
 export class SessionGuard implements CanActivate {
-  constructor(private readonly reflector: Reflector) {}
+  constructor(
+    private readonly reflector: Reflector,
+    private readonly database: Database,
+  ) {}
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
     const request = context.switchToHttp().getRequest<PersonRequest>();
@@ -31,7 +34,7 @@ export class SessionGuard implements CanActivate {
     }
     const personId = request.session?.personId;
     if (personId) {
-      const found = await PersonModel.findByPk(personId);
+      const found = await this.database.models.Person.findByPk(personId);
       if (found && !found.archivedAt) request.person = { id: found.id, name: found.name, role: found.role };
     }
     this.refuseForAnother(request);

@@ -3,7 +3,7 @@ import { type Transaction, UniqueConstraintError } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
 import type { Mark, MarkChange, MarkVerdict, NewMark, NewReply } from '@ypsigraph/contract/shots';
 import { Database } from '../database/database.module.ts';
-import { MarkEventModel, MarkModel, ReplyModel } from '../database/models.ts';
+import type { MarkModel } from '../database/models.ts';
 import { conflict, notAllowed, ProblemException } from '../http/problem.ts';
 import { type Hold, ShotPolicy } from '../shots/shot.policy.ts';
 import { findMark } from '../shots/shot.queries.ts';
@@ -22,12 +22,12 @@ export class MarkService {
       return await this.database.transaction(async (transaction) => {
         // While it is sent back no mark is made that would stay behind.
         const revision = await this.policy.revision(person, revisionId, { transaction, revision: 'keep' });
-        const there = await MarkModel.findByPk(key, { transaction });
+        const there = await this.database.models.Mark.findByPk(key, { transaction });
         if (!there) {
           if (revision.state === 'withdrawn') throw conflict('This revision was withdrawn.');
           const sentAt = revision.judgedAt ? new Date() : null;
           const values = { id: key, revisionId, authorId: person.id, fromFrame: from, toFrame: to, ...rest, sentAt };
-          await MarkModel.create(values, { transaction });
+          await this.database.models.Mark.create(values, { transaction });
           const { kind, joint, words } = rest;
           await this.record(key, person, 'made', { kind, from, to, joint, words }, transaction);
         } else if (there.revisionId !== revisionId || there.authorId !== person.id) {
@@ -84,13 +84,13 @@ export class MarkService {
   async answer(person: Person, id: string, { key, words }: NewReply): Promise<Mark> {
     try {
       return await this.held(person, id, {}, async (mark, transaction) => {
-        const there = await ReplyModel.findByPk(key, { transaction });
+        const there = await this.database.models.Reply.findByPk(key, { transaction });
         if (there) {
           if (there.markId !== id || there.authorId !== person.id)
             throw notAllowed('This answer belongs to someone else.');
           return;
         }
-        await ReplyModel.create({ id: key, markId: id, authorId: person.id, words }, { transaction });
+        await this.database.models.Reply.create({ id: key, markId: id, authorId: person.id, words }, { transaction });
         if (person.role === 'student' && mark.state === 'open') {
           await mark.update({ state: 'answered' }, { transaction });
           await this.record(id, person, 'answered', {}, transaction);
@@ -122,6 +122,6 @@ export class MarkService {
     data: Record<string, unknown>,
     transaction: Transaction,
   ): Promise<void> {
-    await MarkEventModel.create({ markId, authorId: person.id, what, data }, { transaction });
+    await this.database.models.MarkEvent.create({ markId, authorId: person.id, what, data }, { transaction });
   }
 }

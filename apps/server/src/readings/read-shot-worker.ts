@@ -1,7 +1,6 @@
 import { Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { Database } from '../database/database.module.ts';
-import { RevisionModel } from '../database/models.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { READING } from './reading-rules.ts';
 import { ShotReader } from './shot-reader.ts';
@@ -101,7 +100,7 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
         transaction,
       );
       for (const { id } of found) {
-        const revision = await RevisionModel.findByPk(id, { transaction });
+        const revision = await this.database.models.Revision.findByPk(id, { transaction });
         this.logger.warn(`revision ${id} was ${revision!.readingState} and nobody read it: queued again`);
         await this.reader.requeue(revision!, transaction);
       }
@@ -121,7 +120,10 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
         transaction,
       );
       for (const { id, settings } of behind) {
-        await RevisionModel.update({ readingState: 'queued', readingBeat: new Date() }, { where: { id }, transaction });
+        await this.database.models.Revision.update(
+          { readingState: 'queued', readingBeat: new Date() },
+          { where: { id }, transaction },
+        );
         await this.queue.readShot({ revision: id, settings }, transaction);
       }
       return behind.length;

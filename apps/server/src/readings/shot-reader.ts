@@ -3,8 +3,7 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
-import { AssignmentModel, BriefModel, type RevisionModel, ShotModel } from '../database/models.ts';
-import { RevisionModel as Revisions } from '../database/models.ts';
+import type { RevisionModel } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
@@ -48,7 +47,7 @@ export class ShotReader {
   /** Claims a revision that waits; nothing where it has been read, is being read, or was corrected since. */
   private async take({ revision, settings }: ReadShotJob): Promise<RevisionModel | undefined> {
     return this.database.transaction(async (transaction) => {
-      const [, rows] = await Revisions.update(
+      const [, rows] = await this.database.models.Revision.update(
         {
           readingState: 'reading',
           readingReason: null,
@@ -63,7 +62,7 @@ export class ShotReader {
   }
 
   private async beat({ revision, settings }: ReadShotJob): Promise<void> {
-    await Revisions.update(
+    await this.database.models.Revision.update(
       { readingBeat: new Date() },
       { where: { id: revision, settingsVersion: settings, readingState: 'reading' } },
     );
@@ -71,9 +70,9 @@ export class ShotReader {
 
   /** What a file gives: the report as JSON text, or why it is refused. */
   private async measure(revision: RevisionModel): Promise<{ report: string } | { refused: string }> {
-    const shot = await ShotModel.findByPk(revision.shotId);
-    const assignment = await AssignmentModel.findByPk(shot!.assignmentId);
-    const brief = (await BriefModel.findByPk(assignment!.briefId))!;
+    const shot = await this.database.models.Shot.findByPk(revision.shotId);
+    const assignment = await this.database.models.Assignment.findByPk(shot!.assignmentId);
+    const brief = (await this.database.models.Brief.findByPk(assignment!.briefId))!;
     const to = this.files.scratch();
     try {
       const path = await this.files.pathOf(revision.fileSha256);
@@ -94,7 +93,7 @@ export class ShotReader {
     await this.database.transaction(async (transaction) => {
       const state = 'refused' in outcome ? 'failed' : 'read';
       const reason = 'refused' in outcome ? outcome.refused : null;
-      const [count] = await Revisions.update(
+      const [count] = await this.database.models.Revision.update(
         { readingState: state, readingReason: reason, readingTries: 0 },
         {
           where: { id: job.revision, settingsVersion: job.settings, readingState: ['reading', 'queued'] },
@@ -117,7 +116,11 @@ export class ShotReader {
   private async giveBack({ revision: id, settings }: ReadShotJob): Promise<void> {
     await this.database.transaction(async (transaction) => {
       const where = { id, settingsVersion: settings, readingState: 'reading' as const };
-      const revision = await Revisions.findOne({ where, transaction, lock: transaction.LOCK.UPDATE });
+      const revision = await this.database.models.Revision.findOne({
+        where,
+        transaction,
+        lock: transaction.LOCK.UPDATE,
+      });
       if (revision) await this.requeue(revision, transaction, READING.pauseSeconds * revision.readingTries);
     });
   }

@@ -6,16 +6,7 @@ import type { RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/sh
 import type { RevisionState } from '@ypsigraph/contract/vocabulary';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
-import {
-  AssignmentModel,
-  BriefModel,
-  FileModel,
-  MarkEventModel,
-  MarkModel,
-  RevisionEventModel,
-  RevisionModel,
-  ShotModel,
-} from '../database/models.ts';
+import type { AssignmentModel, RevisionModel } from '../database/models.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import { conflict, notAllowed, notFound, notNow, ProblemException, quotaUsed, refusedFile } from '../http/problem.ts';
 import { CONFIGURATION, type Configuration } from '../config.ts';
@@ -81,23 +72,26 @@ export class RevisionService {
     try {
       const assignment = await this.openFor(person, assignmentId);
       if (file.bytes <= READ_AT_ONCE_BYTES) await this.refuseUnreadable(file.path);
-      const brief = (await BriefModel.findByPk(assignment.briefId))!;
+      const brief = (await this.database.models.Brief.findByPk(assignment.briefId))!;
       return await this.database.transaction(async (transaction) => {
         await lockFile(this.database, file.sha256, transaction);
-        const [shot] = await ShotModel.findOrCreate({ where: { assignmentId, studentId: person.id }, transaction });
-        await ShotModel.findByPk(shot.id, { transaction, lock: transaction.LOCK.UPDATE });
-        const earlier = await RevisionModel.findAll({
+        const [shot] = await this.database.models.Shot.findOrCreate({
+          where: { assignmentId, studentId: person.id },
+          transaction,
+        });
+        await this.database.models.Shot.findByPk(shot.id, { transaction, lock: transaction.LOCK.UPDATE });
+        const earlier = await this.database.models.Revision.findAll({
           where: { shotId: shot.id },
           order: [['number', 'ASC']],
           transaction,
         });
         refuseOutOfTurn(earlier, file.sha256);
-        await FileModel.findOrCreate({
+        await this.database.models.File.findOrCreate({
           where: { sha256: file.sha256 },
           defaults: { sha256: file.sha256, bytes: file.bytes },
           transaction,
         });
-        const revision = await RevisionModel.create(
+        const revision = await this.database.models.Revision.create(
           {
             shotId: shot.id,
             number: (earlier.at(-1)?.number ?? 0) + 1,
@@ -141,7 +135,7 @@ export class RevisionService {
     await this.database.transaction(async (transaction) => {
       const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
       if (revision.readingState === 'queued' || revision.readingState === 'reading') return;
-      const lately = await RevisionEventModel.count({
+      const lately = await this.database.models.RevisionEvent.count({
         where: { revisionId: id, what: 'read again', at: { [Op.gt]: new Date(Date.now() - 10 * 60_000) } },
         transaction,
       });
@@ -183,12 +177,12 @@ export class RevisionService {
       'signed off',
       { words, judgedAt: new Date() },
       async (revision, transaction) => {
-        const revisions = await RevisionModel.findAll({
+        const revisions = await this.database.models.Revision.findAll({
           where: { shotId: revision.shotId },
           attributes: ['id'],
           transaction,
         });
-        const open = await MarkModel.count({
+        const open = await this.database.models.Mark.count({
           where: { revisionId: revisions.map((r) => r.id), archivedAt: null, state: ['open', 'answered'] },
           transaction,
         });
@@ -261,14 +255,14 @@ export class RevisionService {
   }
 
   private async releaseMarks(revision: RevisionModel, person: Person, transaction: Transaction): Promise<void> {
-    const unsent = await MarkModel.findAll({
+    const unsent = await this.database.models.Mark.findAll({
       where: { revisionId: revision.id, sentAt: { [Op.is]: null }, archivedAt: null },
       transaction,
     });
     if (unsent.length === 0) return;
     const ids = unsent.map((mark) => mark.id);
-    await MarkModel.update({ sentAt: new Date() }, { where: { id: ids }, transaction });
-    await MarkEventModel.bulkCreate(
+    await this.database.models.Mark.update({ sentAt: new Date() }, { where: { id: ids }, transaction });
+    await this.database.models.MarkEvent.bulkCreate(
       ids.map((markId) => ({ markId, authorId: person.id, what: 'sent' })),
       { transaction },
     );
@@ -302,7 +296,10 @@ export class RevisionService {
     data: Record<string, unknown>,
     transaction: Transaction,
   ): Promise<void> {
-    await RevisionEventModel.create({ revisionId: revision.id, authorId: person.id, what, data }, { transaction });
+    await this.database.models.RevisionEvent.create(
+      { revisionId: revision.id, authorId: person.id, what, data },
+      { transaction },
+    );
   }
 }
 

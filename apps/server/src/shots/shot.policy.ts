@@ -2,7 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { type Model, type ModelStatic, QueryTypes, type Transaction } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import { MarkModel, RevisionModel, ShotModel } from '../database/models.ts';
+import type { MarkModel, RevisionModel, ShotModel } from '../database/models.ts';
 import { notAllowed, notFound } from '../http/problem.ts';
 
 /** How a row is held until the transaction ends. */
@@ -27,20 +27,20 @@ export class ShotPolicy {
 
   shot(person: Person, id: string): Promise<ShotModel> {
     const sql = `SELECT s.*, ${ACCESS} FROM shots s JOIN assignments a ON a.id = s.assignment_id WHERE s.id = $1`;
-    return this.find(ShotModel, 'shot', person, sql, id);
+    return this.find(this.database.models.Shot, 'shot', person, sql, id);
   }
 
   revision(person: Person, id: string, hold?: Hold): Promise<RevisionModel> {
     const sql = `SELECT r.*, ${ACCESS} FROM revisions r JOIN shots s ON s.id = r.shot_id
       JOIN assignments a ON a.id = s.assignment_id WHERE r.id = $1 ${holding(hold)}`;
-    return this.find(RevisionModel, 'revision', person, sql, id, hold?.transaction);
+    return this.find(this.database.models.Revision, 'revision', person, sql, id, hold?.transaction);
   }
 
   /** A mark that is not archived; for its student only once it was sent. */
   async mark(person: Person, id: string, hold?: Hold): Promise<MarkModel> {
     const sql = `SELECT m.*, ${ACCESS} FROM marks m JOIN revisions r ON r.id = m.revision_id JOIN shots s ON s.id = r.shot_id
       JOIN assignments a ON a.id = s.assignment_id WHERE m.id = $1 AND m.archived_at IS NULL ${holding(hold)}`;
-    const mark = await this.find(MarkModel, 'mark', person, sql, id, hold?.transaction);
+    const mark = await this.find(this.database.models.Mark, 'mark', person, sql, id, hold?.transaction);
     if (person.role === 'student' && !mark.sentAt) throw notFound('mark');
     return mark;
   }

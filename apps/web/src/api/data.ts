@@ -17,7 +17,7 @@ export const useDocket = (staff = true): SWRInfiniteResponse<Docket, RequestErro
   useSWRInfinite<Docket, RequestError>(
     (_, before: Docket | null) => {
       if (!staff || before?.next === null) return null;
-      return before ? `/api/docket?after=${encodeURIComponent(before.next!)}` : '/api/docket';
+      return before ? `/api/docket?after=${encodeURIComponent(before.next)}` : '/api/docket';
     },
     get,
     { refreshInterval: 15_000 },
