@@ -3,7 +3,7 @@ import type { Model, ModelStatic } from 'sequelize';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
-import { gaugesOf } from '@ypsigraph/contract/shot-options';
+import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { Database, openDatabase } from '../src/database/database.module.ts';
 import { migrate } from '../src/database/migrations.ts';

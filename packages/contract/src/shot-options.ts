@@ -1,5 +1,3 @@
-import type { Gauge } from '@ypsigraph/core/gauge/gauge';
-import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import type { Brief } from './courses.ts';
 
@@ -23,6 +21,3 @@ export const shotOptions = (
   { kind, fps, ground, still, groups }: MeasuringBrief,
   { firstFrame, loop, roles }: MeasuringRevision,
 ): ShotOptions => ({ kind, fps, ground, still, groups, firstFrame, loop, roles });
-
-/** Which gauges a brief judges by: the usual ones of its kind, at its rate. */
-export const gaugesOf = ({ kind, fps }: Pick<Brief, 'kind' | 'fps'>): readonly Gauge[] => defaultGauges(kind, fps);

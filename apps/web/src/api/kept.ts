@@ -27,17 +27,21 @@ function write(key: string, value: unknown): void {
 async function inherit<T>(person: string, name: string): Promise<T[]> {
   const living = await livingTabs();
   const start = nameOf(person, name, '');
-  let keys: string[] = [];
+  return keysFrom(start)
+    .filter((key) => !living.has(key.slice(start.length)))
+    .flatMap((key) => {
+      const value = read<T>(key);
+      write(key, undefined);
+      return value === undefined ? [] : [value];
+    });
+}
+
+function keysFrom(start: string): string[] {
   try {
-    keys = Object.keys(localStorage).filter((key) => key.startsWith(start) && !living.has(key.slice(start.length)));
+    return Object.keys(localStorage).filter((key) => key.startsWith(start));
   } catch {
     return [];
   }
-  return keys.flatMap((key) => {
-    const value = read<T>(key);
-    write(key, undefined);
-    return value === undefined ? [] : [value];
-  });
 }
 
 /**

@@ -3,7 +3,7 @@ import { Collapsible } from 'radix-ui';
 import { useMemo } from 'react';
 import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { gaugesOf } from '@ypsigraph/contract/shot-options';
+import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
