@@ -1,3 +1,4 @@
+import Bowser from 'bowser';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import type { Person } from '@ypsigraph/contract/people';
@@ -82,6 +83,13 @@ function Password() {
   );
 }
 
+/** What a browser says of itself, in words. */
+function browserName(text: string): string {
+  if (text === '') return 'A browser that does not say which it is';
+  const { browser, os } = Bowser.parse(text);
+  return [browser.name ?? 'A program', os.name && `on ${os.name}`].filter(Boolean).join(' ');
+}
+
 function Sessions() {
   const { data: sessions, mutate } = useOwnSessions();
   if (!sessions) return <Waiting />;
@@ -96,7 +104,7 @@ function Sessions() {
       <ul className="mt-2 divide-y divide-edge border-y border-edge" data-testid="sessions">
         {sessions.map(({ id, began, browser, own }) => (
           <li key={id} className="flex items-center gap-3 py-1.5 text-sm">
-            <span className="min-w-0 flex-1 truncate">{browser || 'A browser that does not say which it is'}</span>
+            <span className="min-w-0 flex-1 truncate">{browserName(browser)}</span>
             <span className="text-graphite">{own ? 'here' : `since ${ago(began)}`}</span>
             {!own && (
               <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void end(`/api/account/sessions/${id}`)}>

@@ -1,0 +1,127 @@
+import { parseArgs } from 'node:util';
+import { NestFactory } from '@nestjs/core';
+import { readConfiguration } from '../config.ts';
+import { migrate } from '../database/migrations.ts';
+import { openDatabase } from '../database/database.module.ts';
+import { AdminModule } from './admin.module.ts';
+import { AdminError, School } from './school.ts';
+import { backUp, restore } from './backup.ts';
+
+const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment (DATABASE_URL, FILES_DIR)
+
+  migrate                                                brings the database to the newest version
+  add-cohort NAME [--term TERM]
+  add-person NAME EMAIL --role instructor|assistant|student [--cohort NAME]…
+                                                         adds somebody, and prints the invitation to send them
+  enrol EMAIL COHORT                                     into one more cohort, in the role they have
+  invite EMAIL                                           another invitation: a lost password is set anew by it
+  archive EMAIL | restore-person EMAIL                   takes somebody out, who can't sign in then; or back in
+  list                                                   cohorts and people
+  add-brief TITLE --kind KIND [--text TEXT] [--fps N] [--frames N] [--loop auto|none|repeat|follow]
+  backup FOLDER                                          database and files, consistent, while the server runs
+  restore FOLDER                                         into an empty database and an empty folder of files
+
+  --address https://desk.example   what an invitation's address begins with (default: PUBLIC_URL)
+`;
+
+const OPTIONS = {
+  role: { type: 'string' },
+  cohort: { type: 'string', multiple: true },
+  term: { type: 'string' },
+  kind: { type: 'string' },
+  text: { type: 'string' },
+  fps: { type: 'string' },
+  frames: { type: 'string' },
+  loop: { type: 'string' },
+  address: { type: 'string' },
+  help: { type: 'boolean' },
+} as const;
+
+/**
+ * Carries one command out.
+ * @returns the exit code: 1 where it can't be done, 2 for wrong usage
+ */
+export async function runAdmin(args: readonly string[], environment: NodeJS.ProcessEnv): Promise<number> {
+  let parsed;
+  try {
+    parsed = parseArgs({ args: [...args], options: OPTIONS, allowPositionals: true });
+  } catch (error) {
+    console.error(error instanceof Error ? error.message : error);
+    return 2;
+  }
+  const [command, ...rest] = parsed.positionals;
+  if (!command || parsed.values.help) {
+    console.log(USAGE);
+    return command ? 0 : 2;
+  }
+  try {
+    return await carryOut(command, rest, parsed.values, environment);
+  } catch (error) {
+    console.error(error instanceof Error ? error.message : error);
+    return error instanceof AdminError && error.usage ? 2 : 1;
+  }
+}
+
+type Values = ReturnType<typeof parseArgs<{ options: typeof OPTIONS }>>['values'];
+
+async function carryOut(
+  command: string,
+  rest: readonly string[],
+  values: Values,
+  environment: NodeJS.ProcessEnv,
+): Promise<number> {
+  const configuration = readConfiguration({
+    // Signing in has nothing to do with what is done here.
+    SESSION_SECRET: 'nobody signs in through these commands',
+    ...environment,
+    PROCESS: 'server',
+    LOG_LEVEL: 'error',
+  });
+  const argument = (k: number, what: string): string => {
+    const value = rest[k];
+    if (!value) throw new AdminError(`${command} needs ${what}`, true);
+    return value;
+  };
+  if (command === 'restore') {
+    console.log(await restore(configuration, argument(0, 'a folder')));
+    return 0;
+  }
+  const database = openDatabase(configuration.DATABASE_URL, {});
+  const done = await migrate(database).finally(() => database.close());
+  if (command === 'migrate') {
+    console.log(done.length > 0 ? `done: ${done.join(', ')}` : 'nothing to do');
+    return 0;
+  }
+  if (command === 'backup') {
+    console.log(await backUp(configuration, argument(0, 'a folder')));
+    return 0;
+  }
+  const app = await NestFactory.createApplicationContext(AdminModule.with(configuration), { logger: ['error'] });
+  try {
+    const school = app.get(School);
+    const address = values.address ?? environment.PUBLIC_URL ?? 'http://127.0.0.1:3000';
+    const commands: Readonly<Record<string, () => Promise<string>>> = {
+      'add-cohort': () => school.addCohort(argument(0, 'a name'), values.term ?? ''),
+      'add-person': () =>
+        school.addPerson(
+          argument(0, 'a name'),
+          argument(1, 'an e-mail address'),
+          values.role,
+          values.cohort ?? [],
+          address,
+        ),
+      enrol: () => school.enrol(argument(0, 'an e-mail address'), argument(1, 'a cohort')),
+      invite: () => school.invite(argument(0, 'an e-mail address'), address),
+      archive: () => school.archive(argument(0, 'an e-mail address'), true),
+      'restore-person': () => school.archive(argument(0, 'an e-mail address'), false),
+      list: () => school.list(),
+      'add-brief': () => school.addBrief(argument(0, 'a title'), values),
+    };
+    const work = commands[command];
+    if (!work) throw new AdminError(`there is no command “${command}”\n\n${USAGE}`, true);
+    console.log(await work());
+    return 0;
+  } finally {
+    await app.close();
+  }
+}
