@@ -108,7 +108,7 @@ export function isConnectionLoss(error: unknown): boolean {
   // 57P0x: shut down; 57014: a statement took too long; 55P03: a lock did; 08: the connection; 40P01: two that waited for each other.
   if (/^(57P0|57014|55P03|40P01|53300|08|ECONN|EPIPE|ETIMEDOUT)/.test(code ?? '')) return true;
   if (
-    /Connection terminated|connection manager was closed|read timeout|timeout exceeded when trying to connect/i.test(
+    /Connection terminated|connection manager was closed|not queryable|read timeout|timeout exceeded when trying to connect/i.test(
       message,
     )
   )
