@@ -165,8 +165,17 @@ async function write(student, instructor, assignment) {
   }
 }
 
+const isThere = (pid) => {
+  try {
+    return process.kill(pid, 0);
+  } catch {
+    return false;
+  }
+};
+
 async function killPostmaster() {
-  process.kill(cluster.pid, 'SIGKILL');
+  if (isThere(cluster.pid)) process.kill(cluster.pid, 'SIGKILL');
+  while (isThere(cluster.pid)) await sleep(50);
   for (let round = 0; ; round++) {
     await sleep(300);
     try {
