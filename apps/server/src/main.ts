@@ -3,7 +3,7 @@ import { createApplication } from './application.ts';
 import { readConfiguration } from './config.ts';
 import { migrate } from './database/migrations.ts';
 import { openDatabase } from './database/database.module.ts';
-import { isConnectionLoss } from './http/problem.filter.ts';
+import { whenThere } from './database/when-there.ts';
 import { seedDemo } from './demo/seed.ts';
 
 /** One process: brings the database up to date, fills the demo when asked to, and serves, reads shots, or both. */
@@ -16,7 +16,7 @@ async function main(): Promise<void> {
   const database = openDatabase(configuration.DATABASE_URL, {});
   await whenThere(() => migrate(database));
   await database.close();
-  const app = await whenThere(() => createApplication(configuration));
+  const app = await createApplication(configuration);
   // Started by another process that has ended, however it ended: end as well.
   process.on('disconnect', () => void app.close().finally(() => process.exit()));
   if (configuration.PROCESS === 'worker') {
@@ -24,22 +24,9 @@ async function main(): Promise<void> {
     return;
   }
   await app.listen(configuration.PORT, configuration.HOST);
-  if (configuration.DEMO) await seedDemo(app);
+  if (configuration.DEMO) await whenThere(() => seedDemo(app));
   // Said to the process that started this one, if any.
   process.send?.({ address: await app.getUrl() });
-}
-
-/** A database that starts at the same time is waited for, a minute and a half at most. */
-async function whenThere<T>(work: () => Promise<T>): Promise<T> {
-  const until = Date.now() + 90_000;
-  for (;;) {
-    try {
-      return await work();
-    } catch (error) {
-      if (Date.now() > until || !isConnectionLoss(error)) throw error;
-      await new Promise((resolve) => setTimeout(resolve, 1_000));
-    }
-  }
 }
 
 main().catch((error: unknown) => {

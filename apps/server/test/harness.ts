@@ -11,6 +11,7 @@ import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { WalkFaults } from '@ypsigraph/core/exemplar/walk-options';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { type Shot, StoredReport } from '@ypsigraph/contract/shots';
+import { asTheContractSays } from './answers.ts';
 import { createApplication } from '../src/application.ts';
 import { readConfiguration } from '../src/config.ts';
 import { migrate } from '../src/database/migrations.ts';
@@ -76,10 +77,24 @@ export async function openSchool(environment: Record<string, string> = {}): Prom
       const { rows } = await database.query('SELECT id FROM people WHERE name = $1', [person]);
       await agent.post('/api/demo/session').set(HEADER).send({ person: rows[0].id }).expect(200);
       return {
-        get: (path) => agent.get(path),
-        post: (path, body) => agent.post(path).set(HEADER).send(body),
-        patch: (path, body) => agent.patch(path).set(HEADER).send(body),
-        delete: (path) => agent.delete(path).set(HEADER),
+        get: (path) => agent.get(path).expect((answer) => asTheContractSays('GET', path, answer)),
+        post: (path, body) =>
+          agent
+            .post(path)
+            .set(HEADER)
+            .send(body)
+            .expect((answer) => asTheContractSays('POST', path, answer)),
+        patch: (path, body) =>
+          agent
+            .patch(path)
+            .set(HEADER)
+            .send(body)
+            .expect((answer) => asTheContractSays('PATCH', path, answer)),
+        delete: (path) =>
+          agent
+            .delete(path)
+            .set(HEADER)
+            .expect((answer) => asTheContractSays('DELETE', path, answer)),
         handIn: async (assignment, file, fields = {}, fileName = 'walk.bvh') => {
           const sending = agent.post(`/api/assignments/${assignment}/revisions`).set(HEADER);
           for (const [field, value] of Object.entries({ stage: 'smoothing', ...fields }))
@@ -130,7 +145,7 @@ export async function shotOf(school: School, student: string, exercise = 'Night 
 
 /** Asks for a shot until its newest revision has been read, or reading has failed. */
 export async function untilRead(visitor: Visitor, shot: string): Promise<Shot> {
-  for (let i = 0; i < 300; i++) {
+  for (let i = 0; i < 550; i++) {
     const { body } = await visitor.get(`/api/shots/${shot}`).expect(200);
     const state = (body as Shot).revisions.at(-1)!.reading.state;
     if (state === 'read' || state === 'failed') return body as Shot;

@@ -67,6 +67,27 @@ describe('signing in', () => {
   });
 });
 
+test('whose word about the address is taken is configured: a guesser who makes addresses up is one guesser', async () => {
+  const guesses = async (proxies: string): Promise<number> => {
+    const other = await openSchool({ PROCESS: 'server', TRUSTED_PROXIES: proxies });
+    try {
+      let refused = 0;
+      for (let k = 0; k < 8; k++) {
+        const { status } = await request(other.app.getHttpServer())
+          .post('/api/session')
+          .set({ ...HEADER, 'x-forwarded-for': `192.0.2.${k}` })
+          .send({ email: 'chiyo.tanabe@saltwick.example', password: `guess ${k}` });
+        if (status === 429) refused++;
+      }
+      return refused;
+    } finally {
+      await other.close();
+    }
+  };
+  expect(await guesses('')).toBe(3);
+  expect(await guesses('1')).toBe(0);
+});
+
 describe('an account of one’s own', () => {
   const idOf = async (name: string): Promise<string> =>
     (await school.database.query('SELECT id FROM people WHERE name = $1', [name])).rows[0].id as string;

@@ -5,6 +5,13 @@ import { join } from 'node:path';
 import pg from 'pg';
 import request from 'supertest';
 import type { Shot } from '@ypsigraph/contract/shots';
+import { createApplication } from '../src/application.ts';
+import { CONFIGURATION, type Configuration, readConfiguration } from '../src/config.ts';
+import { migrate } from '../src/database/migrations.ts';
+import { openDatabase } from '../src/database/database.module.ts';
+import { PEOPLE } from '../src/demo/people.ts';
+import { seedDemo } from '../src/demo/seed.ts';
+import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { Database } from '../src/database/database.module.ts';
 import { JobQueue } from '../src/jobs/jobs.module.ts';
 import { FileStore } from '../src/files/file-store.ts';
@@ -318,4 +325,44 @@ test('a change of a mark is eight statements: session, person, begin, the mark h
   } finally {
     await quiet.close();
   }
+});
+
+test('two that start at once on an empty database both come up, and it is filled once', async () => {
+  const { database } = school.database as unknown as { database: string };
+  const name = `both_${randomUUID().replaceAll('-', '')}`;
+  await school.database.query(`CREATE DATABASE ${name}`);
+  const url = new URL(school.app.get<Configuration>(CONFIGURATION).DATABASE_URL.replace(database, name));
+  const start = async () => {
+    const configuration = readConfiguration({
+      DATABASE_URL: url.href,
+      FILES_DIR: join(school.files, 'both'),
+      SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+      PROCESS: 'server',
+      DEMO: '1',
+      LOG_LEVEL: 'silent',
+    });
+    const connection = openDatabase(configuration.DATABASE_URL);
+    await migrate(connection);
+    await connection.close();
+    const app = await createApplication(configuration);
+    await app.listen(0, '127.0.0.1');
+    await seedDemo(app);
+    return app;
+  };
+  const apps = await Promise.all([start(), start()]);
+  try {
+    const [people] = await apps[0].get(Database).select<{ n: number }>('SELECT count(*)::int AS n FROM people', []);
+    expect(people!.n).toBe(PEOPLE.length);
+    for (const app of apps) await request(app.getHttpServer()).get('/api/health').expect(200);
+  } finally {
+    for (const app of apps) await app.close();
+    await school.database.query(`DROP DATABASE ${name} WITH (FORCE)`);
+  }
+});
+
+// 64 MB at half a megabit a second: 64 × 2^20 × 8 / 500,000 = 1,074 s.
+test('a slow line has time enough for the largest file, and a silent one has not', () => {
+  const server = school.app.getHttpServer();
+  expect(server.requestTimeout / 1_000).toBeGreaterThan((MAX_FILE_BYTES * 8) / 500_000);
+  expect(server.timeout).toBeLessThanOrEqual(120_000);
 });

@@ -85,3 +85,25 @@ test('a worker that starts with another version of the core makes the readings a
   await second.end();
   expect((await reportOf(sunniva, await now(), 0)).readings.length).toBeGreaterThan(10);
 });
+
+test('a stream ends with the session it was opened in, and one person has so many and no more', async () => {
+  const { rows } = await school.database.query(
+    `SELECT r.id, s.student_id AS student FROM revisions r JOIN shots s ON s.id = r.shot_id LIMIT 1`,
+  );
+  const { port } = school.app.getHttpServer().address() as AddressInfo;
+  const base = `http://127.0.0.1:${port}`;
+  const json = { ...HEADER, 'content-type': 'application/json' };
+  const body = JSON.stringify({ person: rows[0].student });
+  const signedIn = await fetch(`${base}/api/demo/session`, { method: 'POST', headers: json, body });
+  const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+  const opened = await Promise.all(
+    Array.from({ length: 14 }, () => fetch(`${base}/api/revisions/${rows[0].id}/events`, { headers: { cookie } })),
+  );
+  const statuses = opened.map(({ status }) => status);
+  expect(statuses.filter((status) => status === 200)).toHaveLength(12);
+  expect(statuses.filter((status) => status === 429)).toHaveLength(2);
+  await fetch(`${base}/api/session`, { method: 'DELETE', headers: { ...HEADER, cookie } });
+  // Each comes to its end: nothing is cut off from here.
+  const texts = await Promise.all(opened.filter(({ status }) => status === 200).map((response) => response.text()));
+  expect(texts.every((text) => text.includes('event: revision'))).toBe(true);
+});

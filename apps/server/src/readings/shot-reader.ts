@@ -131,7 +131,7 @@ export class ShotReader {
       await revision.update({ readingState: 'failed', readingReason: READING.gaveUp }, { transaction });
     } else {
       await revision.update({ readingState: 'queued', readingBeat: new Date(), readingReason: null }, { transaction });
-      await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, after);
+      await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, { after });
     }
     await this.news.tell(revision.id, transaction);
   }

@@ -107,7 +107,9 @@ export class RevisionService {
           { transaction },
         );
         await this.record(revision, person, 'handed in', {}, transaction);
-        await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction);
+        await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, {
+          somebodyWaits: true,
+        });
         await file.keep();
         return { shot: shot.id, revision: revision.id };
       });
@@ -285,7 +287,9 @@ export class RevisionService {
     });
     await revision.save({ transaction });
     await this.record(revision, person, what, data, transaction);
-    await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction);
+    await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, {
+      somebodyWaits: true,
+    });
     await this.news.tell(revision.id, transaction);
   }
 

@@ -1,0 +1,74 @@
+import type { Response } from 'supertest';
+import { z } from 'zod';
+import { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
+import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract/people';
+import { Problem } from '@ypsigraph/contract/problem';
+import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
+import { ArchivedMark, Mark, Shot, StoredReport } from '@ypsigraph/contract/shots';
+import { Id } from '@ypsigraph/contract/vocabulary';
+
+type Name = keyof typeof ROUTES | keyof typeof DEMO_ROUTES;
+
+/** What each route answers with; files and streams are no JSON. */
+const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
+  health: z.object({ status: z.string(), database: z.boolean(), room: z.boolean(), core: z.string() }),
+  session: Session,
+  signIn: Session,
+  signOut: Session,
+  ownSessions: z.array(OwnSession),
+  endOtherSessions: z.array(OwnSession),
+  endSession: z.array(OwnSession),
+  changePassword: z.array(OwnSession),
+  invitation: Invitation,
+  acceptInvitation: z.object({ demo: z.boolean() }),
+  room: Room,
+  docket: Docket,
+  cohorts: z.array(Cohort),
+  ledger: Ledger,
+  briefs: z.array(Brief),
+  assign: Assignment,
+  changeAssignment: Assignment,
+  assignment: Assignment,
+  worksheet: z.array(WorksheetEntry),
+  handIn: z.object({ shot: Id, revision: Id }),
+  shot: Shot,
+  file: undefined,
+  report: StoredReport,
+  events: undefined,
+  settings: Shot,
+  takeOnDesk: Shot,
+  sendBack: Shot,
+  signOff: Shot,
+  withdraw: Shot,
+  readAgain: Shot,
+  makeMark: Mark,
+  changeMark: Mark,
+  archiveMark: ArchivedMark,
+  judgeMark: Mark,
+  answerMark: Mark,
+  demoPeople: z.array(DemoPerson),
+  demoSignIn: Session,
+};
+
+const routes = Object.entries<Route>({ ...ROUTES, ...DEMO_ROUTES }).map(([name, { method, path }]) => ({
+  name: name as Name,
+  method,
+  pattern: new RegExp(`^${path.replace(/:\w+/g, '[^/]+')}$`),
+}));
+
+/**
+ * Holds an answer against the contract: every success against its route's schema, every failure against the problem document's.
+ * @throws where it is not what the contract says
+ */
+export function asTheContractSays(method: string, path: string, { status, body, text }: Response): void {
+  const [address] = path.split('?') as [string];
+  const route = routes.find((own) => own.method === method && own.pattern.test(address));
+  if (status >= 400) {
+    Problem.parse(typeof body === 'object' && Object.keys(body as object).length > 0 ? body : JSON.parse(text));
+    return;
+  }
+  const schema = route && ANSWERS[route.name];
+  const result = schema?.safeParse(body);
+  if (result && !result.success)
+    throw new Error(`${method} ${address} does not answer as the contract says: ${result.error.message.slice(0, 600)}`);
+}
