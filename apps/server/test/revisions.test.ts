@@ -225,6 +225,9 @@ describe('corrections', () => {
     await instructor
       .patch(`/api/revisions/${revision}`, { roles: { head: 'neck' }, firstFrame: 0, loop: 'follow' })
       .expect(200);
+    // A report that was made with other corrections has no name any more.
+    const [waiting] = ((await instructor.get(`/api/shots/${shot}`)).body as Shot).revisions.slice(-1);
+    if (waiting!.reading.state !== 'read') expect(waiting!.reading.report).toBeNull();
     const after = await reportOf(instructor, await untilRead(instructor, shot));
     expect(after).toMatchObject({ firstFrame: 0, loop: 'follow', roles: { head: 'neck' } });
     await instructor.post(`/api/revisions/${revision}/send-back`, { words: 'Again.', asked: '' }).expect(200);

@@ -47,7 +47,7 @@ export async function findShot(database: Database, id: string, forStudent: boole
     `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.note, r.handed_in_at AS at,
             r.first_frame AS "firstFrame", r.loop, r.roles,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason,
-              'report', CASE WHEN d.revision_id IS NULL THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
+              'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
             r.words, r.asked, r.judged_at AS "answeredAt"
        FROM revisions r JOIN files f ON f.sha256 = r.file_sha256
        LEFT JOIN readings d ON d.revision_id = r.id AND d.core_version = $2
