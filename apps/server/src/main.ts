@@ -12,13 +12,15 @@ async function main(): Promise<void> {
   process.on('unhandledRejection', (reason) => {
     console.error('a failure nobody waited for:', reason instanceof Error ? reason.message : reason);
   });
+  // Started by another process that has ended, however it ended: end as well.
+  let end = (): void => process.exit();
+  process.on('disconnect', () => end());
   const configuration = readConfiguration(process.env);
   const database = openDatabase(configuration.DATABASE_URL, {});
   await whenThere(() => migrate(database));
   await database.close();
   const app = await createApplication(configuration);
-  // Started by another process that has ended, however it ended: end as well.
-  process.on('disconnect', () => void app.close().finally(() => process.exit()));
+  end = () => void app.close().finally(() => process.exit());
   if (configuration.PROCESS === 'worker') {
     await app.init();
     return;

@@ -4,6 +4,7 @@ import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import pg from 'pg';
 import request from 'supertest';
+import type { Docket } from '@ypsigraph/contract/courses';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { createApplication } from '../src/application.ts';
 import { CONFIGURATION, type Configuration, readConfiguration } from '../src/config.ts';
@@ -17,7 +18,17 @@ import { JobQueue } from '../src/jobs/jobs.module.ts';
 import { FileStore } from '../src/files/file-store.ts';
 import { FileSweeper } from '../src/files/file-sweeper.ts';
 import { ReadingProcesses } from '../src/readings/process/reading-processes.ts';
-import { HEADER, nightRound, openSchool, type School, shotOf, untilRead, type Visitor, walk } from './harness.ts';
+import {
+  HEADER,
+  nightRound,
+  openSchool,
+  reportOf,
+  type School,
+  shotOf,
+  untilRead,
+  type Visitor,
+  walk,
+} from './harness.ts';
 
 let school: School;
 let instructor: Visitor;
@@ -325,6 +336,49 @@ test('a change of a mark is eight statements: session, person, begin, the mark h
   } finally {
     await quiet.close();
   }
+});
+
+test('how a shot is measured comes from its brief: rate, ground, what must be still', async () => {
+  const shot = await untilRead(instructor, await shotOf(school, 'Mateo Villarreal'));
+  await school.database.query(
+    `UPDATE briefs SET fps = 12, ground = 'flat', still = '["spine"]' WHERE title = 'Night round'`,
+  );
+  await instructor.post(`/api/revisions/${shot.revisions.at(-1)!.id}/read-again`).expect(200);
+  const report = await reportOf(instructor, await untilRead(instructor, shot.id));
+  expect(report.fps).toBe(12);
+  expect(report.warnings).toContainEqual(expect.stringContaining('runs at 24 frames a second; it is taken at 12'));
+  expect(report.readings.filter(({ id, part }) => id === 'stray.motion' && part === 'spine').length).toBeGreaterThan(0);
+});
+
+test('the docket comes in pages: all that waits, once, in one order', async () => {
+  await school.database.query(`
+    WITH p AS (INSERT INTO people (name, email, role, password_hash)
+               SELECT 'Student ' || k, 'page' || k || '@saltwick.example', 'student', '-' FROM generate_series(1, 150) k RETURNING id),
+         a AS (SELECT a.id FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
+                WHERE b.title = 'Night round' AND c.name = 'Monday loft'),
+         s AS (INSERT INTO shots (assignment_id, student_id) SELECT a.id, p.id FROM a, p RETURNING id)
+    INSERT INTO revisions (shot_id, number, stage, file_sha256, file_name, reading_state, reading_reason, handed_in_at)
+    SELECT s.id, 1, 'polish', (SELECT sha256 FROM files LIMIT 1), 'x', 'failed', 'not read here',
+           now() - interval '1 hour' * (row_number() OVER () % 100) FROM s`);
+  const seen: string[] = [];
+  const order: string[] = [];
+  let next: string | null = '';
+  let pages = 0;
+  while (next !== null) {
+    const { body }: { body: Docket } = await instructor.get(`/api/docket${next && `?after=${next}`}`).expect(200);
+    for (const { revision, late, handedIn } of body.entries) {
+      seen.push(revision);
+      order.push(`${late ? 0 : 1} ${handedIn}`);
+    }
+    expect(body.waiting).toBeGreaterThanOrEqual(150);
+    next = body.next;
+    pages++;
+  }
+  const { n } = await one<{ n: number }>(
+    `SELECT count(*)::int AS n FROM revisions WHERE state IN ('handed in', 'on the desk')`,
+  );
+  expect([new Set(seen).size, seen.length, pages]).toEqual([n, n, Math.ceil(n / 60)]);
+  expect(order).toEqual([...order].sort());
 });
 
 test('two that start at once on an empty database both come up, and it is filled once', async () => {

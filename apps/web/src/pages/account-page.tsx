@@ -105,7 +105,7 @@ function Sessions() {
         {sessions.map(({ id, began, browser, own }) => (
           <li key={id} className="flex items-center gap-3 py-1.5 text-sm">
             <span className="min-w-0 flex-1 truncate">{browserName(browser)}</span>
-            <span className="text-graphite">{own ? 'here' : `since ${ago(began)}`}</span>
+            <span className="text-graphite">{own ? 'here' : `came in ${ago(began)}`}</span>
             {!own && (
               <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void end(`/api/account/sessions/${id}`)}>
                 End it
