@@ -6,7 +6,7 @@ import { attempt } from '../api/attempt.ts';
 import { RequestError, send } from '../api/client.ts';
 import { useOwnSessions, useRoom } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
-import { Field, INPUT } from '../kit/field.tsx';
+import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { ago } from '../kit/when.ts';
 
@@ -56,26 +56,30 @@ function Password() {
       setError('root', { message: error.message });
     }
   });
-  const input = (name: keyof Fields, autoComplete: string, rules: object) => (id: string) => (
-    <input id={id} type="password" autoComplete={autoComplete} className={INPUT} {...register(name, rules)} />
-  );
   return (
     <form onSubmit={(event) => void submit(event)} noValidate className="max-w-xs space-y-3">
       <h2 className="text-lg">Password</h2>
-      <Field label="The one you have" error={formState.errors.old?.message}>
-        {input('old', 'current-password', { required: 'Your password is needed.' })}
-      </Field>
-      <Field label="A new one" hint="Ten characters or more." error={formState.errors.password?.message}>
-        {input('password', 'new-password', {
-          minLength: { value: 10, message: 'Ten characters or more.' },
-          required: 'A new one is needed.',
+      <PasswordField
+        label="The one you have"
+        which="current-password"
+        field={register('old', { required: 'Your password is needed.' })}
+        error={formState.errors.old?.message}
+      />
+      <PasswordField
+        label="A new one"
+        which="new-password"
+        hint="Ten characters or more."
+        field={register('password', NEW_PASSWORD)}
+        error={formState.errors.password?.message}
+      />
+      <PasswordField
+        label="The new one again"
+        which="new-password"
+        field={register('again', {
+          validate: (again) => again === getValues('password') || 'The two are not the same.',
         })}
-      </Field>
-      <Field label="The new one again" error={formState.errors.again?.message ?? formState.errors.root?.message}>
-        {input('again', 'new-password', {
-          validate: (again: string) => again === getValues('password') || 'The two are not the same.',
-        })}
-      </Field>
+        error={formState.errors.again?.message ?? formState.errors.root?.message}
+      />
       <Button type="submit" look="strong" disabled={formState.isSubmitting}>
         Change it
       </Button>

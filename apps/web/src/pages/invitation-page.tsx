@@ -4,7 +4,7 @@ import useSWR from 'swr';
 import type { Invitation } from '@ypsigraph/contract/people';
 import { get, RequestError, send } from '../api/client.ts';
 import { Button } from '../kit/button.tsx';
-import { Field, INPUT } from '../kit/field.tsx';
+import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { Wordmark } from '../kit/wordmark.tsx';
@@ -41,33 +41,21 @@ export function InvitationPage() {
       </p>
       <form onSubmit={(event) => void submit(event)} noValidate className="mt-4 space-y-3">
         <input type="email" autoComplete="username" value={data.email} readOnly hidden />
-        <Field label="Password" hint="Ten characters or more." error={formState.errors.password?.message}>
-          {(id) => (
-            <input
-              id={id}
-              type="password"
-              autoComplete="new-password"
-              className={INPUT}
-              {...register('password', {
-                minLength: { value: 10, message: 'Ten characters or more.' },
-                required: 'A password is needed.',
-              })}
-            />
-          )}
-        </Field>
-        <Field label="Once more" error={formState.errors.again?.message ?? formState.errors.root?.message}>
-          {(id) => (
-            <input
-              id={id}
-              type="password"
-              autoComplete="new-password"
-              className={INPUT}
-              {...register('again', {
-                validate: (again) => again === getValues('password') || 'The two are not the same.',
-              })}
-            />
-          )}
-        </Field>
+        <PasswordField
+          label="Password"
+          which="new-password"
+          hint="Ten characters or more."
+          field={register('password', NEW_PASSWORD)}
+          error={formState.errors.password?.message}
+        />
+        <PasswordField
+          label="Once more"
+          which="new-password"
+          field={register('again', {
+            validate: (again) => again === getValues('password') || 'The two are not the same.',
+          })}
+          error={formState.errors.again?.message ?? formState.errors.root?.message}
+        />
         <Button type="submit" look="strong" disabled={formState.isSubmitting}>
           Come in
         </Button>

@@ -4,6 +4,7 @@ import { RequestError, send } from '../api/client.ts';
 import { useDemoPeople } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
+import { PasswordField } from '../kit/password-field.tsx';
 import { Wordmark } from '../kit/wordmark.tsx';
 
 /** The page is loaded anew, so that nothing another person read stays in it. */
@@ -42,17 +43,12 @@ export function SignInPage({ demo }: { demo: boolean }) {
               />
             )}
           </Field>
-          <Field label="Password" error={formState.errors.password?.message ?? formState.errors.root?.message}>
-            {(id) => (
-              <input
-                id={id}
-                type="password"
-                autoComplete="current-password"
-                className={INPUT}
-                {...register('password', { required: 'Your password is needed.' })}
-              />
-            )}
-          </Field>
+          <PasswordField
+            label="Password"
+            which="current-password"
+            field={register('password', { required: 'Your password is needed.' })}
+            error={formState.errors.password?.message ?? formState.errors.root?.message}
+          />
           <Button type="submit" look="strong" disabled={formState.isSubmitting}>
             Sign in
           </Button>
