@@ -23,7 +23,9 @@ export const Id = z.uuid();
 export const FrameLabel = z.number().int().min(-1_000_000).max(1_000_000);
 export const Timestamp = z.iso.datetime();
 /** A moment somebody sets: within the years a school plans in, which every part of the system can hold. */
-export const Moment = Timestamp.refine((text) => /^(19|20|21)\d\d-/.test(text), 'a year from 1900 to 2199 is needed');
+export const Moment = Timestamp.pipe(
+  z.string().refine((text) => /^(19|20|21)\d\d-/.test(text), 'a year from 1900 to 2199 is needed'),
+);
 
 /** Half of a pair that makes one character, without the other half. */
 const LONE_HALF = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;

@@ -60,6 +60,7 @@ describe('what is taken in', () => {
   test('an exercise is set with a date; a change must change something', () => {
     const id = randomUUID();
     expect(wrong(NewAssignment.safeParse({ brief: id, cohort: id, due: 'next Monday' }))).toEqual(['due']);
+    expect(wrong(NewAssignment.safeParse({ brief: id, cohort: id, due: '0000-01-01T00:00:00Z' }))).toEqual(['due']);
     expect(AssignmentChange.safeParse({}).success).toBe(false);
     expect(AssignmentChange.safeParse({ closed: true }).success).toBe(true);
   });
@@ -113,7 +114,7 @@ describe('the table of routes', () => {
   test('has no route twice, and all of them under /api', () => {
     const names = routes.map(({ method, path }) => `${method} ${path}`);
     expect(new Set(names).size).toBe(names.length);
-    for (const { path } of routes) expect(path).toMatch(/^\/api(\/(:id|[a-z-]+))+$/);
+    for (const { path } of routes) expect(path).toMatch(/^\/api(\/(:id|:session|:token|[a-z-]+))+$/);
   });
 
   test('names what an address with an id concerns', () => {
@@ -121,8 +122,15 @@ describe('the table of routes', () => {
       expect([route.path, 'concerns' in route]).toEqual([route.path, route.path.includes(':id')]);
   });
 
-  test('lets nobody in unasked but to sign in, to the health and to the demo', () => {
+  test('lets nobody in unasked but to sign in, by an invitation, to the health and to the demo', () => {
     const open = Object.entries(ROUTES).filter(([, { audience }]) => audience === 'anyone');
-    expect(open.map(([name]) => name)).toEqual(['health', 'session', 'signIn', 'signOut']);
+    expect(open.map(([name]) => name)).toEqual([
+      'health',
+      'session',
+      'signIn',
+      'signOut',
+      'invitation',
+      'acceptInvitation',
+    ]);
   });
 });
