@@ -129,7 +129,7 @@ const compare = ratio(
 );
 print('aligning and comparing two of 2,700 × 64: multiple of reading the two', compare, 'at most 3');
 
-const recording = writeBvh(longWalk(30_000, 38));
+const recording = writeBvh(longWalk(38_000, 38));
 const megabytes = (recording.length / 1_048_576).toFixed(0);
 const waiting = await docketWhileReading(recording);
 print(
