@@ -4,11 +4,12 @@ import { toast } from 'sonner';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { RequestError, send } from '../api/client.ts';
-import { useOwnSessions, useRoom } from '../api/data.ts';
+import { useOwnSessions } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { ago } from '../kit/when.ts';
+import { RoomLine } from './room-line.tsx';
 
 /** A person's own page: their password, where they are signed in, and how much room their files take. */
 export function AccountPage({ person }: { person: Person }) {
@@ -22,19 +23,6 @@ export function AccountPage({ person }: { person: Person }) {
       <Password />
       <Sessions />
     </main>
-  );
-}
-
-const megabytes = (bytes: number): string => `${Math.ceil(bytes / 1_048_576)} MB`;
-
-/** How much of their room a student's files take. */
-export function RoomLine() {
-  const { data: room } = useRoom();
-  if (!room) return null;
-  return (
-    <p className="text-sm text-graphite" data-testid="room">
-      Your files take {megabytes(room.used)} of the {megabytes(room.most)} you have.
-    </p>
   );
 }
 

@@ -13,8 +13,8 @@ import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
-import { RoomLine } from './account-page.tsx';
 import { FileCheck } from './file-check.tsx';
+import { RoomLine } from './room-line.tsx';
 
 type StageName = (typeof Stage.options)[number];
 

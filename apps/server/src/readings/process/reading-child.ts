@@ -5,13 +5,10 @@ import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { ReadingAnswer, ReadingTask } from './reading-task.ts';
+import { type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
 
 /** People who wait for a page come first. */
 const NICE = 10;
-
-export const TOO_LARGE =
-  'its motion takes more memory than a shot may: export fewer frames, or leave out joints that do not move';
 
 function read({ path, measure }: ReadingTask): ReadingAnswer {
   try {

@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { CONFIGURATION, type Configuration } from '../../config.ts';
-import type { ReadingAnswer, ReadingTask } from './reading-task.ts';
+import { type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
 
 /** The built program of a reading; run from source, as tests are, it is the built one as well. */
 const PROGRAM = fileURLToPath(new URL('./reading-child.js', import.meta.url)).replace('/server/src/', '/server/dist/');
@@ -87,7 +87,7 @@ export class ReadingProcesses implements OnModuleDestroy {
         settle({ refused: `it takes longer than ${seconds} seconds to read: export fewer frames or joints` });
       else if (signal === 'SIGKILL' || signal === 'SIGTERM' || this.ended)
         refuse(new ReadingInterrupted(`the process was ended by ${signal ?? 'somebody'}`));
-      else settle({ refused: 'its motion takes more memory than a shot may: export fewer frames or joints' });
+      else settle({ refused: TOO_LARGE });
       ended();
     });
     child.send(task, (error) => error && child.kill('SIGKILL'));

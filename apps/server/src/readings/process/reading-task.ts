@@ -10,3 +10,7 @@ export interface ReadingTask {
 
 /** What comes back: `refused` is said to the person who handed the file in. */
 export type ReadingAnswer = { readonly done: true } | { readonly refused: string } | { readonly failed: string };
+
+/** Said of a file whose motion the limit of memory refuses, or ends the process for. */
+export const TOO_LARGE =
+  'its motion takes more memory than a shot may: export fewer frames, or leave out joints that do not move';
