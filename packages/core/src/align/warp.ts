@@ -1,4 +1,5 @@
 import { apart, everyRow, type PoseRows } from './pose-features.ts';
+import { sampled } from '../signal/sampled.ts';
 
 export const WARP_DEFAULTS = Object.freeze({
   /** Steepest local stretch or squeeze. */
@@ -118,7 +119,7 @@ interface Distances {
 
 /** How near the nearest pose of the second usually is to one of the first: the lower quartile. */
 function leastDistance(a: PoseRows, b: PoseRows): number {
-  const nearest = Float64Array.from({ length: a.count }, (_, i) => {
+  const nearest = sampled(a.count, (i) => {
     let least = Infinity;
     for (let j = 0; j < b.count; j++) least = Math.min(least, apart(a, i, b, j));
     return least;

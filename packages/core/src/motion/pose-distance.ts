@@ -1,4 +1,5 @@
 import type { Motion } from './motion.ts';
+import { sampled } from '../signal/sampled.ts';
 
 /**
  * Weight of each joint in pose distances: the rest length of all that hangs from it, so that the spine counts more than a finger.
@@ -53,7 +54,5 @@ export function poseDistance(motion: Motion, a: number, b: number, weights = joi
 
 /** Pose distance of every frame to the next: N − 1 values, degrees. */
 export function poseSteps(motion: Motion, weights = jointWeights(motion)): Float64Array {
-  return Float64Array.from({ length: Math.max(0, motion.frames - 1) }, (_, i) =>
-    poseDistance(motion, i, i + 1, weights),
-  );
+  return sampled(Math.max(0, motion.frames - 1), (i) => poseDistance(motion, i, i + 1, weights));
 }

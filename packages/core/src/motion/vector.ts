@@ -27,10 +27,36 @@ export function reject(a: Vec3, axis: Vec3): Vec3 {
 
 /** The middle value (mean of the two middle ones); NaN for no values. */
 export function median(values: ArrayLike<number>): number {
-  if (values.length === 0) return NaN;
-  const sorted = Float64Array.from(values).sort();
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
+  const n = values.length;
+  if (n === 0) return NaN;
+  const own = Float64Array.from(values);
+  const upper = ranked(own, n >> 1);
+  if (n % 2 === 1) return upper;
+  // What lies before it is no larger: the largest of that is the other middle one.
+  return (largestOf(own.subarray(0, n >> 1)) + upper) / 2;
+}
+
+/** The value of rank `k` (0 the smallest), by Hoare's selection: puts none larger before it and none smaller behind. */
+function ranked(values: Float64Array, k: number): number {
+  let low = 0;
+  let high = values.length - 1;
+  while (low < high) {
+    const pivot = values[(low + high) >> 1]!;
+    let i = low;
+    let j = high;
+    while (i <= j) {
+      while (values[i]! < pivot) i++;
+      while (values[j]! > pivot) j--;
+      if (i > j) break;
+      [values[i], values[j]] = [values[j]!, values[i]!];
+      i++;
+      j--;
+    }
+    if (k <= j) high = j;
+    else if (k >= i) low = i;
+    else break;
+  }
+  return values[k]!;
 }
 
 /** Arithmetic mean; NaN for no values. */

@@ -1,4 +1,5 @@
 import { mean } from '../motion/vector.ts';
+import { sampled } from './sampled.ts';
 
 /** Pearson's correlation of two signals of one length; NaN where one of them is constant. */
 export function correlation(a: ArrayLike<number>, b: ArrayLike<number>): number {
@@ -74,9 +75,10 @@ export function lagBehind(
 }
 
 const aboutMean = (values: ArrayLike<number>, n: number): Float64Array => {
-  const own = Float64Array.from({ length: n }, (_, i) => values[i]!);
+  const own = sampled(n, (i) => values[i]!);
   const middle = mean(own);
-  return own.map((value) => value - middle);
+  for (let i = 0; i < n; i++) own[i]! -= middle;
+  return own;
 };
 
 /** Sums of a signal and of its squares up to each sample, so that those of any stretch are a difference. */

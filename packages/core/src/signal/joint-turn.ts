@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Quat } from '../motion/quaternion.ts';
+import { sampled } from './sampled.ts';
 
 /**
  * A joint's rotation as one signal: degrees about its main axis (the first principal axis of its rotation vectors), against the first
@@ -16,9 +17,9 @@ export function jointTurn(shot: PreparedShot, joint: number, space: 'local' | 'w
   const centred = vectors.slice();
   centre(centred);
   const axis = mainAxis([centred]);
-  const turn = Float64Array.from(
-    { length: frames },
-    (_, f) => vectors[3 * f]! * axis[0] + vectors[3 * f + 1]! * axis[1] + vectors[3 * f + 2]! * axis[2],
+  const turn = sampled(
+    frames,
+    (f) => vectors[3 * f]! * axis[0] + vectors[3 * f + 1]! * axis[1] + vectors[3 * f + 2]! * axis[2],
   );
   const largest = turn.reduce((best, value) => (Math.abs(value) > Math.abs(best) ? value : best), 0);
   return largest < 0 ? turn.map((value) => -value) : turn;

@@ -1,3 +1,4 @@
+import { sampled } from './sampled.ts';
 /**
  * Weights of a Savitzky–Golay smoother: the value at `at` of the least-squares polynomial through evenly spaced samples
  * (A. Savitzky and M. J. E. Golay, *Smoothing and differentiation of data by simplified least squares procedures*, Analytical Chemistry
@@ -51,7 +52,7 @@ export function smooth(values: Float64Array, half: number, order: number, wraps 
   const h = Math.min(half, Math.floor((n - 1) / 2));
   if (h < 1 || order > 2 * h) return values.slice();
   const centre = savitzkyGolay(h, order);
-  return Float64Array.from({ length: n }, (_, i) => {
+  return sampled(n, (i) => {
     const middle = wraps ? i : Math.min(n - 1 - h, Math.max(h, i));
     const weights = middle === i ? centre : savitzkyGolay(h, order, i - middle);
     let sum = 0;

@@ -5,6 +5,7 @@ import { degrees, figures, frames as inFrames } from '../../say/words.ts';
 import { describeReading } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 import { smooth } from '../../signal/savitzky-golay.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 export const BREATH_DEFAULTS = Object.freeze({
   /** Half width of the smoothing window, frames at 24 fps. */
@@ -65,7 +66,7 @@ export function measureBreath(shot: PreparedShot): Measured {
   const frames = wraps ? shot.period : motion.frames;
   if (frames < 12) return none(`it needs 12 poses or more, the shot has ${frames}`);
   const n = motion.joints.length;
-  const filled = Float64Array.from({ length: frames }, (_, f) => {
+  const filled = sampled(frames, (f) => {
     const hips = quatAt(world.rotations, f * n + roles.hips!);
     const up = rotate(multiply(conjugate(hips), quatAt(world.rotations, f * n + chest)), axes.up);
     return (-Math.atan2(dot(up, axes.forward), dot(up, axes.up)) * 180) / Math.PI;

@@ -1,7 +1,7 @@
 import { LOOPING } from '../../motion/kinds.ts';
 import { angleAt, jointWeights, poseDistance } from '../../motion/pose-distance.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { angleBetween, type Quat, quatAt, unit } from '../../motion/quaternion.ts';
+import { angleBetween } from '../../motion/quaternion.ts';
 import { mean, median } from '../../motion/vector.ts';
 import { figures, frames, list, times } from '../../say/words.ts';
 import { describeReading } from '../describe.ts';
@@ -185,17 +185,35 @@ function jerk(shot: PreparedShot): Measured {
   return made(JERK.of(tidy(value), { detail: { worst: worstJoints(shot, (j) => ratios[j]!) } }));
 }
 
+/** What the four neighbours of a sample weigh in its prediction: see section 1. */
+const NEIGHBOURS = [
+  [-2, -1 / 6],
+  [-1, 4 / 6],
+  [1, 4 / 6],
+  [2, -1 / 6],
+] as const;
+
 /** Angle in degrees between a local rotation and what its four neighbours on the cycle predict. */
-function rotationResidual(rotations: Float64Array, joints: number, joint: number, i: number, T: number): number {
-  const at = (k: number): Quat => quatAt(rotations, ((((i + k) % T) + T) % T) * joints + joint);
-  const here = at(0);
-  const near = (q: Quat): Quat => {
-    const d = q[0] * here[0] + q[1] * here[1] + q[2] * here[2] + q[3] * here[3];
-    return d < 0 ? [-q[0], -q[1], -q[2], -q[3]] : q;
-  };
-  const [a, b, d, e] = [near(at(-2)), near(at(-1)), near(at(1)), near(at(2))];
-  const predicted = unit([0, 1, 2, 3].map((k) => (-a[k]! + 4 * b[k]! + 4 * d[k]! - e[k]!) / 6) as unknown as Quat);
-  return angleBetween(here, predicted);
+function rotationResidual(q: Float64Array, joints: number, joint: number, i: number, T: number): number {
+  const here = 4 * (i * joints + joint);
+  const [hx, hy, hz, hw] = [q[here]!, q[here + 1]!, q[here + 2]!, q[here + 3]!];
+  let [x, y, z, w] = [0, 0, 0, 0];
+  for (const [k, weight] of NEIGHBOURS) {
+    const at = 4 * (((i + k + T) % T) * joints + joint);
+    const [qx, qy, qz, qw] = [q[at]!, q[at + 1]!, q[at + 2]!, q[at + 3]!];
+    // One rotation has two quaternions: the one nearer to this sample's.
+    const own = hx * qx + hy * qy + hz * qz + hw * qw < 0 ? -weight : weight;
+    x += own * qx;
+    y += own * qy;
+    z += own * qz;
+    w += own * qw;
+  }
+  // The part of here⁻¹ · predicted that turns, and the part that does not: their ratio needs no unit quaternion.
+  const tx = hw * x - hx * w - hy * z + hz * y;
+  const ty = hw * y + hx * z - hy * w - hz * x;
+  const tz = hw * z - hx * y + hy * x - hz * w;
+  const stays = hw * w + hx * x + hy * y + hz * z;
+  return (2 * Math.atan2(Math.sqrt(tx * tx + ty * ty + tz * tz), Math.abs(stays)) * 180) / Math.PI;
 }
 
 /** The five joints with the largest value, those of value 0 left out. */

@@ -108,7 +108,8 @@ function mirrorOff(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: rea
   const parts = jointParts(shot);
   const poses = figurePoses(shot, Math.round(cycles[0]!.length));
   const joints = motion.joints.map((_, j) => j).filter((j) => partner[j]! >= 0 && !poses.skipped.has(j));
-  const sums = new Map<string, { error: number; weight: number }>();
+  const sums = new Map(joints.map((j) => [parts[j]!, { error: 0, weight: 0 }]));
+  const sumOf = joints.map((j) => sums.get(parts[j]!)!);
   let whole = 0;
   let count = 0;
   let worst = { value: -1, at: 0, other: 0 };
@@ -118,15 +119,13 @@ function mirrorOff(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: rea
     for (const u of pairs[c]!) {
       const [at, other] = [from + u * length, from + later(u) * length];
       let pose = 0;
-      for (const j of joints) {
+      joints.forEach((j, k) => {
         const angle = angleBetween(poses.at(at, j), reflect(poses.at(other, partner[j]!), shot.axes.left));
         const error = weights[j]! * angle * angle;
         pose += error;
-        const sum = sums.get(parts[j]!) ?? { error: 0, weight: 0 };
-        sum.error += error;
-        sum.weight += weights[j]!;
-        sums.set(parts[j]!, sum);
-      }
+        sumOf[k]!.error += error;
+        sumOf[k]!.weight += weights[j]!;
+      });
       whole += pose;
       count++;
       if (pose > worst.value) worst = { value: pose, at, other };

@@ -5,6 +5,7 @@ import { quatAt, rotate } from '../../motion/quaternion.ts';
 import { footTracks, stepOf } from '../../motion/feet/standing-feet.ts';
 import { add, dot, length, mean, median, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
 import { type Contacts, findContacts } from '../../motion/feet/contacts.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 export const SIDES = ['L', 'R'] as const;
 export type FootSide = (typeof SIDES)[number];
@@ -223,9 +224,7 @@ function stands({ motion, world, roles, axes, fps }: PreparedShot): boolean {
   const last = motion.frames - 1;
   const reach = Math.min(last, Math.max(1, Math.round(fps / 12)));
   const first = length(reject(subtract(at(reach), at(0)), axes.up)) / reach;
-  const speeds = Float64Array.from({ length: last }, (_, f) =>
-    length(reject(subtract(at(f + 1), at(f)), axes.up)),
-  ).sort();
+  const speeds = sampled(last, (f) => length(reject(subtract(at(f + 1), at(f)), axes.up))).sort();
   return first < STANDS * speeds[Math.floor(0.75 * (last - 1))]!;
 }
 

@@ -7,6 +7,7 @@ import { describeReading } from '../describe.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
 import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 const shared = { needs: 'a head', kinds: ['take', 'any'], fromPoses: true, shows: 'head' } as const;
 
@@ -64,7 +65,7 @@ export function measureTake(shot: PreparedShot): Measured {
   const tall = standingHeight(shot);
   if (!(tall > 0)) return none('the figure has no height at rest');
   const count = motion.joints.length;
-  const height = Float64Array.from({ length: n }, (_, f) => {
+  const height = sampled(n, (f) => {
     const k = 3 * (f * count + roles.head!);
     return dot([world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!], axes.up);
   });

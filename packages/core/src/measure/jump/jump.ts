@@ -7,6 +7,7 @@ import { fitParabola } from '../../signal/parabola.ts';
 import { type AnyReadingKind, describeReading } from '../describe.ts';
 import { type Measured, type Reading, refuse, tidy, type Unmade } from '../reading.ts';
 import { findFlights, type Flight } from './flights.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 const FLIGHT = 'feet that leave the ground together';
 const MASS = 'feet that leave the ground together, trunk and thighs';
@@ -148,7 +149,7 @@ export function measureJump(shot: PreparedShot): Measured {
 const none = (why: string): Measured => refuse(JUMPS, why);
 
 function heights({ motion, axes }: PreparedShot, at: (frame: number) => number, points: Float64Array): Float64Array {
-  return Float64Array.from({ length: motion.frames }, (_, f) => {
+  return sampled(motion.frames, (f) => {
     const k = at(f);
     return dot([points[k]!, points[k + 1]!, points[k + 2]!], axes.up);
   });

@@ -5,6 +5,7 @@ import { describeReading } from '../describe.ts';
 import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
 import { scalarSignal } from './moving-signal.ts';
 import { isMove, type Move, type Stretch, stretchesOf } from './stretches.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 /** Thresholds of section 4, shares of the travel. */
 export const ENDS_DEFAULTS = Object.freeze({
@@ -136,7 +137,7 @@ export interface StepResponse {
  */
 export function readStep(x: ArrayLike<number>, x0: number, x1: number): StepResponse {
   const travel = x1 - x0;
-  const y = Float64Array.from({ length: x.length }, (_, i) => (x[i]! - x0) / travel);
+  const y = sampled(x.length, (i) => (x[i]! - x0) / travel);
   const n = y.length;
   const reach = crossing(y, 1, 0) ?? n - 1;
   const low = Math.min(0, smallestOf(y.slice(0, Math.ceil(reach) + 1)));

@@ -1,5 +1,6 @@
 import { jointWeights, poseDistance, poseSteps } from '../../motion/pose-distance.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 /** Something that moves and rests over samples. */
 export interface MovingSignal {
@@ -13,7 +14,7 @@ export interface MovingSignal {
 
 /** A scalar signal as one that moves and rests. */
 export function scalarSignal(values: Float64Array): MovingSignal {
-  const signed = Float64Array.from({ length: Math.max(0, values.length - 1) }, (_, i) => values[i + 1]! - values[i]!);
+  const signed = sampled(Math.max(0, values.length - 1), (i) => values[i + 1]! - values[i]!);
   return { steps: signed.map(Math.abs), signed, distance: (a, b) => Math.abs(values[b]! - values[a]!) };
 }
 
@@ -34,7 +35,7 @@ export function atPlayingSpeed(moving: MovingSignal, fps: number): MovingSignal 
   const n = source.length;
   const sums = new Float64Array(n + 1);
   for (let i = 0; i < n; i++) sums[i + 1] = sums[i]! + source[i]!;
-  const means = Float64Array.from({ length: n }, (_, i) => {
+  const means = sampled(n, (i) => {
     const from = Math.max(0, i - Math.floor((reach - 1) / 2));
     const to = Math.min(n, i + Math.floor(reach / 2) + 1);
     return (sums[to]! - sums[from]!) / (to - from);

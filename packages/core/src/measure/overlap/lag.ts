@@ -7,6 +7,7 @@ import { correlation, lagBehind } from '../../signal/correlation.ts';
 import { mainAxis, rotationVectors } from '../../signal/joint-turn.ts';
 import { describeReading } from '../describe.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 /** Thresholds of section 5. */
 export const LAG_DEFAULTS = Object.freeze({
@@ -95,10 +96,7 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
   const vectors = chain.map((joint) => rotationVectors(shot, joint, frames));
   const axis = mainAxis(vectors);
   const turns = vectors.map((list) =>
-    Float64Array.from(
-      { length: frames },
-      (_, f) => list[3 * f]! * axis[0] + list[3 * f + 1]! * axis[1] + list[3 * f + 2]! * axis[2],
-    ),
+    sampled(frames, (f) => list[3 * f]! * axis[0] + list[3 * f + 1]! * axis[1] + list[3 * f + 2]! * axis[2]),
   );
   const ranges = turns.map(rangeOf);
   const widest = Math.max(...ranges);

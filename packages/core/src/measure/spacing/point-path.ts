@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { type FixedPoint, putPoint } from '../../motion/feet/foot-points.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 /** The path of a point: x, y, z a sample. Motion shots and picture shots are both measured as such. */
 export interface PointPath {
@@ -117,7 +118,7 @@ export function pathSteps(path: PointPath): Float64Array {
   const count = path.wraps ? path.wraps.period : path.count - 1;
   const a = new Float64Array(3);
   const b = new Float64Array(3);
-  return Float64Array.from({ length: Math.max(0, count) }, (_, i) => {
+  return sampled(Math.max(0, count), (i) => {
     samplePath(path, i, a);
     samplePath(path, i + 1, b);
     return distance(a, b);

@@ -244,18 +244,18 @@ function rotationPops(shot: PreparedShot): Single[] {
     const reach = reaches[joint]!;
     if (!(reach > 0)) continue;
     let turns = false;
-    let [x, y, z, w] = [0, 0, 0, 0];
     for (let f = 0; f < count; f++) {
       const from = 4 * (f * n + joint);
-      const [qx, qy, qz, qw] = [q[from]!, q[from + 1]!, q[from + 2]!, q[from + 3]!];
+      const to = 4 * f;
+      let dot = 0;
+      for (let c = 0; c < 4; c++) {
+        const value = q[from + c]!;
+        turns ||= value !== q[4 * joint + c]!;
+        values[to + c] = value;
+        if (f > 0) dot += value * values[to - 4 + c]!;
+      }
       // One rotation has two quaternions: the one nearer to the sample before.
-      const sign = x * qx + y * qy + z * qz + w * qw < 0 ? -1 : 1;
-      turns ||= f > 0 && (qx !== q[4 * joint] || qy !== q[4 * joint + 1] || qz !== q[4 * joint + 2]);
-      [x, y, z, w] = [sign * qx, sign * qy, sign * qz, sign * qw];
-      values[4 * f] = x;
-      values[4 * f + 1] = y;
-      values[4 * f + 2] = z;
-      values[4 * f + 3] = w;
+      if (dot < 0) for (let c = 0; c < 4; c++) values[to + c]! *= -1;
     }
     if (!turns) continue;
     // A turn by a throws what lies a reach away by a × reach; a quaternion moves by half of a.

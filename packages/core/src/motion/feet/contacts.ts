@@ -6,6 +6,7 @@ import { ancestors } from '../roles.ts';
 import { add, dot, largestOf, length, median, reject, scale, smallestOf, subtract, type Vec3 } from '../vector.ts';
 import { closedRuns, lengthOf, type Run, runsOf } from '../../signal/runs.ts';
 import { type FootTrack, footTracks, type StandingRule, standsAt, stepOf } from './standing-feet.ts';
+import { sampled } from '../../signal/sampled.ts';
 
 /** Thresholds of contact detection, in percent of leg length, and per frame at 24 fps. */
 export const CONTACT_DEFAULTS = Object.freeze({
@@ -224,9 +225,7 @@ function hipsTravel(
     const k = 3 * (f * motion.joints.length + joint);
     return [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
   };
-  const speeds = Float64Array.from({ length: frames - 1 }, (_, f) =>
-    length(reject(subtract(at(f + 1), at(f)), axes.up)),
-  );
+  const speeds = sampled(frames - 1, (f) => length(reject(subtract(at(f + 1), at(f)), axes.up)));
   // A loop that repeats its first pose says where it has come to; one that does not goes on as fast as before.
   const inAll = subtract(at(frames - 1), at(0));
   const climbing =
