@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import type { AddressInfo } from 'node:net';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { Docket } from '@ypsigraph/contract/courses';
-import { Mark, type Shot } from '@ypsigraph/contract/shots';
+import { Mark } from '@ypsigraph/contract/marks';
+import { type Shot } from '@ypsigraph/contract/shots';
 import {
   HEADER,
   nightRound,
@@ -41,8 +42,21 @@ async function stored(): Promise<string[]> {
   return entries.filter((entry) => entry.isFile()).map((entry) => join(entry.parentPath, entry.name));
 }
 
+/** Waits until no file is being read: a reading has a file of its own beside the uploads while it goes on. */
+async function untilNothingIsRead(): Promise<void> {
+  for (let i = 0; i < 600; i++) {
+    const { rows } = await school.database.query(
+      `SELECT count(*)::int AS busy FROM revisions WHERE reading_state IN ('queued', 'reading')`,
+    );
+    if (rows[0].busy === 0) return;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('files are still being read');
+}
+
 /** Runs something that must be refused, and checks that nothing of it was stored. */
 async function leavesNothing(work: () => Promise<{ status: number; body: { title: string; detail?: string } }>) {
+  await untilNothingIsRead();
   const before = [await count('revisions'), await count('files'), (await stored()).length];
   const answer = await work();
   expect([await count('revisions'), await count('files'), (await stored()).length]).toEqual(before);
@@ -172,7 +186,8 @@ describe('handing in', () => {
   test('a connection that is cut in mid-upload leaves nothing behind', async () => {
     const greta = (await school.database.query(`SELECT id FROM people WHERE name = 'Greta Almqvist'`)).rows[0]
       .id as string;
-    const before = [await count('revisions'), (await stored()).length];
+    await untilNothingIsRead();
+  const before = [await count('revisions'), (await stored()).length];
     const { port } = school.app.getHttpServer().address() as AddressInfo;
     const signedIn = await fetch(`http://127.0.0.1:${port}/api/demo/session`, {
       method: 'POST',
@@ -243,7 +258,7 @@ describe('the story of a mark', () => {
     const ulugbek = await school.as('Ulugbek Saidov');
     const revision = (await untilRead(instructor, shot)).revisions.at(-1)!.id;
     const key = randomUUID();
-    const mark = { kind: 'timing', from: 25, to: 26, joint: null, words: 'A doubled frame.', key };
+    const mark = { kind: 'timing', from: 25, to: 26, point: null, words: 'A doubled frame.', key };
     await instructor.post(`/api/revisions/${revision}/desk`).expect(200);
     await instructor.post(`/api/revisions/${revision}/marks`, mark).expect(201);
     // A page that did not hear the answer sends it again.
@@ -292,7 +307,7 @@ describe('the story of a mark', () => {
   ])('with %s it is refused, field by field', async (_, change, field) => {
     const shot = await shotOf(school, 'Farid Qasemi');
     const revision = ((await instructor.get(`/api/shots/${shot}`)).body as Shot).revisions[0]!.id;
-    const mark = { kind: 'arc', from: 9, to: 9, joint: 'hand.R', words: 'It pops.', key: randomUUID(), ...change };
+    const mark = { kind: 'arc', from: 9, to: 9, point: 'hand.R', words: 'It pops.', key: randomUUID(), ...change };
     const { body } = await instructor.post(`/api/revisions/${revision}/marks`, mark).expect(400);
     expect(body.type).toBe('invalid');
     expect(body.fields[0].field).toBe(field);
