@@ -36,8 +36,8 @@ const SEED = `
            CASE WHEN k < 4 OR s.n % 8 > 0 THEN now() END, 'Again.'
       FROM (SELECT id, row_number() OVER () AS n FROM shots s WHERE NOT EXISTS (SELECT 1 FROM revisions r WHERE r.shot_id = s.id)) s,
            generate_series(1, 4) k;
-  INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, state, sent_at)
-    SELECT gen_random_uuid(), r.id, (SELECT id FROM people WHERE role = 'instructor' LIMIT 1), 'arc', k, k + 1, 'It pops.',
+  INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, stage, state, sent_at)
+    SELECT gen_random_uuid(), r.id, (SELECT id FROM people WHERE role = 'instructor' LIMIT 1), 'arc', k, k + 1, 'It pops.', 'smoothing',
            CASE WHEN k > 8 THEN 'open' ELSE 'cleared' END, now()
       FROM revisions r, generate_series(1, 10) k WHERE r.file_name = 'walk.bvh' AND r.words = 'Again.';
   ANALYZE;`;

@@ -143,7 +143,7 @@ async function write(student, instructor, assignment) {
         kind: 'note',
         from: k + 1,
         to: k + 2,
-        joint: null,
+        point: null,
         words: `mark ${randomUUID()}`,
         key: randomUUID(),
       };

@@ -41,8 +41,8 @@ beforeAll(async () => {
     .id as string;
   const mark = randomUUID();
   await school.database.query(
-    `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, sent_at)
-     SELECT $1, $2, id, 'arc', 9, 9, 'it pops', now() FROM people WHERE name = 'Ottoline Farrow'`,
+    `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, stage, sent_at)
+     SELECT $1, $2, id, 'arc', 9, 9, 'it pops', 'smoothing', now() FROM people WHERE name = 'Ottoline Farrow'`,
     [mark, revision],
   );
   monday = { cohort, assignment: await nightRound(school, 'Monday loft'), shot, revision, mark };
@@ -60,7 +60,8 @@ function allowed(route: Route, role: Role, ofCohort: boolean, owner: boolean): b
   return role === 'student' ? owner : ofCohort;
 }
 
-const address = (route: Route): string => route.path.replace(':id', route.concerns ? monday[route.concerns] : '');
+const address = (route: Route): string =>
+  route.path.replace(':id', route.concerns ? monday[route.concerns] : randomUUID());
 
 /** A body that is right, so that it is not for its body that someone is refused. */
 const BODIES: Readonly<Record<string, () => object>> = {
@@ -68,7 +69,10 @@ const BODIES: Readonly<Record<string, () => object>> = {
   [ROUTES.changeAssignment.path]: () => ({ closed: true }),
   [ROUTES.sendBack.path]: () => ({ words: 'no', asked: '' }),
   [ROUTES.signOff.path]: () => ({ words: 'no' }),
-  [ROUTES.makeMark.path]: () => ({ kind: 'note', from: 1, to: 1, joint: null, words: 'no', key: randomUUID() }),
+  [ROUTES.dismiss.path]: () => ({ reading: 'gait.bob', part: null, reason: 'no' }),
+  [ROUTES.setPoses.path]: () => ({ poses: [] }),
+  [ROUTES.keepPhrase.path]: () => ({ key: randomUUID(), kind: 'arc', words: 'no' }),
+  [ROUTES.makeMark.path]: () => ({ kind: 'note', from: 1, to: 1, point: null, words: 'no', key: randomUUID() }),
   [ROUTES.judgeMark.path]: () => ({ state: 'cleared' }),
   [ROUTES.answerMark.path]: () => ({ words: 'no', key: randomUUID() }),
 };
@@ -111,7 +115,14 @@ const ACTS: readonly string[] = [
   ROUTES.archiveMark.path,
 ];
 /** Routes whose address is a secret, or a session's own name, are told by their own tests. */
-const OWN_TESTS: readonly string[] = ['signOut', 'signIn', 'endSession', 'invitation', 'acceptInvitation'];
+const OWN_TESTS: readonly string[] = [
+  'signOut',
+  'signIn',
+  'endSession',
+  'invitation',
+  'acceptInvitation',
+  'dropPhrase',
+];
 const CHECKED = Object.entries(ROUTES).filter(([name]) => !OWN_TESTS.includes(name));
 
 describe.each(CHECKED)('%s', (_, route: Route) => {
@@ -161,7 +172,7 @@ test('a student never reads an unsent mark, in whatever way it is asked for', as
       kind: 'note',
       from: 1,
       to: 2,
-      joint: null,
+      point: null,
       words: 'only for me as yet',
       key,
     })

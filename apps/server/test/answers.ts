@@ -4,7 +4,8 @@ import { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from 
 import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract/people';
 import { Problem } from '@ypsigraph/contract/problem';
 import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
-import { ArchivedMark, Mark, Shot, StoredReport } from '@ypsigraph/contract/shots';
+import { ArchivedMark, Mark, Phrase } from '@ypsigraph/contract/marks';
+import { Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { Id } from '@ypsigraph/contract/vocabulary';
 
 type Name = keyof typeof ROUTES | keyof typeof DEMO_ROUTES;
@@ -41,6 +42,11 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   signOff: Shot,
   withdraw: Shot,
   readAgain: Shot,
+  dismiss: Shot,
+  setPoses: Shot,
+  phrases: z.array(Phrase),
+  keepPhrase: Phrase,
+  dropPhrase: ArchivedMark,
   makeMark: Mark,
   changeMark: Mark,
   archiveMark: ArchivedMark,

@@ -30,7 +30,11 @@ describe('migrations', () => {
     const connections = [1, 2, 3].map(() => openDatabase(url));
     const done = await Promise.all(connections.map((connection) => migrate(connection)));
     expect(done).toEqual([[], [], []]);
-    expect(await rows('SELECT name FROM migrations')).toEqual([{ name: '0001-initial' }, { name: '0002-steady' }]);
+    expect(await rows('SELECT name FROM migrations')).toEqual([
+      { name: '0001-initial' },
+      { name: '0002-steady' },
+      { name: '0003-marking' },
+    ]);
     for (const connection of connections) await connection.close();
   });
 });
@@ -94,7 +98,7 @@ describe('the database itself refuses', () => {
 
   test('a mark that ends before it begins, or says nothing', async () => {
     const { id } = await anyRevision();
-    const INSERT = `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words) VALUES ($1, $2, $3, 'arc', $4, $5, $6)`;
+    const INSERT = `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, stage) VALUES ($1, $2, $3, 'arc', $4, $5, $6, 'polish')`;
     await failsWith(INSERT, [randomUUID(), id, await someone(), 9, 3, 'x'], '23514');
     await failsWith(INSERT, [randomUUID(), id, await someone(), 3, 9, ''], '23514');
     await failsWith(INSERT, [randomUUID(), randomUUID(), await someone(), 3, 9, 'x'], '23503');

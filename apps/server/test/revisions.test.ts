@@ -187,7 +187,7 @@ describe('handing in', () => {
     const greta = (await school.database.query(`SELECT id FROM people WHERE name = 'Greta Almqvist'`)).rows[0]
       .id as string;
     await untilNothingIsRead();
-  const before = [await count('revisions'), (await stored()).length];
+    const before = [await count('revisions'), (await stored()).length];
     const { port } = school.app.getHttpServer().address() as AddressInfo;
     const signedIn = await fetch(`http://127.0.0.1:${port}/api/demo/session`, {
       method: 'POST',

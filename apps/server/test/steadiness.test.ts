@@ -97,14 +97,14 @@ describe('requests that meet', () => {
     const revision = shot.revisions.at(-1)!.id;
     const key = randomUUID();
     await instructor
-      .post(`/api/revisions/${revision}/marks`, { kind: 'arc', from: 9, to: 9, joint: null, words: 'It pops.', key })
+      .post(`/api/revisions/${revision}/marks`, { kind: 'arc', from: 9, to: 9, point: null, words: 'It pops.', key })
       .expect(201);
     return { revision, mark: key };
   };
 
   test('the same mark ten times at once is one mark, and ten equal answers', async () => {
     const { revision } = await marked('Farid Qasemi');
-    const mark = { kind: 'arc', from: 3, to: 4, joint: null, words: 'Here too.', key: randomUUID() };
+    const mark = { kind: 'arc', from: 3, to: 4, point: null, words: 'Here too.', key: randomUUID() };
     const answers = await Promise.all(
       Array.from({ length: 10 }, () => instructor.post(`/api/revisions/${revision}/marks`, mark)),
     );
@@ -121,7 +121,7 @@ describe('requests that meet', () => {
         kind: 'note',
         from: k,
         to: k,
-        joint: null,
+        point: null,
         words: `Mark ${k}.`,
         key: randomUUID(),
       });
@@ -171,7 +171,7 @@ describe('requests that meet', () => {
     const own = await one<{ id: string }>(`SELECT id FROM people WHERE name = 'Ottoline Farrow'`);
     await agent.post('/api/demo/session').set(HEADER).send({ person: own.id }).expect(200);
     const { revision } = await marked('Farid Qasemi');
-    const mark = { kind: 'arc', from: 3, to: 4, joint: null, words: 'Baraka wrote this.', key: randomUUID() };
+    const mark = { kind: 'arc', from: 3, to: 4, point: null, words: 'Baraka wrote this.', key: randomUUID() };
     const path = `/api/revisions/${revision}/marks`;
     const refused = await agent.post(path).set('x-ypsigraph', id).send(mark).expect(409);
     expect(refused.body.type).toBe('another-person');
@@ -277,14 +277,14 @@ describe('files', () => {
 });
 
 describe('bodies nobody can use', () => {
-  const mark = { kind: 'arc', from: 9, to: 9, joint: null, words: 'It pops.' };
+  const mark = { kind: 'arc', from: 9, to: 9, point: null, words: 'It pops.' };
   test.each<[string, string, object | string, Record<string, string>, number, string]>([
     ['200 kB of words', 'marks', { ...mark, words: 'x'.repeat(200_000) }, {}, 413, 'body'],
     ['an encoding nobody knows', 'marks', JSON.stringify(mark), { 'content-encoding': 'rot13' }, 415, 'body'],
     ['half a body', 'marks', '{"kind": "arc", ', {}, 400, 'body'],
     ['NUL in words', 'marks', { ...mark, words: 'It\0pops.' }, {}, 400, 'words'],
     ['half a character in words', 'marks', { ...mark, words: 'It \ud83d pops.' }, {}, 400, 'words'],
-    ['a joint with half a character', 'marks', { ...mark, joint: '\udc00' }, {}, 400, 'joint'],
+    ['a joint with half a character', 'marks', { ...mark, point: '\udc00' }, {}, 400, 'point'],
   ])('%s: refused, and what it is about', async (_, what, body, headers, status, field) => {
     const shot = (await instructor.get(`/api/shots/${await shotOf(school, 'Farid Qasemi')}`)).body as Shot;
     const path = `/api/revisions/${shot.revisions[0]!.id}/${what}`;
@@ -325,7 +325,7 @@ test('a change of a mark is eight statements: session, person, begin, the mark h
   try {
     const teacher = await quiet.as('Ottoline Farrow');
     const shot = (await teacher.get(`/api/shots/${await shotOf(quiet, 'Farid Qasemi')}`)).body as Shot;
-    const mark = { kind: 'arc', from: 9, to: 9, joint: null, words: 'It pops.', key: randomUUID() };
+    const mark = { kind: 'arc', from: 9, to: 9, point: null, words: 'It pops.', key: randomUUID() };
     await teacher.post(`/api/revisions/${shot.revisions[0]!.id}/marks`, mark).expect(201);
     const query = jest.spyOn(pg.Client.prototype, 'query');
     await teacher.patch(`/api/marks/${mark.key}`, { words: 'It pops there.' }).expect(200);

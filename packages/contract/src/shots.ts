@@ -1,18 +1,7 @@
 import { z } from 'zod';
 import { Brief } from './courses.ts';
-import {
-  FrameLabel,
-  Id,
-  LoopChoice,
-  MarkKind,
-  MarkState,
-  plain,
-  ReadingState,
-  RevisionState,
-  Role,
-  Stage,
-  Timestamp,
-} from './vocabulary.ts';
+import { Dismissal, Mark, Pose } from './marks.ts';
+import { FrameLabel, Id, LoopChoice, plain, ReadingState, RevisionState, Stage, Timestamp } from './vocabulary.ts';
 
 const words = (most: number) => plain(most).trim();
 
@@ -44,63 +33,6 @@ export const StoredReport = z.object({
 });
 export type StoredReport = z.infer<typeof StoredReport>;
 
-export const Reply = z.object({
-  id: Id,
-  author: z.object({ id: Id, name: z.string(), role: Role }),
-  words: z.string(),
-  at: Timestamp,
-});
-export type Reply = z.infer<typeof Reply>;
-
-export const Mark = z.object({
-  id: Id,
-  revision: Id,
-  kind: MarkKind,
-  from: FrameLabel,
-  to: FrameLabel,
-  joint: z.string().nullable(),
-  words: z.string(),
-  state: MarkState,
-  /** Null until the revision is sent back: only then students see it. */
-  sent: Timestamp.nullable(),
-  author: z.object({ id: Id, name: z.string() }),
-  at: Timestamp,
-  replies: z.array(Reply),
-});
-export type Mark = z.infer<typeof Mark>;
-
-/** A mark that was taken away before it was sent. */
-export const ArchivedMark = z.object({ id: Id, archived: z.literal(true) });
-export type ArchivedMark = z.infer<typeof ArchivedMark>;
-
-export const NewMark = z
-  .object({
-    kind: MarkKind,
-    from: FrameLabel,
-    to: FrameLabel,
-    joint: plain(200).min(1).nullable(),
-    words: words(4000).min(1, 'a mark needs words'),
-    /** Made by the page: sending the same mark twice makes one. */
-    key: z.uuid(),
-  })
-  .refine((mark) => mark.from <= mark.to, { path: ['to'], message: 'the last frame comes before the first' });
-export type NewMark = z.infer<typeof NewMark>;
-
-export const MarkChange = z.object({
-  kind: MarkKind.optional(),
-  from: FrameLabel.optional(),
-  to: FrameLabel.optional(),
-  joint: plain(200).min(1).nullable().optional(),
-  words: words(4000).min(1).optional(),
-});
-export type MarkChange = z.infer<typeof MarkChange>;
-
-export const MarkVerdict = z.object({ state: z.enum(['open', 'cleared', 'waived']) });
-export type MarkVerdict = z.infer<typeof MarkVerdict>;
-
-export const NewReply = z.object({ words: words(4000).min(1, 'an answer needs words'), key: z.uuid() });
-export type NewReply = z.infer<typeof NewReply>;
-
 export const Revision = z.object({
   id: Id,
   number: z.number().int(),
@@ -113,6 +45,8 @@ export const Revision = z.object({
   firstFrame: FrameLabel,
   loop: LoopChoice,
   roles: z.record(z.string(), z.string().nullable()),
+  /** Its key poses as they were set by hand; null where those the core finds stand. */
+  poses: z.array(Pose).nullable(),
   reading: z.object({
     state: ReadingState,
     reason: z.string().nullable(),
@@ -136,6 +70,8 @@ export const Shot = z.object({
   student: z.object({ id: Id, name: z.string() }),
   revisions: z.array(Revision),
   marks: z.array(Mark),
+  /** Findings that were put aside for this shot. Students have none. */
+  dismissals: z.array(Dismissal),
 });
 export type Shot = z.infer<typeof Shot>;
 

@@ -7,10 +7,11 @@ import { AssignmentChange, NewAssignment } from '../src/courses.ts';
 import { SignIn } from '../src/people.ts';
 import { Problem } from '../src/problem.ts';
 import { DEMO_ROUTES, ROUTES } from '../src/routes.ts';
-import { HandIn, MarkVerdict, NewMark, NewReply, RevisionSettings, StoredReport } from '../src/shots.ts';
+import { MarkVerdict, NewMark, NewReply } from '../src/marks.ts';
+import { HandIn, RevisionSettings, StoredReport } from '../src/shots.ts';
 import { FrameLabel, KindOfExercise, MarkKind, Stage } from '../src/vocabulary.ts';
 
-const mark = { kind: 'arc', from: 3, to: 9, joint: null, words: 'It pops.', key: randomUUID() };
+const mark = { kind: 'arc', from: 3, to: 9, point: null, words: 'It pops.', key: randomUUID() };
 const wrong = (result: { success: boolean; error?: { issues: { path: PropertyKey[] }[] } | undefined }): string[] =>
   result.success ? [] : result.error!.issues.map(({ path }) => path.join('.'));
 
@@ -35,7 +36,7 @@ describe('what is taken in', () => {
     [{ words: 'x'.repeat(4001) }, ['words']],
     [{ kind: 'lovely' }, ['kind']],
     [{ from: 1.5 }, ['from']],
-    [{ joint: '' }, ['joint']],
+    [{ point: '' }, ['point']],
     [{ key: 'not-a-uuid' }, ['key']],
   ])('a mark with %j', (change, fields) => {
     expect(wrong(NewMark.safeParse({ ...mark, ...change }))).toEqual(fields);

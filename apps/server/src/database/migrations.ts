@@ -2,6 +2,7 @@ import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { Umzug } from 'umzug';
 import { initial } from './migrations/0001-initial.ts';
 import { steady } from './migrations/0002-steady.ts';
+import { marking } from './migrations/0003-marking.ts';
 import { lockKey } from './advisory-lock.ts';
 
 export interface Migration {
@@ -10,7 +11,7 @@ export interface Migration {
   readonly down: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [initial, steady];
+const MIGRATIONS: readonly Migration[] = [initial, steady, marking];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */
 export async function migrate(sequelize: Sequelize): Promise<string[]> {

@@ -16,6 +16,7 @@ import type {
   Role,
   Stage,
 } from '@ypsigraph/contract/vocabulary';
+import type { Payload, PencilLine, Pose, Weight } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { z } from 'zod';
 
@@ -91,6 +92,7 @@ export class RevisionModel extends Row<RevisionModel> {
   declare firstFrame: CreationOptional<number>;
   declare loop: CreationOptional<LoopChoice>;
   declare roles: CreationOptional<Record<string, string | null>>;
+  declare poses: CreationOptional<Pose[] | null>;
   declare readingState: CreationOptional<ReadingState>;
   declare readingReason: CreationOptional<string | null>;
   /** Which corrections a reading was made with: one made with older ones is dropped. */
@@ -127,9 +129,15 @@ export class MarkModel extends Row<MarkModel> {
   declare kind: MarkKind;
   declare fromFrame: number;
   declare toFrame: number;
-  declare joint: string | null;
+  declare point: string | null;
+  declare part: CreationOptional<string | null>;
+  declare weight: CreationOptional<Weight>;
+  declare stage: Stage;
+  declare payload: CreationOptional<Payload | null>;
+  declare lines: CreationOptional<PencilLine[]>;
   declare words: string;
   declare state: CreationOptional<MarkState>;
+  declare version: CreationOptional<number>;
   declare sentAt: CreationOptional<Date | null>;
   declare archivedAt: CreationOptional<Date | null>;
   declare createdAt: CreationOptional<Date>;
@@ -142,6 +150,27 @@ export class MarkEventModel extends Row<MarkEventModel> {
   declare what: string;
   declare data: CreationOptional<Record<string, unknown>>;
   declare at: CreationOptional<Date>;
+}
+
+export class DismissalModel extends Row<DismissalModel> {
+  declare id: CreationOptional<string>;
+  declare shotId: string;
+  declare reading: string;
+  declare part: string | null;
+  declare reason: string;
+  declare authorId: string;
+  declare at: CreationOptional<Date>;
+  declare takenBackAt: CreationOptional<Date | null>;
+}
+
+export class PhraseModel extends Row<PhraseModel> {
+  declare id: string;
+  declare personId: string;
+  declare kind: MarkKind;
+  declare reading: string | null;
+  declare words: string;
+  declare archivedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
 }
 
 export class ReplyModel extends Row<ReplyModel> {
@@ -241,6 +270,7 @@ export function defineModels(sequelize: Sequelize) {
       firstFrame: withDefault(DataTypes.INTEGER, 1),
       loop: withDefault(DataTypes.TEXT, 'auto'),
       roles: json({}),
+      poses: { type: DataTypes.JSONB },
       readingState: withDefault(DataTypes.TEXT, 'queued'),
       readingReason: maybeText,
       settingsVersion: withDefault(DataTypes.INTEGER, 1),
@@ -272,9 +302,15 @@ export function defineModels(sequelize: Sequelize) {
       kind: text,
       fromFrame: integer,
       toFrame: integer,
-      joint: maybeText,
+      point: maybeText,
+      part: maybeText,
+      weight: withDefault(DataTypes.TEXT, 'should'),
+      stage: text,
+      payload: { type: DataTypes.JSONB },
+      lines: json([]),
       words: text,
       state: withDefault(DataTypes.TEXT, 'open'),
+      version: withDefault(DataTypes.INTEGER, 1),
       sentAt: maybeDate,
       archivedAt: maybeDate,
       createdAt: now,
@@ -286,6 +322,25 @@ export function defineModels(sequelize: Sequelize) {
       what: text,
       data: json({}),
       at: now,
+    }),
+    Dismissal: define(DismissalModel, 'dismissals', {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+      shotId: uuid,
+      reading: text,
+      part: maybeText,
+      reason: text,
+      authorId: uuid,
+      at: now,
+      takenBackAt: maybeDate,
+    }),
+    Phrase: define(PhraseModel, 'phrases', {
+      id: givenId,
+      personId: uuid,
+      kind: text,
+      reading: maybeText,
+      words: text,
+      archivedAt: maybeDate,
+      createdAt: now,
     }),
     Reply: define(ReplyModel, 'replies', { id: givenId, markId: uuid, authorId: uuid, words: text, at: now }),
   };

@@ -2,13 +2,29 @@ import { randomUUID } from 'node:crypto';
 import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
 import type { Transaction } from 'sequelize';
+import { judgeShot } from '@ypsigraph/core/gauge/findings';
+import { measureMark } from '@ypsigraph/core/mark/mark';
+import type { Payload } from '@ypsigraph/contract/marks';
+import { quoteOf } from '@ypsigraph/core/mark/quote';
+import { measureShot } from '@ypsigraph/core/measure/registry';
+import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { gaugesOf } from '@ypsigraph/contract/gauges-of';
+import { shotOptions } from '@ypsigraph/contract/shot-options';
+import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { withAdvisoryLock } from '../database/advisory-lock.ts';
 import { Database } from '../database/database.module.ts';
-import type { AssignmentModel, CohortModel, Models, PersonModel, RevisionModel } from '../database/models.ts';
+import type {
+  AssignmentModel,
+  BriefModel,
+  CohortModel,
+  Models,
+  PersonModel,
+  RevisionModel,
+} from '../database/models.ts';
 import { FileStore } from '../files/file-store.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
@@ -24,7 +40,7 @@ export const DEMO_PASSWORD = 'saltwick';
 /** When Night round was due, in hours from now: the Monday loft's is past, the Thursday loft's to come. */
 const DUE_HOURS: Readonly<Record<string, number>> = { 'Monday loft': -72, 'Thursday loft': 50 };
 
-interface Stage {
+interface Scene {
   readonly app: INestApplication;
   readonly transaction: Transaction;
   readonly models: Models;
@@ -65,7 +81,7 @@ async function fill(app: INestApplication): Promise<void> {
       }
     }
     const briefs = await models.Brief.bulkCreate([...BRIEFS], { transaction });
-    const stage: Stage = { app, transaction, models, people, now: Date.now() };
+    const stage: Scene = { app, transaction, models, people, now: Date.now() };
     const instructor = people.get('Ottoline Farrow')!;
     for (const [name, cohort] of cohorts) {
       const assignment = await models.Assignment.create(
@@ -97,7 +113,7 @@ async function fill(app: INestApplication): Promise<void> {
 }
 
 async function tell(
-  stage: Stage,
+  stage: Scene,
   assignment: AssignmentModel,
   name: string,
   exemplar: string,
@@ -105,11 +121,13 @@ async function tell(
 ): Promise<void> {
   const { transaction, models } = stage;
   const student = stage.people.get(name)!;
-  const { title, loop } = (await models.Brief.findByPk(assignment.briefId, { transaction }))!;
+  const brief = (await models.Brief.findByPk(assignment.briefId, { transaction }))!;
+  const { title, loop } = brief;
   const shot = await models.Shot.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
   for (const [index, seed] of story.entries()) {
     const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
-    const text = writeBvh(seed.onHold ? exposeOn(motion, seed.onHold) : motion);
+    const shown = seed.onHold ? exposeOn(motion, seed.onHold) : motion;
+    const text = writeBvh(shown);
     const file = await stage.app.get(FileStore).put(Buffer.from(text));
     await models.File.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
     const handedInAt = new Date(stage.now - seed.hoursAgo * HOUR);
@@ -143,16 +161,37 @@ async function tell(
       { revisionId: revision.id, authorId: student.id, what: 'handed in', at: handedInAt },
       { transaction },
     );
-    for (const mark of seed.marks ?? []) await makeMark(stage, revision, student, mark, judgedAt);
+    const measured = prepareShot(shown, shotOptions(brief, revision));
+    for (const mark of seed.marks ?? []) {
+      const payload = numbersOf(measured, brief, seed.stage, mark);
+      await makeMark(stage, revision, student, mark, payload, judgedAt);
+    }
     await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);
   }
 }
 
+/** A mark's numbers as the desk would have filled them in. */
+function numbersOf(
+  shot: PreparedShot,
+  brief: BriefModel,
+  stage: Stage,
+  { kind, frames, point, ...seed }: MarkSeed,
+): Payload {
+  const [from, to] = frames;
+  const found = seed.finding === undefined ? [] : judgeShot(gaugesOf(brief), measureShot(shot), stage).findings;
+  // Of several the one on the foot the mark hangs on.
+  const own = found.filter(({ reading }) => reading.id === seed.finding);
+  const taken = own.find(({ reading }) => point?.endsWith(reading.part?.slice(-2) ?? '')) ?? own[0];
+  const payload = measureMark(kind, shot, { from, to, point }, taken && quoteOf(taken));
+  return { ...payload, ...(seed.wanted && { wanted: seed.wanted }) } as Payload;
+}
+
 async function makeMark(
-  { transaction, models, people }: Stage,
+  { transaction, models, people }: Scene,
   revision: RevisionModel,
   student: PersonModel,
   seed: MarkSeed,
+  payload: Payload,
   sentAt: Date | null,
 ): Promise<void> {
   const author = people.get('Ottoline Farrow')!;
@@ -165,7 +204,9 @@ async function makeMark(
       kind: seed.kind,
       fromFrame: seed.frames[0],
       toFrame: seed.frames[1],
-      joint: seed.joint,
+      point: seed.point,
+      stage: revision.stage,
+      payload,
       words: seed.words,
       state: seed.state ?? 'open',
       sentAt,

@@ -69,7 +69,9 @@ export const AHEAD: readonly Ahead[] = [
         marks: [
           answered(open('arc', [9, 18], 'head', 'The chin dips in the middle of a turn.'), 'Dipped both.'),
           answered(
-            open('moving hold', [18, 32], 'head', 'Nothing moves here. A degree of drift keeps it alive.'),
+            open('moving hold', [18, 32], 'head', 'Nothing moves here. A degree of drift keeps it alive.', {
+              wanted: { from: 18, to: 32, drift: 3 },
+            }),
             'Added a little drift?',
           ),
         ],
@@ -81,7 +83,11 @@ export const AHEAD: readonly Ahead[] = [
         faults: { deadHold: 1 },
         words: 'The dips are lovely. The hold is still dead: the key at its end is the key at its start.',
         asked: 'Only the hold.',
-        marks: [open('moving hold', [18, 32], 'head', 'Still nothing between 18 and 32.')],
+        marks: [
+          open('moving hold', [18, 32], 'head', 'Still nothing between 18 and 32.', {
+            wanted: { from: 18, to: 32, drift: 3 },
+          }),
+        ],
       },
       {
         stage: 'smoothing',

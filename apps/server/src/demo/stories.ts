@@ -4,8 +4,12 @@ import type { MarkKind, MarkState, RevisionState, Stage } from '@ypsigraph/contr
 export interface MarkSeed {
   readonly kind: MarkKind;
   readonly frames: readonly [from: number, to: number];
-  readonly joint: string | null;
+  readonly point: string | null;
   readonly words: string;
+  /** Id of the reading whose finding was taken. */
+  readonly finding?: string;
+  /** What is asked for, where it is not what the mark proposes. */
+  readonly wanted?: object;
   readonly state?: MarkState;
   readonly answer?: string;
 }
@@ -34,13 +38,15 @@ export interface RevisionSeed {
 export const open = (
   kind: MarkKind,
   frames: readonly [number, number],
-  joint: string | null,
+  point: string | null,
   words: string,
+  more: Pick<MarkSeed, 'finding' | 'wanted'> = {},
 ): MarkSeed => ({
   kind,
   frames,
-  joint,
+  point,
   words,
+  ...more,
 });
 export const answered = (mark: MarkSeed, answer: string): MarkSeed => ({ ...mark, state: 'answered', answer });
 const cleared = (mark: MarkSeed, answer?: string): MarkSeed => ({
@@ -68,11 +74,12 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
             [4, 7],
             'foot.L',
             'The planted foot slips forward here. On the spot it must travel back by the same amount every frame.',
+            { finding: 'gait.slide' },
           ),
           'Found it: I had eased the foot into the passing pose. It is linear now.',
         ),
         answered(
-          open('spacing', [16, 19], 'foot.R', 'The same on the other side.'),
+          open('spacing', [16, 19], 'foot.R', 'The same on the other side.', { finding: 'gait.slide' }),
           'Copied from the left once that was right.',
         ),
       ],
@@ -96,7 +103,9 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       asked: 'A third of this bob.',
       marks: [
         cleared(
-          open('arc', [1, 25], 'hips', 'Far too much up and down. It reads as a march on springs.'),
+          open('arc', [1, 25], 'hips', 'Far too much up and down. It reads as a march on springs.', {
+            finding: 'gait.bob',
+          }),
           'Took it right down.',
         ),
       ],
@@ -111,7 +120,9 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       asked: 'Somewhere between the first and this.',
       marks: [
         answered(
-          open('spacing', [1, 25], 'hips', 'No weight left: the body must drop after each contact.'),
+          open('spacing', [1, 25], 'hips', 'No weight left: the body must drop after each contact.', {
+            finding: 'gait.bob',
+          }),
           'Aimed for the middle.',
         ),
       ],

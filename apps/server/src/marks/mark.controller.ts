@@ -3,7 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { createZodDto } from 'nestjs-zod';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { ArchivedMark, Mark, MarkChange, MarkVerdict, NewMark, NewReply } from '@ypsigraph/contract/shots';
+import { ArchivedMark, Mark, MarkChange, MarkVerdict, NewMark, NewReply } from '@ypsigraph/contract/marks';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';

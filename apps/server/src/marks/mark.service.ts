@@ -1,12 +1,17 @@
 import { Injectable } from '@nestjs/common';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
-import type { Mark, MarkChange, MarkVerdict, NewMark, NewReply } from '@ypsigraph/contract/shots';
+import type { Mark, MarkChange, MarkVerdict, MadeMark, NewReply } from '@ypsigraph/contract/marks';
 import { Database } from '../database/database.module.ts';
 import type { MarkModel } from '../database/models.ts';
 import { conflict, notAllowed, ProblemException } from '../http/problem.ts';
 import { type Hold, ShotPolicy } from '../shots/shot.policy.ts';
 import { findMark } from '../shots/shot.queries.ts';
+
+const invalid = (field: string, message: string): ProblemException =>
+  new ProblemException(400, 'invalid', `${message[0]!.toUpperCase()}${message.slice(1)}.`, undefined, [
+    { field, message },
+  ]);
 
 /** Every change holds its mark, and the revision where that may be sent back meanwhile, and is one event. */
 @Injectable()
@@ -17,7 +22,7 @@ export class MarkService {
   ) {}
 
   /** Makes a mark. The page gives it its id, so that a request that is sent again after a lost answer makes no second one. */
-  async make(person: Person, revisionId: string, { key, from, to, ...rest }: NewMark): Promise<Mark> {
+  async make(person: Person, revisionId: string, { key, from, to, stage, ...rest }: MadeMark): Promise<Mark> {
     try {
       return await this.database.transaction(async (transaction) => {
         // While it is sent back no mark is made that would stay behind.
@@ -26,10 +31,12 @@ export class MarkService {
         if (!there) {
           if (revision.state === 'withdrawn') throw conflict('This revision was withdrawn.');
           const sentAt = revision.judgedAt ? new Date() : null;
-          const values = { id: key, revisionId, authorId: person.id, fromFrame: from, toFrame: to, ...rest, sentAt };
-          await this.database.models.Mark.create(values, { transaction });
-          const { kind, joint, words } = rest;
-          await this.record(key, person, 'made', { kind, from, to, joint, words }, transaction);
+          const values = { ...rest, stage: stage ?? revision.stage, fromFrame: from, toFrame: to, sentAt };
+          await this.database.models.Mark.create(
+            { id: key, revisionId, authorId: person.id, ...values },
+            { transaction },
+          );
+          await this.record(key, person, 'made', { ...rest, from, to, stage: values.stage }, transaction);
         } else if (there.revisionId !== revisionId || there.authorId !== person.id) {
           throw conflict('This mark belongs to something else.');
         }
@@ -37,7 +44,8 @@ export class MarkService {
       });
     } catch (error) {
       // The same request came twice at once, and the other was first: it is there now.
-      if (error instanceof UniqueConstraintError) return this.make(person, revisionId, { key, from, to, ...rest });
+      if (error instanceof UniqueConstraintError)
+        return this.make(person, revisionId, { key, from, to, stage, ...rest });
       throw error;
     }
   }
@@ -46,16 +54,25 @@ export class MarkService {
   change(person: Person, id: string, change: MarkChange): Promise<Mark> {
     return this.held(person, id, { revision: 'keep' }, async (mark, transaction) => {
       if (mark.sentAt) throw conflict('The student has this mark already.', 'Answer it, or clear it and make another.');
-      const from = change.from ?? mark.fromFrame;
-      const to = change.to ?? mark.toFrame;
-      if (from > to)
-        throw new ProblemException(400, 'invalid', 'The last frame comes before the first.', undefined, [
-          { field: 'to', message: 'the last frame comes before the first' },
-        ]);
-      mark.set({ fromFrame: from, toFrame: to });
-      if (change.kind !== undefined) mark.kind = change.kind;
-      if (change.joint !== undefined) mark.joint = change.joint;
-      if (change.words !== undefined) mark.words = change.words;
+      const { version, from = mark.fromFrame, to = mark.toFrame, ...rest } = change;
+      if (version !== undefined && version !== mark.version)
+        throw conflict(
+          'This mark was changed meanwhile.',
+          `It says now: ${mark.kind}, ${mark.fromFrame} to ${mark.toFrame}: ${mark.words}`,
+        );
+      if (from > to) throw invalid('to', 'the last frame comes before the first');
+      const kind = rest.kind ?? mark.kind;
+      const payload = rest.payload === undefined ? mark.payload : rest.payload;
+      // Numbers of one kind say nothing about another.
+      if (rest.payload && rest.payload.kind !== kind)
+        throw invalid('payload', 'the numbers are of another kind of mark');
+      mark.set({
+        ...rest,
+        payload: payload?.kind === kind ? payload : null,
+        fromFrame: from,
+        toFrame: to,
+        version: mark.version + 1,
+      });
       await mark.save({ transaction });
       await this.record(id, person, 'changed', { ...change }, transaction);
     });

@@ -15,6 +15,7 @@ import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
 import type { Observable } from 'rxjs';
 import { Room } from '@ypsigraph/contract/courses';
+import { Poses } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
@@ -32,6 +33,7 @@ import { RevisionService } from './revision.service.ts';
 class RevisionSettingsDto extends createZodDto(RevisionSettings) {}
 class StoredReportDto extends createZodDto(StoredReport) {}
 class RoomDto extends createZodDto(Room) {}
+class PosesDto extends createZodDto(Poses) {}
 class SendBackDto extends createZodDto(SendBack) {}
 class ShotDto extends createZodDto(Shot) {}
 class SignOffDto extends createZodDto(SignOff) {}
@@ -125,6 +127,12 @@ export class RevisionController {
     @Body() body: RevisionSettingsDto,
   ): Promise<Shot> {
     await this.revisions.change(person, id, body);
+    return this.shotOf(person, id);
+  }
+
+  @On(ROUTES.setPoses, ShotDto)
+  async setPoses(@Current() person: Person, @Param('id', IdPipe) id: string, @Body() body: PosesDto): Promise<Shot> {
+    await this.revisions.setPoses(person, id, body);
     return this.shotOf(person, id);
   }
 

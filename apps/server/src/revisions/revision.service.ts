@@ -1,6 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import { Op, type Transaction, UniqueConstraintError } from 'sequelize';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import type { Poses } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import type { RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
 import type { RevisionState } from '@ypsigraph/contract/vocabulary';
@@ -129,6 +130,17 @@ export class RevisionService {
       }
       revision.set({ ...settings, ...(settings.roles && { roles: { ...revision.roles, ...settings.roles } }) });
       await this.readAnew(revision, person, 'corrected', { ...settings }, transaction);
+    });
+  }
+
+  /** Key poses as somebody set them by hand; in order of frames, a frame once. */
+  async setPoses(person: Person, id: string, { poses }: Poses): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
+      const own = poses && [...new Map(poses.map((pose) => [pose.label, pose])).values()];
+      revision.poses = own && own.sort((a, b) => a.label - b.label);
+      await revision.save({ transaction });
+      await this.record(revision, person, 'poses set', { poses: revision.poses }, transaction);
     });
   }
 

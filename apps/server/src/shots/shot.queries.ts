@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize';
-import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Dismissal, Mark } from '@ypsigraph/contract/marks';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { BRIEF_OBJECT } from '../courses/course.queries.ts';
 import type { Database } from '../database/database.module.ts';
@@ -13,7 +14,8 @@ type MarkRow = Omit<Mark, 'at' | 'sent' | 'replies'> & {
 };
 
 const MARK_COLUMNS = `
-  SELECT m.id, m.revision_id AS revision, m.kind, m.from_frame AS "from", m.to_frame AS "to", m.joint, m.words, m.state,
+  SELECT m.id, m.revision_id AS revision, m.kind, m.from_frame AS "from", m.to_frame AS "to", m.point, m.part, m.weight, m.stage,
+         m.payload, m.lines, m.words, m.state, m.version,
          m.sent_at AS sent, m.created_at AS at, json_build_object('id', p.id, 'name', p.name) AS author,
          coalesce((SELECT json_agg(json_build_object('id', q.id, 'words', q.words, 'at', q.at,
                      'author', json_build_object('id', w.id, 'name', w.name, 'role', w.role)) ORDER BY q.at)
@@ -28,11 +30,11 @@ const toMark = ({ at, sent, replies, ...mark }: MarkRow): Mark => ({
 });
 
 /**
- * A shot with its revisions and marks, in three statements.
+ * A shot with its revisions and marks, in four statements.
  * @param forStudent leave out what has not been sent yet
  */
 export async function findShot(database: Database, id: string, forStudent: boolean): Promise<Shot | null> {
-  const [head] = await database.select<Omit<Shot, 'revisions' | 'marks'>>(
+  const [head] = await database.select<Omit<Shot, 'revisions' | 'marks' | 'dismissals'>>(
     `SELECT s.id, s.assignment_id AS assignment, a.due_at AS due, a.closed_at AS closed,
             json_build_object('id', p.id, 'name', p.name) AS student,
             json_build_object('id', c.id, 'name', c.name) AS cohort,
@@ -45,7 +47,7 @@ export async function findShot(database: Database, id: string, forStudent: boole
   if (!head) return null;
   const revisions = await database.select<Revision>(
     `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.note, r.handed_in_at AS at,
-            r.first_frame AS "firstFrame", r.loop, r.roles,
+            r.first_frame AS "firstFrame", r.loop, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
             r.words, r.asked, r.judged_at AS "answeredAt"
@@ -59,12 +61,19 @@ export async function findShot(database: Database, id: string, forStudent: boole
       ORDER BY r.number, m.from_frame, m.to_frame, m.created_at`,
     [id, forStudent],
   );
+  const dismissals = forStudent
+    ? []
+    : await database.select<Dismissal>(
+        'SELECT reading, part, reason FROM dismissals WHERE shot_id = $1 AND taken_back_at IS NULL ORDER BY id',
+        [id],
+      );
   return {
     ...head,
     due: iso(head.due)!,
     closed: iso(head.closed),
     revisions: revisions.map((r) => ({ ...r, at: iso(r.at)!, answeredAt: iso(r.answeredAt) })),
     marks: marks.map(toMark),
+    dismissals,
   };
 }
 

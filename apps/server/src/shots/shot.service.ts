@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { Docket } from '@ypsigraph/contract/courses';
+import type { NewDismissal } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { Database } from '../database/database.module.ts';
@@ -24,5 +25,24 @@ export class ShotService {
     const shot = await findShot(this.database, id, person.role === 'student');
     if (!shot) throw notFound('shot');
     return shot;
+  }
+
+  /** A finding has one reason at most: a second one takes the place of the first, which stays written down. */
+  async dismiss(person: Person, id: string, { reading, part, reason }: NewDismissal): Promise<Shot> {
+    const { Dismissal, Shot } = this.database.models;
+    await this.policy.shot(person, id);
+    await this.database.transaction(async (transaction) => {
+      // Two at once wait for each other.
+      await Shot.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      const standing = await Dismissal.findOne({
+        where: { shotId: id, reading, part, takenBackAt: null },
+        transaction,
+      });
+      if (standing?.reason === reason) return;
+      await standing?.update({ takenBackAt: new Date() }, { transaction });
+      if (reason !== null)
+        await Dismissal.create({ shotId: id, reading, part, reason, authorId: person.id }, { transaction });
+    });
+    return this.shot(person, id);
   }
 }

@@ -4,7 +4,8 @@ import useSWRImmutable from 'swr/immutable';
 import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
 import type { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
 import type { DemoPerson, OwnSession, Session } from '@ypsigraph/contract/people';
-import { type Mark, type Revision, RevisionEvent, type Shot, type StoredReport } from '@ypsigraph/contract/shots';
+import type { Mark, Phrase } from '@ypsigraph/contract/marks';
+import { type Revision, RevisionEvent, type Shot, type StoredReport } from '@ypsigraph/contract/shots';
 import { get, type RequestError } from './client.ts';
 
 type Data<T> = SWRResponse<T, RequestError>;
@@ -31,6 +32,7 @@ export const useReport = ({ id, reading }: Revision): Data<StoredReport> =>
     reading.report === null ? null : `/api/revisions/${id}/report?of=${encodeURIComponent(reading.report)}`,
     get,
   );
+export const usePhrases = (): Data<Phrase[]> => useSWR<Phrase[], RequestError>('/api/phrases', get);
 export const useCohorts = (): Data<Cohort[]> => useSWR<Cohort[], RequestError>('/api/cohorts', get);
 export const useBriefs = (): Data<Brief[]> => useSWR<Brief[], RequestError>('/api/briefs', get);
 export const useLedger = (cohort: string | undefined): Data<Ledger> =>

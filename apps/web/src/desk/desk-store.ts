@@ -1,42 +1,113 @@
 import { create } from 'zustand';
+import { persist } from 'zustand/middleware';
 import type { MarkKind } from '@ypsigraph/contract/vocabulary';
+import type { SignalName } from './frames/frame-source.ts';
 import type { View } from './paper/view-rig.ts';
 
-/** What several panels of the desk share besides the frame: what is looked at, and how. */
-interface DeskState {
-  /** Name of the chosen joint; the same joint is followed in every revision on the desk. */
-  readonly joint: string | null;
+/** How the shot is played: every frame, or each held for two or three, or only its key poses, as in blocking. */
+export const EXPOSURES = ['ones', 'twos', 'threes', 'poses'] as const;
+export type Exposure = (typeof EXPOSURES)[number];
+
+export type GhostsBy = 'frames' | 'poses' | 'twos';
+
+/** What is looked at, and how: shared by paper, strip, dial and margin, and begun anew with every shot. */
+interface Looking {
+  /** Name of the chosen point; the same is followed in every revision on the desk. */
+  readonly point: string | null;
   readonly view: View;
-  readonly path: boolean;
+  /** Ids of the lenses that are laid over the paper. */
+  readonly lenses: ReadonlySet<string>;
   readonly space: 'world' | 'screen';
-  readonly ride: boolean;
-  readonly silhouette: boolean;
+  /** The point the view goes with. */
+  readonly ride: string | null;
   readonly hidden: ReadonlySet<string>;
-  /** A mark whose frames light up everywhere. */
+  /** The one part that is looked at alone. */
+  readonly solo: string | null;
+  /** A mark, or a finding, whose frames light up everywhere. */
   readonly lit: string | null;
-  /** A kind the composer was asked for by key; counted, so that the same key asks again. */
-  readonly asked: { readonly kind: MarkKind; readonly count: number } | null;
-  set(changes: Partial<Omit<DeskState, 'set' | 'ask' | 'togglePart'>>): void;
-  ask(kind: MarkKind): void;
-  togglePart(part: string): void;
+  /** The finding that the keys act on. */
+  readonly picked: string | null;
+  /** Labels the strip shows; null for all. */
+  readonly window: readonly [number, number] | null;
+  readonly exposure: Exposure;
 }
 
-export const useDesk = create<DeskState>((set) => ({
-  joint: null,
+/** What a person has chosen once and wants again. */
+interface Habits {
+  readonly ghostsBy: GhostsBy;
+  readonly trace: SignalName;
+  readonly weaveBy: 'part' | 'start';
+  /** Ids of the lanes that are folded away, by kind of exercise. */
+  readonly folded: Readonly<Record<string, readonly string[]>>;
+  /** Single letters and digits do something. */
+  readonly letters: boolean;
+}
+
+interface DeskState extends Looking, Habits {
+  /** A kind the composer was asked for by key; counted, so that the same key asks again. */
+  readonly asked: { readonly kind: MarkKind; readonly count: number } | null;
+  set(changes: Partial<Looking & Habits>): void;
+  ask(kind: MarkKind): void;
+  toggleLens(id: string): void;
+  togglePart(part: string): void;
+  toggleLane(kind: string, id: string): void;
+  /** As it is when a shot is opened: watch first. */
+  begin(view: View): void;
+}
+
+const START: Looking = {
+  point: null,
   view: 'side',
-  path: false,
+  lenses: new Set(),
   space: 'world',
-  ride: false,
-  silhouette: false,
+  ride: null,
   hidden: new Set(),
+  solo: null,
   lit: null,
-  asked: null,
-  set: (changes) => set(changes),
-  ask: (kind) => set(({ asked }) => ({ asked: { kind, count: (asked?.count ?? 0) + 1 } })),
-  togglePart: (part) =>
-    set(({ hidden }) => {
-      const next = new Set(hidden);
-      if (!next.delete(part)) next.add(part);
-      return { hidden: next };
+  picked: null,
+  window: null,
+  exposure: 'ones',
+};
+
+const toggled = <T>(set: ReadonlySet<T>, value: T): ReadonlySet<T> => {
+  const next = new Set(set);
+  if (!next.delete(value)) next.add(value);
+  return next;
+};
+
+export const useDesk = create<DeskState>()(
+  persist(
+    (set) => ({
+      ...START,
+      ghostsBy: 'frames',
+      trace: 'speed',
+      weaveBy: 'part',
+      folded: {},
+      letters: true,
+      asked: null,
+      set: (changes) => set(changes),
+      ask: (kind) => set(({ asked }) => ({ asked: { kind, count: (asked?.count ?? 0) + 1 } })),
+      toggleLens: (id) => set(({ lenses }) => ({ lenses: toggled(lenses, id) })),
+      togglePart: (part) => set(({ hidden }) => ({ hidden: toggled(hidden, part) })),
+      toggleLane: (kind, id) =>
+        set(({ folded }) => ({ folded: { ...folded, [kind]: [...toggled(new Set(folded[kind] ?? []), id)] } })),
+      begin: (view) => set({ ...START, view }),
     }),
-}));
+    {
+      name: 'desk',
+      partialize: ({ ghostsBy, trace, weaveBy, folded, letters }): Habits => ({
+        ghostsBy,
+        trace,
+        weaveBy,
+        folded,
+        letters,
+      }),
+    },
+  ),
+);
+
+/** Parts that are not drawn: those hidden, and of a solo all others. */
+export const unseenParts = (
+  parts: readonly string[],
+  { hidden, solo }: Pick<Looking, 'hidden' | 'solo'>,
+): ReadonlySet<string> => new Set(parts.filter((part) => hidden.has(part) || (solo !== null && solo !== part)));

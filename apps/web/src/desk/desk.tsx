@@ -1,16 +1,24 @@
-import { useEffect, useMemo } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
+import type { Finding } from '@ypsigraph/core/gauge/findings';
+import { useKept } from '../api/kept.ts';
+import { Guard } from '../kit/guard.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { useDesk } from './desk-store.ts';
 import { ClockContext, FrameClock } from './frames/frame-clock.ts';
+import type { FrameSource } from './frames/frame-source.ts';
+import { useJudged } from './judged.ts';
 import { KeysDialog, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
-import { newDraft } from './margin/composer.tsx';
-import { useKept } from '../api/kept.ts';
-import type { Draft } from './margin/draft.ts';
+import { type Draft, newDraft } from './margin/draft.ts';
+import { findingDraft, findingKey, findingPoint } from './margin/finding-draft.ts';
+import { dismiss } from './margin/findings-fold.tsx';
 import { Margin } from './margin/margin.tsx';
+import { useMarksAt } from './marks/use-marks-at.ts';
+import { useUndo } from './margin/use-undo.ts';
 import { Paper } from './paper/paper.tsx';
+import { readsBestFrom } from './paper/best-view.ts';
 import { ViewRig } from './paper/view-rig.ts';
 import { Strip } from './strip/strip.tsx';
 import { TakenForDialog } from './taken-for-dialog.tsx';
@@ -24,6 +32,7 @@ interface Props {
   readonly beside: Revision | undefined;
   readonly role: Role;
   readonly onCompare: () => void;
+  readonly onSendBack: () => void;
   readonly takenFor: boolean;
   readonly onTakenFor: (open: boolean) => void;
   readonly help: boolean;
@@ -31,24 +40,41 @@ interface Props {
 }
 
 /** Everything below the desk's head: paper, strip and margin on one frame axis. It opens playing, with nothing laid over. */
-export function Desk({ shot, revision, beside, role, onCompare, takenFor, onTakenFor, help, onHelp }: Props) {
+export function Desk({
+  shot,
+  revision,
+  beside,
+  role,
+  onCompare,
+  onSendBack,
+  takenFor,
+  onTakenFor,
+  help,
+  onHelp,
+}: Props) {
   const clock = useMemo(() => new FrameClock(), []);
   const rig = useMemo(() => new ViewRig(), []);
   const { source, error } = useSource(shot, revision);
   const other = useSource(shot, beside);
-  const [draft, setDraft] = useKept<Draft>(`draft:${revision.id}`);
+  const judged = useJudged(shot, revision);
+  const { report, findings } = judged;
+  const [kept, setKept] = useKept<Draft>(`draft:${revision.id}`);
+  const { value: draft, set: setDraft, undo, redo } = useUndo(kept, setKept);
+  const [pencil, setPencil] = useState(false);
+  const [findingsOpen, setFindingsOpen] = useState(false);
+  const { kind } = shot.brief;
 
   useEffect(() => {
-    useDesk
-      .getState()
-      .set({ joint: null, path: false, view: 'side', ride: false, silhouette: false, hidden: new Set() });
+    const view = readsBestFrom(kind);
+    useDesk.getState().begin(view);
+    rig.look(view);
     return () => clock.destroy();
-  }, [shot.id, clock]);
+  }, [shot.id, kind, rig, clock]);
   useEffect(() => {
     if (!source) return;
     clock.span(source);
     const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
-    if (!still && useDesk.getState().joint === null) clock.play();
+    if (!still && useDesk.getState().point === null) clock.play();
   }, [source, clock]);
 
   const marks = useMemo(
@@ -57,19 +83,88 @@ export function Desk({ shot, revision, beside, role, onCompare, takenFor, onTake
     [shot.marks, revision.id],
   );
   const canMark = role !== 'student' && revision.state !== 'withdrawn' && revision.state !== 'signed off';
-  useDeskKeys({ clock, rig, marks, canMark, onCompare, onHelp: () => onHelp(true) });
+  const subject = useMemo(
+    () =>
+      source && {
+        source,
+        report,
+        findings: role === 'student' ? [] : findings,
+        beside: beside ? other.source : undefined,
+      },
+    [source, report, findings, role, beside, other.source],
+  );
+  const marksAt = useMarksAt(marks, draft);
+
+  const take = useCallback(
+    (finding: Finding) => {
+      if (report) setDraft(findingDraft(finding, report, source));
+      focusWords();
+    },
+    [report, source, setDraft],
+  );
+  const pick = (way: 1 | -1): void => {
+    if (!report || findings.length === 0) return;
+    setFindingsOpen(true);
+    const { picked, lenses, set } = useDesk.getState();
+    const at = findings.findIndex((finding) => findingKey(finding) === picked);
+    const next = findings[(at + (at < 0 && way < 0 ? 0 : way) + findings.length) % findings.length]!;
+    const point = findingPoint(next, report);
+    set({ picked: findingKey(next), ...(point !== null && { point, lenses: new Set([...lenses, 'path']) }) });
+    clock.seek(next.frames[0] ?? clock.get().frame);
+  };
+  const picked = (): Finding | undefined =>
+    findings.find((finding) => findingKey(finding) === useDesk.getState().picked);
+  useDeskKeys({
+    clock,
+    rig,
+    source,
+    marks,
+    canMark,
+    onCompare,
+    onHelp: () => onHelp(true),
+    onUndo: undo,
+    onRedo: redo,
+    onFinding: (way) => role !== 'student' && pick(way),
+    onTake: () => {
+      const finding = picked();
+      if (canMark && finding) take(finding);
+    },
+    onAside: () => {
+      const finding = picked();
+      if (canMark && finding) void dismiss(shot.id, finding, 'Seen, and left as it is.');
+    },
+    onSendBack,
+  });
 
   const onRange = (from: number, to: number): void => {
-    if (!canMark) return;
-    const joint = useDesk.getState().joint;
-    setDraft(draft ? { ...draft, from, to } : newDraft('timing', from, to, joint));
+    if (!canMark) return clock.setRange([from, to]);
+    const { point } = useDesk.getState();
+    setDraft(draft ? { ...draft, from, to, moved: true } : newDraft('timing', from, to, point));
+  };
+  const onPencil = (points: number[]): void => {
+    const { frame } = clock.get();
+    const own = draft ?? newDraft('note', frame, frame, useDesk.getState().point);
+    setDraft({ ...own, lines: [...own.lines, { sticks: own.point === null ? 'place' : 'point', points }] });
   };
 
+  const paper = (own: FrameSource, caption: string | undefined, first: boolean) => (
+    <Guard what="the paper">
+      <Paper
+        source={own}
+        rig={rig}
+        marksAt={marksAt}
+        {...(caption !== undefined && { caption })}
+        onPencil={first && pencil && canMark ? onPencil : undefined}
+        draft={first ? draft : undefined}
+        setDraft={setDraft}
+      />
+    </Guard>
+  );
   return (
     <ClockContext.Provider value={clock}>
       <div className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
         {source && <LensBar source={source} rig={rig} />}
-        <div className="flex min-w-0 flex-1 flex-col max-md:h-[70vh] max-md:flex-none">
+        <div className="flex min-w-0 flex-1 flex-col max-md:h-[78vh] max-md:flex-none">
           <div className="flex min-h-0 flex-1 divide-x divide-edge-strong">
             {error && (
               <p role="alert" className="m-auto max-w-md p-6 text-center">
@@ -81,20 +176,41 @@ export function Desk({ shot, revision, beside, role, onCompare, takenFor, onTake
                 <Waiting>The motion is being read …</Waiting>
               </div>
             )}
-            {beside && other.source && <Paper source={other.source} rig={rig} caption={`Revision ${beside.number}`} />}
-            {source && <Paper source={source} rig={rig} {...(beside && { caption: `Revision ${revision.number}` })} />}
+            {beside && other.source && paper(other.source, `Revision ${beside.number}`, false)}
+            {source && paper(source, beside && `Revision ${revision.number}`, true)}
           </div>
-          {source && (
-            <>
+          {source && subject && (
+            <Guard what="the strip">
               <Transport source={source} />
-              <Strip source={source} other={beside ? other.source : undefined} marks={marks} onRange={onRange} />
-            </>
+              <Strip subject={subject} kind={kind} marks={marks} draft={draft} setDraft={setDraft} onRange={onRange} />
+            </Guard>
           )}
         </div>
-        <Margin shot={shot} revision={revision} role={role} draft={draft} setDraft={setDraft} />
+        <Guard what="the margin">
+          <Margin
+            shot={shot}
+            revision={revision}
+            source={source}
+            judged={judged}
+            role={role}
+            canMark={canMark}
+            draft={draft}
+            setDraft={setDraft}
+            onTake={take}
+            findingsOpen={findingsOpen}
+            onFindingsOpen={setFindingsOpen}
+            pencil={pencil}
+            setPencil={setPencil}
+          />
+        </Guard>
       </div>
       {source && takenFor && <TakenForDialog revision={revision} source={source} open onOpenChange={onTakenFor} />}
       <KeysDialog open={help} onOpenChange={onHelp} />
     </ClockContext.Provider>
   );
+}
+
+/** The words' field comes with the draft: it has the focus once it is there. */
+function focusWords(): void {
+  requestAnimationFrame(() => document.querySelector<HTMLTextAreaElement>('[aria-label="Words of the mark"]')?.focus());
 }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Mark, Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Mark } from '@ypsigraph/contract/marks';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { attempt } from '../api/attempt.ts';
 import { send } from '../api/client.ts';
 import { refreshShot } from '../api/data.ts';
@@ -40,7 +41,7 @@ function MarkList({ marks, shot }: { marks: readonly Mark[]; shot: Shot }) {
             {mark.words}
             <span className="ml-2 text-xs text-graphite">
               {mark.kind}
-              {mark.joint && `, ${mark.joint}`}, R{number.get(mark.revision)}, {mark.sent === null ? 'new' : mark.state}
+              {mark.point && `, ${mark.point}`}, R{number.get(mark.revision)}, {mark.sent === null ? 'new' : mark.state}
             </span>
           </span>
         </li>

@@ -1,94 +1,245 @@
-import { useEffect } from 'react';
-import type { Mark } from '@ypsigraph/contract/shots';
+import { useEffect, useRef } from 'react';
+import type { Mark } from '@ypsigraph/contract/marks';
 import { Dialog } from '../kit/dialog.tsx';
-import { useDesk } from './desk-store.ts';
-import type { FrameClock } from './frames/frame-clock.ts';
+import { EXPOSURES, useDesk } from './desk-store.ts';
+import type { ClockState, FrameClock } from './frames/frame-clock.ts';
+import type { FrameSource } from './frames/frame-source.ts';
+import { VIEWS } from './lens-bar.tsx';
+import { LENSES } from './lenses/registry.ts';
 import { KINDS } from './margin/kinds.tsx';
-import type { View, ViewRig } from './paper/view-rig.ts';
+import { preparedFor } from './paper/overlay.ts';
+import type { ViewRig } from './paper/view-rig.ts';
+import { zoomAbout } from './strip/use-zoom.ts';
+import { SPEEDS, toggleRide } from './transport.tsx';
 
-const VIEW_KEYS: Readonly<Record<string, Exclude<View, 'free'>>> = {
-  a: 'side',
-  s: 'front',
-  d: 'above',
-  f: 'three-quarter',
-};
-
-interface Options {
+export interface DeskHands {
   readonly clock: FrameClock;
   readonly rig: ViewRig;
+  readonly source: FrameSource | undefined;
   readonly marks: readonly Mark[];
   readonly canMark: boolean;
   readonly onCompare: () => void;
   readonly onHelp: () => void;
+  readonly onUndo: () => void;
+  readonly onRedo: () => void;
+  /** The next finding, or the one before. */
+  readonly onFinding: (way: 1 | -1) => void;
+  readonly onTake: () => void;
+  readonly onAside: () => void;
+  readonly onSendBack: () => void;
 }
 
-/** The desk's keys: left hand on views and lenses, right hand on frames. They are off while something is being typed. */
-export function useDeskKeys({ clock, rig, marks, canMark, onCompare, onHelp }: Options): void {
+/** One key: what it does, in words, and doing it. */
+interface KeyAction {
+  readonly keys: string;
+  readonly does: string;
+  /** A single letter or digit: these can be turned off. */
+  readonly letter?: boolean;
+  readonly when: (event: KeyboardEvent) => boolean;
+  readonly act: (hands: DeskHands, event: KeyboardEvent) => void;
+}
+
+const plainKey =
+  (key: string) =>
+  (event: KeyboardEvent): boolean =>
+    event.key === key;
+
+const speeds = SPEEDS.map(([value]) => value);
+const slower = (clock: FrameClock, by: 1 | -1): void => {
+  const at = speeds.indexOf(clock.get().speed) + by;
+  clock.setSpeed(speeds[Math.min(speeds.length - 1, Math.max(0, at))] ?? 1);
+};
+
+/** Every key of the desk, in the order of the list: the left hand looks, the right hand steps and marks. */
+const ACTIONS: readonly KeyAction[] = [
+  { keys: 'space', does: 'play and stop', when: plainKey(' '), act: ({ clock }) => clock.toggle() },
+  {
+    keys: '← →',
+    does: 'a frame back, a frame on; with shift to the event before, to the next',
+    when: ({ key }) => key === 'ArrowLeft' || key === 'ArrowRight',
+    act: ({ clock, marks, source }, { key, shiftKey }) => {
+      const way = key === 'ArrowLeft' ? -1 : 1;
+      if (shiftKey) seekEvent(clock, marks, source, way);
+      else clock.step(way);
+    },
+  },
+  {
+    keys: 'home end',
+    does: 'first frame, last frame',
+    when: ({ key }) => key === 'Home' || key === 'End',
+    act: ({ clock }, { key }) => clock.seek(key === 'Home' ? clock.get().first : clock.get().last),
+  },
+  {
+    keys: ', .',
+    does: 'slower, faster',
+    letter: true,
+    when: ({ key }) => key === ',' || key === '.',
+    act: ({ clock }, { key }) => slower(clock, key === ',' ? 1 : -1),
+  },
+  {
+    keys: '[ ]',
+    does: 'play from here, play to here; both again for all of it',
+    letter: true,
+    when: ({ key }) => key === '[' || key === ']',
+    act: ({ clock }, { key }) => {
+      const { frame, first, lastPlayed, range } = clock.get();
+      const [from, to] = range ?? [first, lastPlayed];
+      const next: [number, number] = key === '[' ? [frame, to] : [from, frame];
+      clock.setRange(next[0] === from && next[1] === to ? null : next);
+    },
+  },
+  {
+    keys: 'i',
+    does: 'on ones, on twos, on threes, key poses alone',
+    letter: true,
+    when: plainKey('i'),
+    act: () => {
+      const { exposure, set } = useDesk.getState();
+      set({ exposure: EXPOSURES[(EXPOSURES.indexOf(exposure) + 1) % EXPOSURES.length]! });
+    },
+  },
+  {
+    keys: '+ − 0',
+    does: 'frames of the strip nearer, farther, all of them',
+    letter: true,
+    when: ({ key }) => key === '+' || key === '-' || key === '0',
+    act: ({ clock }, { key }) => {
+      const { frame, first, last } = clock.get();
+      if (key === '0') useDesk.getState().set({ window: null });
+      else zoomAbout(frame, key === '+' ? 0.6 : 1 / 0.6, first, last);
+    },
+  },
+  ...VIEWS.map(({ view, key, text }): KeyAction => ({
+    keys: key,
+    does: text[0]!.toLowerCase() + text.slice(1),
+    letter: true,
+    when: plainKey(key),
+    act: ({ rig }) => {
+      rig.look(view);
+      useDesk.getState().set({ view });
+    },
+  })),
+  ...LENSES.map(({ id, key, name }): KeyAction => ({
+    keys: key,
+    does: name[0]!.toLowerCase() + name.slice(1),
+    letter: true,
+    when: plainKey(key),
+    act: ({ source }) => {
+      if (source && preparedFor(source, id) !== undefined) useDesk.getState().toggleLens(id);
+    },
+  })),
+  {
+    keys: 'h',
+    does: 'ride on the chosen point, or on the hips',
+    letter: true,
+    when: plainKey('h'),
+    act: ({ source }) => toggleRide(source),
+  },
+  {
+    keys: 'c',
+    does: 'two revisions side by side',
+    letter: true,
+    when: plainKey('c'),
+    act: (hands) => hands.onCompare(),
+  },
+  {
+    keys: 'n',
+    does: 'the next finding; with shift the one before',
+    letter: true,
+    when: ({ key }) => key === 'n' || key === 'N',
+    act: ({ onFinding }, { shiftKey }) => onFinding(shiftKey ? -1 : 1),
+  },
+  { keys: 'm', does: 'take the finding as a mark', letter: true, when: plainKey('m'), act: (hands) => hands.onTake() },
+  { keys: 'o', does: 'put the finding aside', letter: true, when: plainKey('o'), act: (hands) => hands.onAside() },
+  {
+    keys: '1 … 7',
+    does: `start a mark: ${KINDS.map(({ kind }) => kind).join(', ')}`,
+    letter: true,
+    when: ({ key }) => KINDS.some((kind) => kind.key === key),
+    act: ({ canMark }, { key }) => {
+      if (canMark) useDesk.getState().ask(KINDS.find((kind) => kind.key === key)!.kind);
+    },
+  },
+  {
+    keys: 'u',
+    does: 'undo in the mark that is written; with shift redo',
+    letter: true,
+    when: ({ key }) => key === 'u' || key === 'U',
+    act: (hands, { shiftKey }) => (shiftKey ? hands.onRedo() : hands.onUndo()),
+  },
+  {
+    keys: 'shift enter',
+    does: 'to the page that sends back',
+    when: ({ key, shiftKey }) => key === 'Enter' && shiftKey,
+    act: (hands) => hands.onSendBack(),
+  },
+  { keys: '?', does: 'this list', when: plainKey('?'), act: (hands) => hands.onHelp() },
+];
+
+/** Keys that belong to fields and pages alone. */
+const ELSEWHERE: readonly (readonly [string, string])[] = [
+  ['ctrl enter', 'in a mark’s words: make it; in a dialog: send'],
+  ['escape', 'out of a field, out of a dialog'],
+];
+
+/** A control that has the focus keeps the keys it answers itself. */
+function keeps(target: HTMLElement, { key }: KeyboardEvent): boolean {
+  if (target.closest('input, textarea, select, [contenteditable], [role="dialog"], [role="listbox"], [role="menu"]'))
+    return true;
+  const control = target.closest('button, a, summary, [role="combobox"], [role="slider"]:not([aria-label="Frame"])');
+  if (!control) return false;
+  // A list that opens by letters keeps its letters; a button keeps what presses it.
+  if (control.matches('[role="combobox"]')) return key.length === 1 || key.startsWith('Arrow');
+  return key === ' ' || key === 'Enter' || (control.matches('[role="slider"]') && key.startsWith('Arrow'));
+}
+
+/** The desk's keys. They are off while something is being typed, and leave a focused control what it needs. */
+export function useDeskKeys(hands: DeskHands): void {
+  const current = useRef(hands);
+  useEffect(() => {
+    current.current = hands;
+  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      const target = event.target as HTMLElement;
-      if (target.closest('input, textarea, [role="dialog"], [role="listbox"], [role="menu"]')) return;
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const { set, ask, ...state } = useDesk.getState();
-      const view = VIEW_KEYS[event.key];
-      const kind = KINDS.find(({ key }) => key === event.key);
-      if (event.key === ' ') {
-        if (target.closest('button, a, select')) target.blur();
-        clock.toggle();
-      } else if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
-        const way = event.key === 'ArrowLeft' ? -1 : 1;
-        if (event.shiftKey) seekEvent(clock, marks, way);
-        else clock.step(way);
-      } else if (event.key === 'Home') clock.seek(clock.get().first);
-      else if (event.key === 'End') clock.seek(clock.get().last);
-      else if (view) {
-        rig.look(view);
-        set({ view });
-      } else if (event.key === 'e') set({ path: !state.path });
-      else if (event.key === 'h') set({ ride: !state.ride });
-      else if (event.key === 'x') set({ silhouette: !state.silhouette });
-      else if (event.key === 'c') onCompare();
-      else if (event.key === '?') onHelp();
-      else if (kind && canMark) ask(kind.kind);
-      else return;
+      if (keeps(event.target as HTMLElement, event)) return;
+      const { letters } = useDesk.getState();
+      const action = ACTIONS.find((own) => own.when(event) && (letters || !own.letter));
+      if (!action) return;
+      action.act(current.current, event);
       event.preventDefault();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [clock, rig, marks, canMark, onCompare, onHelp]);
+  }, []);
 }
 
-/** The next or previous frame at which a mark begins or ends. */
-function seekEvent(clock: FrameClock, marks: readonly Mark[], way: number): void {
+/** The next or previous frame at which something happens: a mark begins or ends, or a key pose stands. */
+function seekEvent(clock: FrameClock, marks: readonly Mark[], source: FrameSource | undefined, way: number): void {
   const { frame, first, last } = clock.get();
-  const events = [...new Set(marks.flatMap((mark) => [mark.from, mark.to]))]
-    .filter((label) => label >= first && label <= last)
-    .sort((a, b) => a - b);
+  const own = marks.flatMap((mark) => [mark.from, mark.to]);
+  const labels = own.length > 0 ? own : (source?.keyPoses() ?? []).map(({ label }) => label);
+  const events = [...new Set(labels)].filter((label) => label >= first && label <= last).sort((a, b) => a - b);
   const next = way > 0 ? events.find((label) => label > frame) : events.findLast((label) => label < frame);
   clock.seek(next ?? (way > 0 ? last : first));
 }
 
-const HELP: readonly (readonly [keys: string, does: string])[] = [
-  ['space', 'play and stop'],
-  ['← →', 'a frame back, a frame on'],
-  ['shift ← →', 'to the mark before, to the next mark'],
-  ['home, end', 'first frame, last frame'],
-  ['a s d f', 'from the side, the front, above, three-quarter'],
-  ['e', 'path of the chosen joint'],
-  ['h', 'ride on the hips'],
-  ['x', 'silhouette only'],
-  ['c', 'two revisions side by side'],
-  ['1 … 7', `start a mark: ${KINDS.map(({ kind }) => kind).join(', ')}`],
-  ['ctrl enter', 'make the mark that is being written'],
-  ['?', 'this list'],
-];
-
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  const letters = useDesk((state) => state.letters);
+  const rows = [...ACTIONS.map(({ keys, does }) => [keys, does] as const), ...ELSEWHERE];
   return (
     <Dialog open={open} onOpenChange={onOpenChange} title="Keys" description="They work while nothing is being typed.">
-      <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5 text-sm">
-        {HELP.map(([keys, does]) => (
-          <div key={keys} className="contents">
+      <label className="mb-3 flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          checked={letters}
+          onChange={(event) => useDesk.getState().set({ letters: event.target.checked })}
+        />
+        Single letters, digits and signs do something
+      </label>
+      <dl className="max-h-[60vh] columns-2 gap-6 overflow-y-auto text-sm max-md:columns-1">
+        {rows.map(([keys, does]) => (
+          <div key={keys} className="mb-1 grid break-inside-avoid grid-cols-[5.2rem_1fr]">
             <dt>
               <kbd className="rounded-sm border border-edge-strong px-1.5 font-mono text-xs">{keys}</kbd>
             </dt>

@@ -1,51 +1,44 @@
-import {
-  ArrowLeftRight,
-  Box,
-  Contrast,
-  Eye,
-  Footprints,
-  Orbit,
-  PersonStanding,
-  Spline,
-  SquareArrowDown,
-  SquareUser,
-} from 'lucide-react';
+import { ArrowLeftRight, Box, Eye, Orbit, PersonStanding, SquareArrowDown, SquareUser } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { jointParts } from '@ypsigraph/core/measure/parts';
+import { partName } from '@ypsigraph/core/say/part-names';
 import { Hint } from '../kit/hint.tsx';
 import { useDesk } from './desk-store.ts';
-import type { MotionSource } from './frames/motion-source.ts';
+import type { FrameSource } from './frames/frame-source.ts';
+import { LENSES } from './lenses/registry.ts';
+import { preparedFor } from './paper/overlay.ts';
 import type { View, ViewRig } from './paper/view-rig.ts';
 
-const VIEWS: readonly { view: Exclude<View, 'free'>; key: string; icon: ReactNode; text: string }[] = [
+export const VIEWS: readonly { view: Exclude<View, 'free'>; key: string; icon: ReactNode; text: string }[] = [
   { view: 'side', key: 'a', icon: <ArrowLeftRight size={16} />, text: 'From the side' },
   { view: 'front', key: 's', icon: <SquareUser size={16} />, text: 'From the front' },
   { view: 'above', key: 'd', icon: <SquareArrowDown size={16} />, text: 'From above' },
   { view: 'three-quarter', key: 'f', icon: <Box size={16} />, text: 'Three-quarter' },
 ];
 
-function Tool({
-  text,
-  shortcut,
-  on,
-  onClick,
-  children,
-}: {
-  text: string;
-  shortcut?: string;
-  on: boolean;
-  onClick: () => void;
-  children: ReactNode;
-}) {
+interface ToolProps {
+  readonly text: string;
+  readonly shortcut?: string;
+  readonly on: boolean;
+  readonly disabled?: boolean;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}
+
+function Tool({ text, shortcut, on, disabled = false, onClick, children }: ToolProps) {
   return (
-    <Hint text={text} {...(shortcut && { shortcut })} side="right">
+    <Hint
+      text={disabled ? `${text}: nothing of it is in this shot` : text}
+      {...(shortcut && { shortcut })}
+      side="right"
+    >
       <button
         type="button"
         aria-label={text}
         aria-pressed={on}
-        onClick={onClick}
-        className={`grid size-8 place-items-center rounded-md border ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'}`}
+        aria-disabled={disabled}
+        onClick={() => !disabled && onClick()}
+        className={`grid size-7 place-items-center rounded-md border ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'} ${disabled ? 'cursor-not-allowed opacity-40' : ''}`}
       >
         {children}
       </button>
@@ -54,13 +47,14 @@ function Tool({
 }
 
 /** The column left of the paper: from where it is seen, and what is laid over it. */
-export function LensBar({ source, rig }: { source: MotionSource; rig: ViewRig }) {
-  const { view, path, ride, silhouette, hidden, set, togglePart } = useDesk();
-  const parts = [...new Set(jointParts(source.shot))];
+export function LensBar({ source, rig }: { source: FrameSource; rig: ViewRig }) {
+  const view = useDesk((state) => state.view);
+  const lenses = useDesk((state) => state.lenses);
+  const { set, toggleLens } = useDesk.getState();
   return (
     <nav
       aria-label="View and lenses"
-      className="flex w-11 shrink-0 flex-col items-center gap-0.5 border-r border-edge bg-paper py-2 max-md:w-full max-md:flex-row max-md:border-b max-md:px-2 max-md:py-1"
+      className="flex w-10 shrink-0 flex-col items-center gap-px overflow-y-auto border-r border-edge bg-paper py-1.5 max-md:w-full max-md:flex-row max-md:overflow-x-auto max-md:border-b max-md:px-2 max-md:py-1"
     >
       {VIEWS.map(({ view: name, key, icon, text }) => (
         <Tool
@@ -78,60 +72,69 @@ export function LensBar({ source, rig }: { source: MotionSource; rig: ViewRig })
       ))}
       <Hint text="Drag on the paper turns the view freely" side="right">
         <span
-          className={`grid size-8 place-items-center rounded-md border ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
+          className={`grid size-7 shrink-0 place-items-center rounded-md border ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
         >
           <Orbit size={16} aria-label={view === 'free' ? 'Free view' : 'Free view: drag on the paper'} />
         </span>
       </Hint>
-      <span className="my-1.5 h-px w-6 bg-edge-strong" />
-      <Tool text="Path of the chosen joint" shortcut="e" on={path} onClick={() => set({ path: !path })}>
-        <Spline size={16} />
-      </Tool>
-      <Tool
-        text="Ride on the hips: see the motion on the spot"
-        shortcut="h"
-        on={ride}
-        onClick={() => set({ ride: !ride })}
-      >
-        <Footprints size={16} />
-      </Tool>
-      <Tool text="Silhouette only" shortcut="x" on={silhouette} onClick={() => set({ silhouette: !silhouette })}>
-        <Contrast size={16} />
-      </Tool>
-      <DropdownMenu.Root>
-        <Hint text="Hide parts" side="right">
-          <DropdownMenu.Trigger
-            aria-label="Hide parts"
-            className={`grid size-8 place-items-center rounded-md border ${hidden.size > 0 ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'}`}
-          >
-            <PersonStanding size={16} />
-          </DropdownMenu.Trigger>
-        </Hint>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            side="right"
-            align="start"
-            className="z-50 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
-          >
-            {parts.map((part) => (
-              <DropdownMenu.CheckboxItem
-                key={part}
-                checked={!hidden.has(part)}
-                onCheckedChange={() => togglePart(part)}
-                onSelect={(event) => event.preventDefault()}
-                className="flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
-              >
-                <span className="w-4">
-                  <DropdownMenu.ItemIndicator>
-                    <Eye size={13} />
-                  </DropdownMenu.ItemIndicator>
-                </span>
-                {part.replace(/^chain:/, '')}
-              </DropdownMenu.CheckboxItem>
-            ))}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <span className="my-1 h-px w-6 shrink-0 bg-edge-strong max-md:h-6 max-md:w-px" />
+      {LENSES.map((lens) => (
+        <Tool
+          key={lens.id}
+          text={lens.name}
+          shortcut={lens.key}
+          on={lenses.has(lens.id)}
+          disabled={lenses.has(lens.id) ? false : preparedFor(source, lens.id) === undefined}
+          onClick={() => toggleLens(lens.id)}
+        >
+          <lens.icon size={16} />
+        </Tool>
+      ))}
+      <Parts source={source} />
     </nav>
+  );
+}
+
+/** Which parts are drawn: each hidden by itself, or all but one. */
+function Parts({ source }: { source: FrameSource }) {
+  const hidden = useDesk((state) => state.hidden);
+  const solo = useDesk((state) => state.solo);
+  const { togglePart, set } = useDesk.getState();
+  const on = hidden.size > 0 || solo !== null;
+  return (
+    <DropdownMenu.Root>
+      <Hint text="Hide parts, or look at one alone" side="right">
+        <DropdownMenu.Trigger
+          aria-label="Hide parts"
+          className={`grid size-7 shrink-0 place-items-center rounded-md border ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'}`}
+        >
+          <PersonStanding size={16} />
+        </DropdownMenu.Trigger>
+      </Hint>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          side="right"
+          align="start"
+          className="z-50 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
+        >
+          {source.parts.map((part) => (
+            <DropdownMenu.CheckboxItem
+              key={part}
+              checked={solo === null ? !hidden.has(part) : solo === part}
+              onCheckedChange={() => (solo === null ? togglePart(part) : set({ solo: null }))}
+              onSelect={(event) => event.preventDefault()}
+              className="flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
+            >
+              <span className="w-4">
+                <DropdownMenu.ItemIndicator>
+                  <Eye size={13} />
+                </DropdownMenu.ItemIndicator>
+              </span>
+              {partName(part).replace(/^the /, '')}
+            </DropdownMenu.CheckboxItem>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

@@ -97,6 +97,7 @@ export function DeskPage({ person }: { person: Person }) {
         beside={beside}
         role={person.role}
         onCompare={compare}
+        onSendBack={() => person.role !== 'student' && waits && setJudging('send back')}
         takenFor={takenFor}
         onTakenFor={setTakenFor}
         help={help}

@@ -5,13 +5,15 @@ export interface ClockState {
   readonly frame: number;
   readonly playing: boolean;
   /** Share of the shot's own rate. */
-  readonly speed: 1 | 0.5 | 0.25;
+  readonly speed: 1 | 0.5 | 0.25 | 0.125;
   /** Labels of the first and last frame of the axis. */
   readonly first: number;
   readonly last: number;
   /** Last label that is played; one before `last` where that frame only repeats the first. */
   readonly lastPlayed: number;
   readonly fps: number;
+  /** Labels between which it plays, round and round; null for all of it. */
+  readonly range: readonly [number, number] | null;
 }
 
 /** How a shot lies on the axis. */
@@ -36,7 +38,16 @@ const BROWSER: Timer = {
  * loop with the habit `repeat` goes from the frame before the last to the first: the last is the first again.
  */
 export class FrameClock {
-  private state: ClockState = { frame: 1, playing: false, speed: 1, first: 1, last: 1, lastPlayed: 1, fps: 24 };
+  private state: ClockState = {
+    frame: 1,
+    playing: false,
+    speed: 1,
+    first: 1,
+    last: 1,
+    lastPlayed: 1,
+    fps: 24,
+    range: null,
+  };
   private readonly listeners = new Set<() => void>();
   private handle = 0;
   private startedAt = 0;
@@ -56,7 +67,7 @@ export class FrameClock {
     const last = first + frames - 1;
     const lastPlayed = loop === 'repeat' && frames > 1 ? last - 1 : last;
     const frame = Math.min(Math.max(this.state.frame, first), last);
-    this.change({ first, last, lastPlayed, fps, frame });
+    this.change({ first, last, lastPlayed, fps, frame, range: null });
     this.restart();
   }
 
@@ -79,6 +90,15 @@ export class FrameClock {
 
   setSpeed(speed: ClockState['speed']): void {
     this.change({ speed });
+    this.restart();
+  }
+
+  /** Plays only between two labels, or all of it again. */
+  setRange(range: readonly [number, number] | null): void {
+    const { first, lastPlayed, frame } = this.state;
+    const own = range && ([Math.max(first, range[0]), Math.min(lastPlayed, range[1])] as const);
+    if (own && own[0] >= own[1]) return;
+    this.change({ range: own, ...(own && { frame: Math.min(own[1], Math.max(own[0], frame)) }) });
     this.restart();
   }
 
@@ -109,10 +129,12 @@ export class FrameClock {
     this.startedAt = this.timer.now();
     this.startedFrom = this.state.frame;
     const tick = (): void => {
-      const { first, lastPlayed, fps, speed } = this.state;
+      const { fps, speed, range } = this.state;
+      const [first, lastPlayed] = range ?? [this.state.first, this.state.lastPlayed];
       const gone = ((this.timer.now() - this.startedAt) / 1000) * fps * speed;
       const count = lastPlayed - first + 1;
-      const frame = first + (Math.floor(gone + 1e-6 + this.startedFrom - first) % count);
+      const from = Math.min(lastPlayed, Math.max(first, this.startedFrom));
+      const frame = first + (Math.floor(gone + 1e-6 + from - first) % count);
       if (frame !== this.state.frame) this.change({ frame });
       this.handle = this.timer.request(tick);
     };

@@ -1,7 +1,27 @@
+import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 
-/** What the desk needs of a shot, whether it is a motion or pictures: how it lies on the frame axis, and the paths of its points. */
+/** What a point does over the shot, one value a frame (a speed: one a step). */
+export const SIGNALS = ['speed', 'height', 'turn', 'turn in the world', 'distance to the hips'] as const;
+export type SignalName = (typeof SIGNALS)[number];
+
+/** A signal with its unit, as it is drawn. */
+export interface Signal {
+  readonly values: Float64Array;
+  readonly unit: string;
+  /** Values lie between frames. */
+  readonly steps: boolean;
+}
+
+/** The figure of a motion: what is shown, frame by frame, and what was measured of it. Pictures have none. */
+export interface FigureFacts {
+  readonly shown: PreparedShot;
+  readonly measured: PreparedShot;
+}
+
+/** What the desk knows of a shot, whether it is a motion or pictures: how it lies on the frame axis, and what its points do. */
 export interface FrameSource {
   readonly kind: 'motion' | 'pictures';
   readonly frames: number;
@@ -11,11 +31,27 @@ export interface FrameSource {
   readonly loop: 'none' | 'repeat' | 'follow';
   /** Points that have a path: joints of a figure, followed points of a picture. */
   readonly pointNames: readonly string[];
+  /** Poses are held, or one stands too long: fewer are measured than are shown. */
+  readonly folded: boolean;
+  readonly figure?: FigureFacts;
+  /** The point the exercise is about: looked at first. */
+  readonly leading: number;
+  /** Parts of what moves, in order, and the part a point belongs to. */
+  readonly parts: readonly string[];
+  partOf(point: number): string;
   path(point: number): PointPath;
   /** What is wrong with a point's path, frame by frame. */
   faults(point: number): PathFaults;
   /** Steps of a point from each frame to the next, %L (of a picture: percent of its height). */
   speeds(point: number): Float64Array;
+  signal(point: number, name: SignalName): Signal | undefined;
+  /** How much a part moves from each frame to the next, °/frame. */
+  activity(part: string): Float64Array;
+  keyPoses(): readonly KeyPose[];
   /** Sample to show at a label of the axis: its own, or, beyond its ends, round the loop or the nearest. */
   sampleAt(label: number): number;
 }
+
+/** A point of the source by its name; −1 where there is none. */
+export const pointIndex = (source: FrameSource, name: string | null): number =>
+  name === null ? -1 : source.pointNames.indexOf(name);

@@ -2,7 +2,12 @@ import { aroundContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import { asPlayed, type PreparedShot, sampleAt } from '@ypsigraph/core/motion/prepared-shot';
-import type { FrameSource } from './frame-source.ts';
+import { jointParts } from '@ypsigraph/core/measure/parts';
+import { activityRows } from '@ypsigraph/core/measure/attention/activity';
+import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
+import { jointTurn } from '@ypsigraph/core/signal/joint-turn';
+import { exercisePoint } from './exercise-point.ts';
+import type { FigureFacts, FrameSource, Signal, SignalName } from './frame-source.ts';
 
 /**
  * A motion shot as a source of frames: every frame of the file is shown, and what is measured is told on the frames that show it.  Paths are
@@ -19,14 +24,24 @@ export class MotionSource implements FrameSource {
   private readonly judged = new Map<number, PathFaults>();
   private readonly steps = new Map<number, Float64Array>();
 
+  private readonly signals = new Map<string, Signal | undefined>();
+  private rows: ReadonlyMap<string, Float64Array> | undefined;
+
   /** As it is shown: every frame of the file. */
   readonly shot: PreparedShot;
-  /** Poses are held, or one stands too long: fewer are measured than are shown. */
   readonly folded: boolean;
+  readonly figure: FigureFacts;
+  readonly leading: number;
+  readonly parts: readonly string[];
+  private readonly partsOfPoints: readonly string[];
 
   constructor(readonly measured: PreparedShot) {
     const shot = asPlayed(measured);
     this.shot = shot;
+    this.figure = { shown: shot, measured };
+    this.leading = exercisePoint(shot);
+    this.partsOfPoints = jointParts(shot);
+    this.parts = [...new Set(this.partsOfPoints)];
     this.folded = measured.exposures.blocking || measured.motion.frames !== shot.motion.frames;
     this.frames = shot.motion.frames;
     this.fps = shot.fps;
@@ -89,6 +104,52 @@ export class MotionSource implements FrameSource {
     return remember(this.steps, point, () => pathSteps(this.path(point)).map((step) => (100 * step) / legLength));
   }
 
+  partOf(point: number): string {
+    return this.partsOfPoints[point] ?? 'spine';
+  }
+
+  signal(point: number, name: SignalName): Signal | undefined {
+    return remember(this.signals, `${name} ${point}`, () => this.makeSignal(point, name));
+  }
+
+  private makeSignal(point: number, name: SignalName): Signal | undefined {
+    const { shot } = this;
+    const { axes, scale, roles, world, motion } = shot;
+    if (name === 'speed') return { values: this.speeds(point), unit: '% of a leg a frame', steps: true };
+    if (name === 'turn' || name === 'turn in the world')
+      return { values: jointTurn(shot, point, name === 'turn' ? 'local' : 'world'), unit: '°', steps: false };
+    const hips = roles.hips;
+    if (name === 'distance to the hips' && (hips === undefined || hips === point)) return undefined;
+    const n = motion.joints.length;
+    const values = new Float64Array(this.frames);
+    for (let f = 0; f < this.frames; f++) {
+      let square = 0;
+      let height = 0;
+      for (let c = 0; c < 3; c++) {
+        const own = world.positions[3 * (f * n + point) + c]!;
+        height += own * axes.up[c]!;
+        if (hips !== undefined) square += (own - world.positions[3 * (f * n + hips) + c]!) ** 2;
+      }
+      values[f] = (100 * (name === 'height' ? height : Math.sqrt(square))) / scale.legLength;
+    }
+    return { values, unit: '% of a leg', steps: false };
+  }
+
+  activity(part: string): Float64Array {
+    if (!this.rows) {
+      const groups = this.parts.map((own) =>
+        this.partsOfPoints.flatMap((other, joint) => (other === own ? [joint] : [])),
+      );
+      const rows = activityRows(this.shot, groups);
+      this.rows = new Map(this.parts.map((own, k) => [own, rows[k]!]));
+    }
+    return this.rows.get(part) ?? new Float64Array(Math.max(0, this.frames - 1));
+  }
+
+  keyPoses(): readonly KeyPose[] {
+    return keyPoses(this.measured);
+  }
+
   sampleAt(label: number): number {
     const period = this.loop === 'repeat' ? this.frames - 1 : this.frames;
     const at = label - this.first;
@@ -98,8 +159,7 @@ export class MotionSource implements FrameSource {
   }
 }
 
-function remember<V>(known: Map<number, V>, key: number, make: () => V): V {
-  let value = known.get(key);
-  if (value === undefined) known.set(key, (value = make()));
-  return value;
+function remember<K, V>(known: Map<K, V>, key: K, make: () => V): V {
+  if (!known.has(key)) known.set(key, make());
+  return known.get(key) as V;
 }

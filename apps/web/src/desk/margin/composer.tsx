@@ -1,35 +1,35 @@
-import { X } from 'lucide-react';
+import { Pencil, X } from 'lucide-react';
 import { useEffect, useRef } from 'react';
+import { Weight } from '@ypsigraph/contract/marks';
+import { Stage } from '@ypsigraph/contract/vocabulary';
+import { sayMark } from '@ypsigraph/core/mark/mark';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { Hint } from '../../kit/hint.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
-import type { Draft } from './draft.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
+import { type Draft, measured, newDraft } from './draft.ts';
 import { KINDS, KindSign } from './kinds.tsx';
+import { Numbers } from './numbers.tsx';
+import { Phrases } from './phrases.tsx';
 
 interface Props {
+  readonly source: FrameSource | undefined;
+  readonly stage: Stage;
   readonly draft: Draft | undefined;
   readonly setDraft: (draft: Draft | undefined) => void;
   readonly onMake: (draft: Draft) => void;
+  readonly pencil: boolean;
+  readonly setPencil: (on: boolean) => void;
 }
 
-/** A new mark at a frame, without words yet. */
-export const newDraft = (kind: Draft['kind'], from: number, to: number, joint: string | null): Draft => ({
-  kind,
-  from,
-  to,
-  joint,
-  words: '',
-  key: crypto.randomUUID(),
-});
-
-/** Where a mark is written: its kind, its frames, its joint, its words. What is typed is kept from one keystroke to the next. */
-export function Composer({ draft, setDraft, onMake }: Props) {
+/** Where a mark is written: its kind, its place, what is measured there and what is wanted, its words. What is typed is kept. */
+export function Composer({ source, stage, draft, setDraft, onMake, pencil, setPencil }: Props) {
   const clock = useClock();
   const words = useRef<HTMLTextAreaElement>(null);
   const asked = useDesk((state) => state.asked);
-  const joint = useDesk((state) => state.joint);
+  const point = useDesk((state) => state.point);
   const answered = useRef(asked?.count ?? 0);
   const wantsFocus = useRef(false);
 
@@ -37,31 +37,35 @@ export function Composer({ draft, setDraft, onMake }: Props) {
     if (!asked || asked.count === answered.current) return;
     answered.current = asked.count;
     const { frame } = clock.get();
-    setDraft(draft ? { ...draft, kind: asked.kind } : newDraft(asked.kind, frame, frame, joint));
+    setDraft(draft ? ofKind(draft, asked.kind) : newDraft(asked.kind, frame, frame, point));
     clock.pause();
     wantsFocus.current = true;
-  }, [asked, clock, draft, joint, setDraft]);
+  }, [asked, clock, draft, point, setDraft]);
   // The words' field may only come with the draft: it is focused once it is there.
   useEffect(() => {
     if (!wantsFocus.current || !words.current) return;
     wantsFocus.current = false;
     words.current.focus();
   });
+  // Wherever its place was changed, the numbers follow.
+  useEffect(() => {
+    if (draft?.moved) setDraft(measured(draft, source));
+  }, [draft, setDraft, source]);
 
   const begin = (kind: Draft['kind']): void => {
     const { frame } = clock.get();
     clock.pause();
-    setDraft(draft ? { ...draft, kind } : newDraft(kind, frame, frame, joint));
+    setDraft(draft ? ofKind(draft, kind) : newDraft(kind, frame, frame, point));
     wantsFocus.current = true;
   };
   const ready = draft !== undefined && draft.words.trim() !== '' && draft.from <= draft.to;
   const make = (): void => {
-    if (draft && ready) onMake({ ...draft, words: draft.words.trim() });
+    if (draft && ready) onMake(draft);
   };
 
   return (
-    <section aria-label="New mark" className="border-t border-edge-strong bg-paper p-2.5">
-      <div className="flex flex-wrap gap-1" role="group" aria-label="Kind of mark">
+    <section aria-label="New mark" className="border-t border-edge-strong bg-paper p-2">
+      <div className="flex flex-wrap gap-0.5" role="group" aria-label="Kind of mark">
         {KINDS.map(({ kind, key, about }) => (
           <Hint key={kind} text={about} shortcut={key} side="top">
             <Button
@@ -79,12 +83,14 @@ export function Composer({ draft, setDraft, onMake }: Props) {
         ))}
       </div>
       {draft && (
-        <div className="mt-2 space-y-2">
-          <Frames draft={draft} setDraft={setDraft} />
+        <div className="mt-1.5 max-h-[46vh] space-y-1.5 overflow-y-auto" data-testid="composer">
+          <Place draft={draft} setDraft={setDraft} />
+          <Told draft={draft} />
+          <Numbers draft={draft} setDraft={setDraft} />
           <textarea
             ref={words}
             aria-label="Words of the mark"
-            className={`${INPUT} min-h-20 resize-y border-l-2 border-l-instructor-line`}
+            className={`${INPUT} min-h-16 resize-y border-l-2 border-l-instructor-line`}
             placeholder="What is wrong, and what you want instead"
             maxLength={4000}
             value={draft.words}
@@ -94,12 +100,45 @@ export function Composer({ draft, setDraft, onMake }: Props) {
               if (event.key === 'Escape') event.currentTarget.blur();
             }}
           />
+          <Phrases draft={draft} setDraft={setDraft} />
+          <div className="flex flex-wrap items-center gap-1">
+            <Choice
+              label="Weight"
+              value={draft.weight}
+              options={Weight.options}
+              onChange={(weight) => setDraft({ ...draft, weight })}
+            />
+            <Choice
+              label="Stage it is for"
+              value={draft.stage ?? stage}
+              options={Stage.options}
+              onChange={(own) => setDraft({ ...draft, stage: own })}
+            />
+            <Button
+              look="quiet"
+              on={pencil}
+              className="!min-h-6 px-1.5 text-xs"
+              title="Draw on the paper with the pencil"
+              onClick={() => setPencil(!pencil)}
+            >
+              <Pencil size={12} /> {draft.lines.length > 0 ? draft.lines.length : 'draw'}
+            </Button>
+            {draft.lines.length > 0 && (
+              <Button
+                look="quiet"
+                className="!min-h-6 px-1.5 text-xs"
+                onClick={() => setDraft({ ...draft, lines: draft.lines.slice(0, -1) })}
+              >
+                Rub out
+              </Button>
+            )}
+          </div>
           <div className="flex items-center justify-between">
             <Button look="quiet" onClick={() => setDraft(undefined)}>
               Discard
             </Button>
             <Button look="instructor" disabled={!ready} onClick={make} title="Ctrl+Enter">
-              Make the mark
+              {draft.changes ? 'Change the mark' : 'Make the mark'}
             </Button>
           </div>
         </div>
@@ -108,16 +147,66 @@ export function Composer({ draft, setDraft, onMake }: Props) {
   );
 }
 
-function Frames({ draft, setDraft }: { draft: Draft; setDraft: (draft: Draft) => void }) {
+/** Numbers of one kind say nothing about another: they are measured anew. */
+const ofKind = (draft: Draft, kind: Draft['kind']): Draft =>
+  draft.kind === kind ? draft : { ...draft, kind, payload: null, moved: true };
+
+/** What is there and what is wanted, in words. */
+function Told({ draft }: { draft: Draft }) {
+  if (!draft.payload) return null;
+  const { now, wanted } = sayMark(draft.payload, draft);
+  if (now === '' && wanted === '') {
+    return draft.kind === 'note' ? null : (
+      <p className="text-xs text-graphite">
+        Nothing of this kind can be measured here: choose a point and frames, or say it in words.
+      </p>
+    );
+  }
+  return (
+    <dl className="grid grid-cols-[3.2rem_1fr] text-xs" data-testid="told">
+      <dt className="text-graphite">now</dt>
+      <dd>{now}</dd>
+      <dt className="text-graphite">wanted</dt>
+      <dd className="text-instructor">{wanted}</dd>
+    </dl>
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  readonly label: string;
+  readonly value: T;
+  readonly options: readonly T[];
+  readonly onChange: (value: T) => void;
+}
+
+function Choice<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
+  return (
+    <select
+      aria-label={label}
+      className="min-h-6 rounded-md border border-edge-strong bg-sheet px-1 text-xs"
+      value={value}
+      onChange={(event) => onChange(event.target.value as T)}
+    >
+      {options.map((option) => (
+        <option key={option} value={option}>
+          {option}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Its frames and its point. */
+function Place({ draft, setDraft }: { draft: Draft; setDraft: (draft: Draft) => void }) {
   const first = useClockValue((state) => state.first);
   const last = useClockValue((state) => state.last);
-  const chosen = useDesk((state) => state.joint);
+  const chosen = useDesk((state) => state.point);
   const number = (label: string, value: number, change: (value: number) => Draft) => (
     <label className="text-xs text-graphite">
       {label}{' '}
       <input
         type="number"
-        className={`frame-number ${INPUT} !w-16`}
+        className={`frame-number ${INPUT} !min-h-6 !w-14 !px-1`}
         value={value}
         min={first}
         max={last}
@@ -126,22 +215,26 @@ function Frames({ draft, setDraft }: { draft: Draft; setDraft: (draft: Draft) =>
     </label>
   );
   return (
-    <div className="flex flex-wrap items-center gap-x-2 gap-y-1">
-      {number('from', draft.from, (from) => ({ ...draft, from, to: Math.max(from, draft.to) }))}
-      {number('to', draft.to, (to) => ({ ...draft, to, from: Math.min(to, draft.from) }))}
-      {draft.joint === null ? (
+    <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+      {number('from', draft.from, (from) => ({ ...draft, from, to: Math.max(from, draft.to), moved: true }))}
+      {number('to', draft.to, (to) => ({ ...draft, to, from: Math.min(to, draft.from), moved: true }))}
+      {draft.point === null ? (
         <Button
           look="quiet"
-          className="text-xs"
+          className="!min-h-6 text-xs"
           disabled={chosen === null}
-          onClick={() => setDraft({ ...draft, joint: chosen })}
+          onClick={() => setDraft({ ...draft, point: chosen, moved: true })}
         >
-          {chosen === null ? 'no joint chosen' : `at ${chosen}`}
+          {chosen === null ? 'no point chosen' : `at ${chosen}`}
         </Button>
       ) : (
         <span className="inline-flex items-center gap-1 rounded-md border border-edge-strong px-1.5 text-xs">
-          {draft.joint}
-          <button type="button" aria-label="Without a joint" onClick={() => setDraft({ ...draft, joint: null })}>
+          {draft.point}
+          <button
+            type="button"
+            aria-label="Without a point"
+            onClick={() => setDraft({ ...draft, point: null, moved: true })}
+          >
             <X size={11} />
           </button>
         </span>

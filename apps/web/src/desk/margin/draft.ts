@@ -1,12 +1,76 @@
-import type { MarkKind } from '@ypsigraph/contract/vocabulary';
+import type { NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
+import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
+import { measureMark } from '@ypsigraph/core/mark/mark';
+import type { MarkPlace, Quote } from '@ypsigraph/core/mark/payload';
+import type { FrameSource } from '../frames/frame-source.ts';
 
-/** A mark as it is being written. */
+/** A mark as it is being written, or written anew. */
 export interface Draft {
   readonly kind: MarkKind;
   readonly from: number;
   readonly to: number;
-  readonly joint: string | null;
+  readonly point: string | null;
+  readonly part: string | null;
+  readonly weight: Weight;
+  /** Null for the stage of the revision. */
+  readonly stage: Stage | null;
   readonly words: string;
+  readonly payload: Payload | null;
+  readonly lines: readonly PencilLine[];
+  /** Of a breakdown its own label, between the two. */
+  readonly breakdown?: number;
   /** Becomes the mark's id, so that sending it twice makes one mark. */
   readonly key: string;
+  /** The mark that is being changed, and the version it was seen at. */
+  readonly changes?: { readonly id: string; readonly version: number };
+  /** Its place has changed since it was measured. */
+  readonly moved?: boolean;
+}
+
+/** A new mark at a place, without words yet. */
+export const newDraft = (kind: MarkKind, from: number, to: number, point: string | null): Draft => ({
+  kind,
+  from,
+  to,
+  point,
+  part: null,
+  weight: 'should',
+  stage: null,
+  words: '',
+  payload: null,
+  lines: [],
+  key: crypto.randomUUID(),
+  moved: true,
+});
+
+const placeOf = ({ from, to, point, part, breakdown }: Draft): MarkPlace => ({
+  from,
+  to,
+  point,
+  part,
+  ...(breakdown !== undefined && { breakdown }),
+});
+
+/**
+ * The draft with its numbers as they are at its place. What was asked for by hand stays asked for as long as the kind stays the same; a
+ * finding's reading is kept as it was quoted.
+ */
+export function measured(draft: Draft, source: FrameSource | undefined): Draft {
+  if (!source?.figure || !(draft.from <= draft.to)) return { ...draft, moved: false };
+  const quote: Quote | undefined = draft.payload?.kind === draft.kind ? draft.payload.quote : undefined;
+  const payload = measureMark(draft.kind, source.figure.measured, placeOf(draft), quote) as Payload;
+  return { ...draft, payload, moved: false };
+}
+
+/** What goes to the server. */
+export function asNewMark({
+  breakdown: _breakdown,
+  changes: _changes,
+  moved: _moved,
+  stage,
+  lines,
+  words,
+  ...rest
+}: Draft): NewMark {
+  return { ...rest, words: words.trim(), lines: [...lines], ...(stage && { stage }) };
 }

@@ -1,7 +1,11 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
+import { quoteOf } from '@ypsigraph/core/mark/quote';
+import { measureMark } from '@ypsigraph/core/mark/mark';
 import { READING_KINDS } from '@ypsigraph/core/measure/registry';
+import type { Payload } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
-import type { Draft } from './draft.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
+import { type Draft, newDraft } from './draft.ts';
 
 /** The joint that shows a part best: its tip. */
 const TIP_ROLES: Readonly<Record<string, string>> = {
@@ -12,8 +16,11 @@ const TIP_ROLES: Readonly<Record<string, string>> = {
   spine: 'chest',
 };
 
+/** One name for a finding, the same each time the shot is judged. */
+export const findingKey = ({ reading }: Finding): string => `${reading.id} ${reading.part ?? ''}`;
+
 /** The joint a reading is about, by name; null where it is the whole body's. */
-export function findingJoint({ reading }: Finding, report: StoredReport): string | null {
+export function findingPoint({ reading }: Finding, report: StoredReport): string | null {
   const named = (reading.detail as { joint?: string } | undefined)?.joint;
   if (named !== undefined) return named;
   const role =
@@ -21,17 +28,33 @@ export function findingJoint({ reading }: Finding, report: StoredReport): string
   return role === undefined ? null : (report.roles[role] ?? null);
 }
 
-/** A finding as a mark to be written: its kind, frames and joint filled in, its numbers and the reason in words. */
-export function findingDraft(finding: Finding, report: StoredReport): Omit<Draft, 'key'> {
+/** The labels a finding's mark stands at: those of its worst reading, or the whole shot. */
+export function findingSpan({ reading }: Finding, report: StoredReport): { from: number; to: number } {
   const last = report.firstFrame + report.frames - 1;
-  const frames = finding.reading.frames?.length ? finding.reading.frames : [report.firstFrame, last];
+  const detail = reading.detail as { from?: number; to?: number } | undefined;
+  const lasting = detail?.from !== undefined && detail.to !== undefined ? [detail.from, detail.to] : [];
+  const frames = lasting.length > 0 ? lasting : reading.frames?.length ? reading.frames : [report.firstFrame, last];
   const within = (label: number): number => Math.min(last, Math.max(report.firstFrame, Math.round(label)));
+  return { from: within(Math.min(...frames)), to: within(Math.max(...frames)) };
+}
+
+/** A finding as a mark of its kind to be written: frames, point and part, its numbers, and the reason in words. */
+export function findingDraft(finding: Finding, report: StoredReport, source: FrameSource | undefined): Draft {
+  const { from, to } = findingSpan(finding, report);
+  const kind = READING_KINDS.get(finding.reading.id)?.mark ?? 'note';
+  const point = findingPoint(finding, report);
+  const quote = quoteOf(finding);
+  const payload = (
+    source?.figure
+      ? measureMark(kind, source.figure.measured, { from, to, point, part: finding.reading.part ?? null }, quote)
+      : null
+  ) as Payload | null;
   const { say } = finding;
   return {
-    kind: READING_KINDS.get(finding.reading.id)?.mark ?? 'note',
-    from: within(Math.min(...frames)),
-    to: within(Math.max(...frames)),
-    joint: findingJoint(finding, report),
+    ...newDraft(kind, from, to, point),
+    part: finding.reading.part ?? null,
+    payload,
     words: `${say[0]!.toUpperCase()}${say.slice(1)}. ${finding.gauge.why}`,
+    moved: false,
   };
 }

@@ -1,56 +1,82 @@
 import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
-import { useMemo } from 'react';
-import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
-import type { Reading } from '@ypsigraph/core/measure/reading';
-import { gaugesOf } from '@ypsigraph/contract/gauges-of';
+import { useState } from 'react';
+import type { Finding } from '@ypsigraph/core/gauge/findings';
+import { sayQuote, quoteOf } from '@ypsigraph/core/mark/quote';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
-import { useReport } from '../../api/data.ts';
+import { attempt } from '../../api/attempt.ts';
+import { send } from '../../api/client.ts';
+import { refreshShot } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
+import { INPUT } from '../../kit/field.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import type { Draft } from './draft.ts';
-import { findingDraft, findingJoint } from './finding-draft.ts';
+import type { Judged } from '../judged.ts';
+import { findingKey, findingPoint } from './finding-draft.ts';
 
 interface Props {
   readonly shot: Shot;
   readonly revision: Revision;
+  readonly judged: Judged;
   /** Left out where no mark can be made. */
-  readonly onTake: ((draft: Draft) => void) | undefined;
+  readonly onTake: ((finding: Finding) => void) | undefined;
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
 }
 
-/** Readings outside their bands, the heaviest first, folded away: watch first. A finding becomes a mark only by being taken. */
-export function FindingsFold({ shot, revision, onTake }: Props) {
-  const clock = useClock();
-  const { stage } = revision;
-  const { data: report } = useReport(revision);
-  const judgements = useMemo(
-    () =>
-      report
-        ? judgeShot(gaugesOf(shot.brief), report as { readings: Reading[]; unmade: typeof report.unmade }, stage)
-        : undefined,
-    [report, shot.brief, stage],
+/** Puts a finding aside for this shot with a reason, or takes it back. */
+export const dismiss = (shot: string, { reading }: Finding, reason: string | null): Promise<boolean> =>
+  attempt(async () =>
+    refreshShot(
+      await send<Shot>('POST', `/api/shots/${shot}/dismissals`, {
+        reading: reading.id,
+        part: reading.part ?? null,
+        reason,
+      }),
+    ),
   );
-  if (!report || !judgements || shot.brief.kind === 'any') return null;
-  const { findings: found, judged, unjudged } = judgements;
+
+/** Readings outside their bands, the heaviest first, folded away: watch first. A finding becomes a mark only by being taken. */
+export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChange }: Props) {
+  const clock = useClock();
+  const picked = useDesk((state) => state.picked);
+  const lit = useDesk((state) => state.lit);
+  const [putting, setPutting] = useState<string>();
+  const { report, judgements, findings, aside } = judged;
+  if (!report || !judgements) return null;
+  const { judged: count, unjudged } = judgements;
   const reasons = [...new Set(unjudged.map(({ why }) => why))];
+  const nothing = findings.length + reasons.length + aside.length === 0;
   const show = (finding: Finding): void => {
     const [first] = finding.frames;
     if (first !== undefined) clock.seek(first);
-    const joint = findingJoint(finding, report);
-    if (joint !== null) useDesk.getState().set({ joint, path: true });
+    const point = findingPoint(finding, report);
+    const { lenses, set } = useDesk.getState();
+    set({
+      picked: findingKey(finding),
+      ...(point !== null && { point, lenses: new Set([...lenses, 'path']) }),
+    });
   };
   return (
-    <Collapsible.Root className="border-b border-edge text-xs" disabled={found.length + reasons.length === 0}>
+    <Collapsible.Root
+      className="border-b border-edge text-xs"
+      disabled={nothing}
+      open={open}
+      onOpenChange={onOpenChange}
+    >
       <Collapsible.Trigger className="group flex w-full items-center gap-1 px-2 py-1.5 enabled:hover:bg-wash disabled:cursor-default">
         <ChevronRight
           size={13}
-          className={`transition-transform group-data-[state=open]:rotate-90 ${found.length + reasons.length === 0 ? 'invisible' : ''}`}
+          className={`transition-transform group-data-[state=open]:rotate-90 ${nothing ? 'invisible' : ''}`}
         />
         <span className="font-semibold">Findings</span>
         <span className="ml-auto text-graphite">
-          {judged === 0 ? 'nothing could be judged' : found.length === 0 ? `none at ${stage}` : found.length}
-          {judged > 0 && unjudged.length > 0 && `, ${unjudged.length} not judged`}
+          {count === 0
+            ? 'nothing could be judged'
+            : findings.length === 0
+              ? `none at ${revision.stage}`
+              : findings.length}
+          {count > 0 && unjudged.length > 0 && `, ${unjudged.length} not judged`}
         </span>
       </Collapsible.Trigger>
       <Collapsible.Content>
@@ -62,33 +88,112 @@ export function FindingsFold({ shot, revision, onTake }: Props) {
           </ul>
         )}
         <ul className="pb-1" data-testid="findings">
-          {found.map((finding, key) => (
-            <li key={key} className="flex items-start gap-1.5 px-2 py-1 hover:bg-wash">
-              <Shape finding={finding} />
-              <button
-                type="button"
-                className="flex-1 text-left"
-                title={finding.gauge.why}
-                onClick={() => show(finding)}
+          {findings.map((finding) => {
+            const key = findingKey(finding);
+            return (
+              <li
+                key={key}
+                data-picked={picked === key}
+                className={`px-2 py-1 ${picked === key ? 'bg-wash outline-1 -outline-offset-1 outline-edge-strong' : lit === key ? 'bg-wash' : ''}`}
+                onPointerEnter={() => useDesk.getState().set({ lit: key })}
+                onPointerLeave={() => useDesk.getState().set({ lit: null })}
               >
-                {finding.say}
-              </button>
-              {onTake && (
-                <Button
-                  className="!min-h-5 px-1.5 text-2xs"
-                  onClick={() => {
-                    show(finding);
-                    onTake({ ...findingDraft(finding, report), key: crypto.randomUUID() });
-                  }}
-                >
-                  Take
-                </Button>
-              )}
-            </li>
-          ))}
+                <div className="flex items-start gap-1.5">
+                  <Shape finding={finding} />
+                  <button
+                    type="button"
+                    className="flex-1 text-left"
+                    title={finding.gauge.why}
+                    onClick={() => show(finding)}
+                  >
+                    {finding.say}
+                    <Wanted finding={finding} />
+                  </button>
+                  {onTake && (
+                    <span className="flex shrink-0 flex-col gap-0.5">
+                      <Button
+                        className="!min-h-5 px-1.5 text-2xs"
+                        onClick={() => {
+                          show(finding);
+                          onTake(finding);
+                        }}
+                      >
+                        Take
+                      </Button>
+                      <Button
+                        look="quiet"
+                        className="!min-h-5 px-1.5 text-2xs"
+                        onClick={() => setPutting(putting === key ? undefined : key)}
+                      >
+                        Put aside
+                      </Button>
+                    </span>
+                  )}
+                </div>
+                {putting === key && (
+                  <PutAside
+                    onReason={(reason) => {
+                      setPutting(undefined);
+                      void dismiss(shot.id, finding, reason);
+                    }}
+                  />
+                )}
+              </li>
+            );
+          })}
         </ul>
+        {onTake && aside.length > 0 && (
+          <ul className="border-t border-edge px-2 py-1 text-graphite" data-testid="aside">
+            {aside.map(({ finding, reason }) => (
+              <li key={findingKey(finding)} className="flex items-start gap-1.5 py-0.5">
+                <span className="flex-1">
+                  Put aside: {finding.say}. {reason}
+                </span>
+                <Button
+                  look="quiet"
+                  className="!min-h-5 px-1.5 text-2xs"
+                  onClick={() => void dismiss(shot.id, finding, null)}
+                >
+                  Take back
+                </Button>
+              </li>
+            ))}
+          </ul>
+        )}
       </Collapsible.Content>
     </Collapsible.Root>
+  );
+}
+
+/** What the gauge allows, beside what is there. */
+function Wanted({ finding }: { finding: Finding }) {
+  const { wanted } = sayQuote(quoteOf(finding));
+  return wanted === '' ? null : <span className="block text-2xs text-graphite">wanted: {wanted}</span>;
+}
+
+function PutAside({ onReason }: { onReason: (reason: string) => void }) {
+  const [reason, setReason] = useState('');
+  return (
+    <form
+      className="mt-1 flex gap-1 pl-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim() !== '') onReason(reason.trim());
+      }}
+    >
+      <input
+        autoFocus
+        aria-label="Why it is no fault here"
+        placeholder="Why it is no fault here"
+        maxLength={500}
+        className={`${INPUT} !min-h-6 text-xs`}
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
+      <Button type="submit" className="!min-h-6 text-2xs" disabled={reason.trim() === ''}>
+        Put aside
+      </Button>
+    </form>
   );
 }
 

@@ -1,32 +1,48 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import type { NewMark, Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Mark } from '@ypsigraph/contract/marks';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
+import type { Finding } from '@ypsigraph/core/gauge/findings';
+import { met } from '@ypsigraph/core/mark/mark';
+import type { Met } from '@ypsigraph/core/mark/payload';
 import type { RequestError } from '../../api/client.ts';
 import { Button } from '../../kit/button.tsx';
+import type { FrameSource } from '../frames/frame-source.ts';
+import type { Judged } from '../judged.ts';
 import { Composer } from './composer.tsx';
-import type { Draft } from './draft.ts';
-import { type Pending, useOutgoing } from './outgoing.ts';
-import { MarkCard } from './mark-card.tsx';
+import { asNewMark, type Draft } from './draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
+import { MarkCard } from './mark-card.tsx';
+import { type Pending, useOutgoing } from './outgoing.ts';
 import { ReadingsFold } from './readings-fold.tsx';
 
 interface Props {
   readonly shot: Shot;
   readonly revision: Revision;
+  readonly source: FrameSource | undefined;
+  readonly judged: Judged;
   readonly role: Role;
+  readonly canMark: boolean;
   readonly draft: Draft | undefined;
   readonly setDraft: (draft: Draft | undefined) => void;
+  readonly onTake: (finding: Finding) => void;
+  readonly findingsOpen: boolean;
+  readonly onFindingsOpen: (open: boolean) => void;
+  readonly pencil: boolean;
+  readonly setPencil: (on: boolean) => void;
 }
 
 /** The column beside the paper: what was said, in order of frames, and where the next mark is written. */
-export function Margin({ shot, revision, role, draft, setDraft }: Props) {
+export function Margin(props: Props) {
+  const { shot, revision, source, judged, role, canMark, draft, setDraft } = props;
   const [every, setEvery] = useState(false);
   const refused = (pending: Pending, error: RequestError): void => {
     toast.error(error.message);
     // What was refused goes back into the composer, so that not a word of it is lost.
-    const body = pending.body as Partial<NewMark>;
-    if (body.kind !== undefined) setDraft({ ...(body as Draft), key: crypto.randomUUID() });
+    const body = pending.body as Partial<Draft>;
+    if (body.kind !== undefined && body.words !== undefined && body.from !== undefined)
+      setDraft({ ...(body as Draft), key: crypto.randomUUID() });
   };
   const { waiting, add } = useOutgoing(shot.id, refused);
   const byId = new Map(shot.revisions.map((r) => [r.id, r]));
@@ -39,11 +55,24 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
   const own = shot.marks.filter((mark) => mark.revision === revision.id);
   const shown = (every ? shot.marks : [...own, ...carried]).toSorted((a, b) => a.from - b.from || a.to - b.to);
   const staff = role !== 'student';
-  const canMark = staff && revision.state !== 'withdrawn' && revision.state !== 'signed off';
+  const now = useMet(source, carried);
 
   const make = (made: Draft): void => {
-    add({ key: made.key, path: `/api/revisions/${revision.id}/marks`, body: made });
+    const { key, ...body } = asNewMark(made);
+    if (made.changes) {
+      const { id, version } = made.changes;
+      add({ key, method: 'PATCH', path: `/api/marks/${id}`, body: { ...body, version } });
+    } else add({ key, path: `/api/revisions/${revision.id}/marks`, body: { ...body, key } });
     setDraft(undefined);
+    props.setPencil(false);
+  };
+  const change = (mark: Mark): void => {
+    const { id, version, kind, from, to, point, part, weight, stage, payload, lines, words } = mark;
+    setDraft({
+      ...{ kind, from, to, point, part, weight, stage, payload, lines, words },
+      key: crypto.randomUUID(),
+      changes: { id, version },
+    });
   };
 
   return (
@@ -54,8 +83,17 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
         <FromStudent revision={revision} />
         <FromInstructor revision={revision} />
-        {staff && <FindingsFold shot={shot} revision={revision} onTake={canMark ? setDraft : undefined} />}
-        <ReadingsFold revision={revision} />
+        {staff && (
+          <FindingsFold
+            shot={shot}
+            revision={revision}
+            judged={judged}
+            onTake={canMark ? props.onTake : undefined}
+            open={props.findingsOpen}
+            onOpenChange={props.onFindingsOpen}
+          />
+        )}
+        <ReadingsFold shot={shot} revision={revision} />
         {shown.length === 0 && (
           <p className="px-3 py-6 text-center text-graphite">
             {staff
@@ -73,6 +111,8 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
               earlier={mark.revision !== revision.id}
               role={role}
               addOutgoing={add}
+              met={mark.revision === revision.id ? undefined : now.get(mark.id)}
+              onChange={canMark && mark.revision === revision.id ? change : undefined}
             />
           ))}
         </ul>
@@ -90,9 +130,41 @@ export function Margin({ shot, revision, role, draft, setDraft }: Props) {
           </div>
         ) : null}
       </div>
-      {canMark && <Composer draft={draft} setDraft={setDraft} onMake={make} />}
+      {canMark && (
+        <Composer
+          source={source}
+          stage={revision.stage}
+          draft={draft}
+          setDraft={setDraft}
+          onMake={make}
+          pencil={props.pencil}
+          setPencil={props.setPencil}
+        />
+      )}
     </aside>
   );
+}
+
+/** How the revision on the desk stands against what earlier marks want. Worked out after the first picture: the paper comes first. */
+function useMet(source: FrameSource | undefined, marks: readonly Mark[]): ReadonlyMap<string, Met> {
+  const [told, setTold] = useState<{ source: FrameSource; key: string; met: ReadonlyMap<string, Met> }>();
+  const key = marks.map(({ id, version }) => `${id} ${version}`).join();
+  const current = told && told.source === source && told.key === key;
+  useEffect(() => {
+    if (current || !source?.figure || marks.length === 0) return undefined;
+    const { measured } = source.figure;
+    const timer = setTimeout(() => {
+      const found = new Map<string, Met>();
+      for (const mark of marks) {
+        const own = mark.payload ? met({ ...mark, payload: mark.payload }, measured) : undefined;
+        if (own) found.set(mark.id, own);
+      }
+      setTold({ source, key, met: found });
+    }, 50);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the key stands for the marks
+  }, [source, key, current]);
+  return current ? told.met : new Map();
 }
 
 function FromStudent({ revision }: { revision: Revision }) {

@@ -1,6 +1,10 @@
 import { useState } from 'react';
-import type { Mark, Revision } from '@ypsigraph/contract/shots';
+import type { Mark } from '@ypsigraph/contract/marks';
+import type { Revision } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
+import { sayMark } from '@ypsigraph/core/mark/mark';
+import type { Met } from '@ypsigraph/core/mark/payload';
+import { TimingChart } from '../../charts/timing-chart.tsx';
 import { attempt } from '../../api/attempt.ts';
 import { send } from '../../api/client.ts';
 import { dropMark, refreshMark } from '../../api/data.ts';
@@ -21,6 +25,10 @@ interface Props {
   readonly earlier: boolean;
   readonly role: Role;
   readonly addOutgoing: (pending: Pending) => void;
+  /** How far the revision on the desk is from what it wants. */
+  readonly met: Met | undefined;
+  /** Left out where it can't be changed any more. */
+  readonly onChange?: ((mark: Mark) => void) | undefined;
 }
 
 const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;
@@ -29,14 +37,14 @@ export const framesText = ({ from, to }: Pick<Mark, 'from' | 'to'>): string =>
   from === to ? String(from) : `${from}–${to}`;
 
 /** One mark in the margin, with its answers and what can be done with it. */
-export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing }: Props) {
+export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, met, onChange }: Props) {
   const clock = useClock();
   const set = useDesk((state) => state.set);
   const lit = useDesk((state) => state.lit === mark.id);
   const done = mark.state === 'cleared' || mark.state === 'waived';
   const show = (): void => {
     clock.seek(mark.from);
-    if (mark.joint) set({ joint: mark.joint, path: true });
+    if (mark.point) set({ point: mark.point });
   };
   return (
     <li
@@ -52,7 +60,10 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing }:
         </span>
         <span className="frame-number font-medium">{framesText(mark)}</span>
         <span>{mark.kind}</span>
-        {mark.joint && <span className="text-graphite">{mark.joint}</span>}
+        {mark.point && <span className="text-graphite">{mark.point}</span>}
+        {mark.weight !== 'should' && (
+          <span className="rounded-sm border border-edge-strong px-1 text-2xs">{mark.weight}</span>
+        )}
         <span className="ml-auto inline-flex items-center gap-1 text-graphite">
           {earlier && (
             <span className="frame-number rounded-sm border border-edge-strong px-1 text-2xs">R{revision.number}</span>
@@ -60,6 +71,7 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing }:
           {mark.sent === null ? 'not sent' : `${STATE_SIGNS[mark.state]} ${mark.state}`}
         </span>
       </button>
+      <NowAndWanted mark={mark} met={met} />
       <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
       {mark.replies.map((reply) => (
         <p
@@ -72,12 +84,64 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing }:
           {reply.words}
         </p>
       ))}
-      {role === 'student' ? <Answer mark={mark} addOutgoing={addOutgoing} /> : <Judge mark={mark} shotId={shotId} />}
+      {role === 'student' ? (
+        <Answer mark={mark} addOutgoing={addOutgoing} />
+      ) : (
+        <Judge mark={mark} shotId={shotId} onChange={onChange} />
+      )}
     </li>
   );
 }
 
-function Judge({ mark, shotId }: { mark: Mark; shotId: string }) {
+/** What was measured when it was marked, what is wanted, and how the revision on the desk stands against that. */
+function NowAndWanted({ mark, met }: { mark: Mark; met: Met | undefined }) {
+  if (!mark.payload) return null;
+  const { now, wanted } = sayMark(mark.payload, mark);
+  if (now === '' && wanted === '') return null;
+  return (
+    <div className="mt-1 text-xs" data-testid="now-and-wanted">
+      {mark.payload.kind === 'spacing' && mark.payload.measured && !mark.payload.quote && (
+        <TimingChart
+          measured={mark.payload.measured.fractions}
+          wanted={mark.payload.wanted?.fractions ?? null}
+          first={mark.from}
+        />
+      )}
+      <dl className="grid grid-cols-[3.6rem_1fr]">
+        {now !== '' && (
+          <>
+            <dt className="text-graphite">{met ? 'then' : 'now'}</dt>
+            <dd>{now}</dd>
+          </>
+        )}
+        {met && (
+          <>
+            <dt className="text-graphite">now</dt>
+            <dd>
+              {met.now} {met.met ? '● as wanted' : '○ not yet'}
+            </dd>
+          </>
+        )}
+        {wanted !== '' && (
+          <>
+            <dt className="text-graphite">wanted</dt>
+            <dd className="text-instructor">{wanted}</dd>
+          </>
+        )}
+      </dl>
+    </div>
+  );
+}
+
+function Judge({
+  mark,
+  shotId,
+  onChange,
+}: {
+  mark: Mark;
+  shotId: string;
+  onChange: ((mark: Mark) => void) | undefined;
+}) {
   const takeAway = (): Promise<boolean> =>
     attempt(async () => {
       await send('DELETE', `/api/marks/${mark.id}`);
@@ -86,6 +150,11 @@ function Judge({ mark, shotId }: { mark: Mark; shotId: string }) {
   if (mark.sent === null) {
     return (
       <div className="mt-1 flex justify-end">
+        {onChange && (
+          <Button look="quiet" className="!min-h-6 text-xs" onClick={() => onChange(mark)}>
+            Change
+          </Button>
+        )}
         <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void takeAway()}>
           Take away
         </Button>

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef } from 'react';
-import type { Mark } from '@ypsigraph/contract/shots';
+import type { Mark } from '@ypsigraph/contract/marks';
 import { RequestError, send } from '../../api/client.ts';
 import { refreshMark } from '../../api/data.ts';
 import { useKept } from '../../api/kept.ts';
@@ -10,6 +10,8 @@ const RETRY_MS = 3_000;
 export interface Pending {
   readonly key: string;
   readonly path: string;
+  /** Default POST. */
+  readonly method?: 'POST' | 'PATCH';
   readonly body: unknown;
 }
 
@@ -38,7 +40,7 @@ export function useOutgoing(shotId: string, onRefused: (pending: Pending, error:
       while (current.current.length > 0) {
         const [next, ...rest] = current.current as [Pending, ...Pending[]];
         try {
-          await refreshMark(shotId, await send<Mark>('POST', next.path, next.body));
+          await refreshMark(shotId, await send<Mark>(next.method ?? 'POST', next.path, next.body));
         } catch (error) {
           // Somebody else has signed in meanwhile: it waits for whose it is.
           if (!(error instanceof RequestError) || error.passing || error.problem.type === 'another-person') return;

@@ -1,28 +1,44 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { sayReading } from '@ypsigraph/core/say/sentence';
+import { partName } from '@ypsigraph/core/say/part-names';
+import { MEASURES, TOPICS } from '@ypsigraph/core/measure/registry';
+import { isDue } from '@ypsigraph/core/gauge/gauge';
+import type { Reading } from '@ypsigraph/core/measure/reading';
+import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
 import { send } from '../../api/client.ts';
 import { refreshShot, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
+import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
+import { type Cell, readingRows, type Row } from './readings-rows.ts';
 
-/** Readings that only say how big something is are left to the report; here stand those that can be wrong. */
-const NEUTRAL = new Set([
-  'spacing.steps',
-  'cycle.length',
-  'cycle.cadence',
-  'exposure.pattern',
-  'gait.step',
-  'gait.froude',
-]);
+/** Readings that only say how big something is are left to the report. */
+const UNTOLD = new Set(['spacing.steps', 'activity']);
+
+/** Topic of every reading, by id. */
+const TOPIC_OF = new Map(
+  MEASURES.flatMap(({ topic, readings }) => readings.map((reading) => [reading.id, topic] as const)),
+);
 
 /** What was measured, folded away: first watch, then look. */
-export function ReadingsFold({ revision }: { revision: Revision }) {
-  const clock = useClock();
+export function ReadingsFold({ shot, revision }: { shot: Shot; revision: Revision }) {
   const { reading } = revision;
   const { data: report, error } = useReport(revision);
+  const { brief } = shot;
+  const topics = useMemo(() => {
+    const gauges = gaugesOf(brief).filter((gauge) => isDue(gauge, revision.stage));
+    const rows = readingRows(
+      ((report?.readings ?? []) as Reading[]).filter(({ id }) => !UNTOLD.has(id)),
+      gauges,
+    );
+    return TOPICS.map((topic) => ({ topic, rows: rows.filter(({ id }) => TOPIC_OF.get(id) === topic) })).filter(
+      (own) => own.rows.length > 0,
+    );
+  }, [report, brief, revision.stage]);
   const again = (): Promise<boolean> =>
     attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/read-again`)));
   if (reading.state === 'failed') {
@@ -53,20 +69,7 @@ export function ReadingsFold({ revision }: { revision: Revision }) {
       </p>
     );
   }
-  const telling = report.readings.filter((r) => !NEUTRAL.has(r.id) && r.value !== 0);
-  const facts = report.readings.filter((r) => NEUTRAL.has(r.id) && r.id !== 'spacing.steps');
-  const row = (r: (typeof report.readings)[number], key: number) => (
-    <li key={key}>
-      <button
-        type="button"
-        className="w-full px-2.5 py-0.5 text-left hover:bg-wash disabled:cursor-default"
-        disabled={!r.frames?.length}
-        onClick={() => r.frames?.[0] !== undefined && clock.seek(r.frames[0])}
-      >
-        {sayReading(r)}
-      </button>
-    </li>
-  );
+  const unmade = [...new Map(report.unmade.map(({ id, why }) => [`${id} ${why}`, { id, why }])).values()];
   return (
     <Collapsible.Root className="border-b border-edge text-xs">
       <Collapsible.Trigger className="group flex w-full items-center gap-1 px-2 py-1.5 hover:bg-wash">
@@ -74,24 +77,141 @@ export function ReadingsFold({ revision }: { revision: Revision }) {
         Readings
         <span className="ml-auto text-graphite">{report.readings.length} made</span>
       </Collapsible.Trigger>
-      <Collapsible.Content className="pb-2">
-        <ul>{facts.map(row)}</ul>
-        <ul>{telling.map(row)}</ul>
-        {report.unmade.length > 0 && (
+      <Collapsible.Content className="pb-2" data-testid="readings">
+        <table className="w-full table-fixed border-collapse">
+          <thead className="sr-only">
+            <tr>
+              <th>Reading</th>
+              <th>Left</th>
+              <th>Right</th>
+            </tr>
+          </thead>
+          {topics.map(({ topic, rows }) => (
+            <tbody key={topic}>
+              <tr>
+                <th
+                  colSpan={3}
+                  className="border-t border-edge bg-paper px-2 py-0.5 text-left font-display font-semibold"
+                >
+                  {topic}
+                </th>
+              </tr>
+              {rows.map((row) => (
+                <ReadingRow key={`${row.id} ${row.part}`} row={row} />
+              ))}
+            </tbody>
+          ))}
+        </table>
+        {unmade.length > 0 && (
           <ul className="mt-1 text-graphite">
-            {report.unmade.map(({ id, why }, key) => (
-              <li key={key} className="px-2.5 py-0.5">
+            {unmade.map(({ id, why }) => (
+              <li key={`${id} ${why}`} className="px-2 py-0.5">
                 {id}: not made, {why}
               </li>
             ))}
           </ul>
         )}
         {report.warnings.map((warning) => (
-          <p key={warning} className="px-2.5 py-0.5 text-graphite">
+          <p key={warning} className="px-2 py-0.5 text-graphite">
             {warning}
           </p>
         ))}
       </Collapsible.Content>
     </Collapsible.Root>
+  );
+}
+
+function ReadingRow({ row }: { row: Row }) {
+  const [open, setOpen] = useState(false);
+  const { left, right, middle } = row;
+  const cells = [left, right, middle].filter((cell) => cell !== undefined);
+  return (
+    <>
+      <tr className="border-t border-edge/60 align-top hover:bg-wash">
+        <th scope="row" className="w-[42%] px-2 py-0.5 text-left font-normal">
+          <button type="button" aria-expanded={open} className="text-left" onClick={() => setOpen(!open)}>
+            {row.name}
+            {row.part !== '' && (
+              <span className="text-graphite">
+                {' '}
+                {partName(row.part)
+                  .replace(/^the /, '')
+                  .replace(/^chain:/, '')}
+              </span>
+            )}
+          </button>
+        </th>
+        {middle ? (
+          <td colSpan={2} className="px-1 py-0.5">
+            <Value cell={middle} />
+          </td>
+        ) : (
+          <>
+            <td className="px-1 py-0.5">{left && <Value cell={left} side="L" />}</td>
+            <td className="px-1 py-0.5">{right && <Value cell={right} side="R" />}</td>
+          </>
+        )}
+      </tr>
+      {open && (
+        <tr>
+          <td colSpan={3} className="px-2 pb-1 text-graphite">
+            {cells.map((cell, k) => (
+              <p key={k}>{sayReading(cell.reading)}.</p>
+            ))}
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+/** A value with where it lies against its band; a click goes to the frame of the worst. */
+function Value({ cell, side }: { cell: Cell; side?: 'L' | 'R' }) {
+  const clock = useClock();
+  const [frame] = cell.frames;
+  const key = `${cell.reading.id} ${cell.reading.part ?? ''}`;
+  return (
+    <button
+      type="button"
+      disabled={frame === undefined}
+      onClick={() => frame !== undefined && clock.seek(frame)}
+      onPointerEnter={() => useDesk.getState().set({ lit: key })}
+      onPointerLeave={() => useDesk.getState().set({ lit: null })}
+      className="w-full text-left disabled:cursor-default"
+      title={cell.spread ? `${cell.times} times, ${cell.spread}` : undefined}
+    >
+      <span className="frame-number whitespace-nowrap">
+        {side && <span className="text-graphite">{side} </span>}
+        {cell.text}
+        {cell.times > 1 && <span className="text-graphite"> ×{cell.times}</span>}
+      </span>
+      {cell.line && <NumberLine {...cell.line} judgement={cell.judgement} />}
+    </button>
+  );
+}
+
+interface LineProps {
+  readonly at: number;
+  readonly low: number;
+  readonly high: number;
+  readonly judgement: Cell['judgement'];
+}
+
+function NumberLine({ at, low, high, judgement }: LineProps) {
+  const w = 58;
+  return (
+    <svg width={w + 8} height={9} viewBox={`-4 0 ${w + 8} 9`} className="block" role="img" aria-label={judgement ?? ''}>
+      <line x2={w} y1={4.5} y2={4.5} stroke="var(--edge-strong)" />
+      <line x1={low * w} x2={high * w} y1={4.5} y2={4.5} stroke="var(--graphite)" strokeWidth={3} />
+      <circle
+        cx={at * w}
+        cy={4.5}
+        r={3}
+        stroke="var(--ink)"
+        strokeWidth={1.4}
+        fill={judgement === 'inside' ? 'var(--ink)' : 'var(--sheet)'}
+      />
+      {judgement === 'near' && <path d={`M${at * w} 1.5A3 3 0 0 1 ${at * w} 7.5Z`} fill="var(--ink)" />}
+    </svg>
   );
 }

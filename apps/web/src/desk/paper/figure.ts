@@ -17,6 +17,7 @@ export class Figure {
   private readonly levels: readonly { readonly y: number; readonly ends: readonly [Vector3, Vector3] }[];
   private readonly joints: Group[];
   private readonly toFigure: Matrix4;
+  private readonly fromFigure: Matrix4;
   private readonly turn: Quaternion;
   private readonly scratch = new Vector3();
   private readonly feet: readonly number[];
@@ -37,6 +38,7 @@ export class Figure {
       .makeTranslation(0, -ground / L, 0)
       .multiply(new Matrix4().makeScale(1 / L, 1 / L, 1 / L))
       .multiply(basis);
+    this.fromFigure = this.toFigure.clone().invert();
     this.joints = shot.motion.joints.map(() => {
       const joint = new Group();
       this.group.add(joint);
@@ -69,6 +71,17 @@ export class Figure {
     const at = 3 * (sample * this.shot.motion.joints.length + joint);
     const { positions } = this.shot.world;
     return target.set(positions[at]!, positions[at + 1]!, positions[at + 2]).applyMatrix4(this.toFigure);
+  }
+
+  /** A place in the file's axes and units, in the figure's space. */
+  fromFile(x: number, y: number, z: number, target: Vector3): Vector3 {
+    return target.set(x, y, z).applyMatrix4(this.toFigure);
+  }
+
+  /** And back. */
+  toFile(place: Vector3): [number, number, number] {
+    const { x, y, z } = this.scratch.copy(place).applyMatrix4(this.fromFigure);
+    return [x, y, z];
   }
 
   /** Places of the feet at a sample: what the contact shadow is drawn under. */

@@ -1,49 +1,74 @@
 import { useEffect, useRef, useState } from 'react';
-import { jointIndex } from '@ypsigraph/core/motion/motion';
-import { useClock } from '../frames/frame-clock.ts';
-import type { MotionSource } from '../frames/motion-source.ts';
-import { useDesk } from '../desk-store.ts';
 import { useTheme } from '../../kit/theme.ts';
+import { unseenParts, useDesk } from '../desk-store.ts';
+import { useClock } from '../frames/frame-clock.ts';
+import { type FrameSource, pointIndex } from '../frames/frame-source.ts';
+import type { LegendEntry } from '../lenses/lens.ts';
+import type { Draft } from '../margin/draft.ts';
+import type { DrawnMark } from '../marks/draw-mark.ts';
 import { readPalette } from './inks.ts';
-import { drawPath, type PathSummary } from './path-lens.ts';
-import { type PaperPoint, Stage } from './stage.ts';
+import { Legend } from './legend.tsx';
+import { drawOverlay, readInks } from './overlay.ts';
+import { usePaperHand } from './paper-hand.ts';
+import { PaperScene } from './scene.ts';
+import { shownLabel } from '../frames/exposing.ts';
 import type { ViewRig } from './view-rig.ts';
 
+/** The marks to draw at a label; the same function as long as they are the same. */
+export type MarksAt = (label: number) => readonly DrawnMark[];
+
 interface Props {
-  readonly source: MotionSource;
+  readonly source: FrameSource;
   readonly rig: ViewRig;
+  readonly marksAt: MarksAt;
   /** Which revision this is, written on the paper when there are several. */
   readonly caption?: string;
+  /** A pencil line that was drawn, in the file's own axes; left out where none can be. */
+  readonly onPencil?: ((points: number[]) => void) | undefined;
+  /** The mark that is being written: the points of its wanted arc can be pulled. */
+  readonly draft?: Draft | undefined;
+  readonly setDraft: (draft: Draft) => void;
 }
 
-/** A press that moves less than this many pixels is a click. */
-const CLICK_SLOP = 4;
-
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
-export function Paper({ source, rig, caption }: Props) {
+export function Paper({ source, rig, marksAt, caption, onPencil, draft, setDraft }: Props) {
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const overlay = useRef<HTMLCanvasElement>(null);
-  const stage = useRef<Stage>(undefined);
-  const [summary, setSummary] = useState<PathSummary>();
-  const { joint, path, space, ride, silhouette, hidden } = useDesk();
+  const scene = useRef<PaperScene>(undefined);
+  const marks = useRef(marksAt);
+  const inks = useRef<ReturnType<typeof readInks>>(undefined);
+  const [legend, setLegend] = useState<readonly LegendEntry[]>([]);
+  const [flat, setFlat] = useState(false);
   const theme = useTheme();
+  const silhouette = useDesk(({ lenses }) => lenses.has('silhouette'));
+  const hidden = useDesk((state) => state.hidden);
+  const solo = useDesk((state) => state.solo);
+  const ride = useDesk((state) => state.ride);
+
+  useEffect(() => {
+    marks.current = marksAt;
+    scene.current?.draw();
+  }, [marksAt]);
 
   useEffect(() => {
     const box = frame.current!;
-    const report = (found: PathSummary): void =>
-      setSummary((known) => (known && sameSummary(known, found) ? known : found));
-    const draw = (): void => drawOverlay(overlay.current!, box, made, source, clock.get().frame, report);
-    const made = new Stage(canvas.current!, rig, draw);
-    stage.current = made;
-    made.show(source.shot);
-    const pose = (): void => made.pose(source.sampleAt(clock.get().frame));
+    inks.current = readInks(box);
+    const made: PaperScene = new PaperScene(canvas.current!, rig, () => {
+      const at = { canvas: overlay.current!, scene: made, source, inks: inks.current!, marks: marks.current };
+      const found = drawOverlay(at, made.shown);
+      setLegend((known) => (same(known, found) ? known : found));
+    });
+    scene.current = made;
+    setFlat(!made.drawsFigures);
+    if (source.figure) made.show(source.figure.shown);
+    const pose = (): void => made.pose(source.sampleAt(shownLabel(source, clock.get().frame)));
     pose();
-    const resize = new ResizeObserver(() => made.resize(box.clientWidth, box.clientHeight));
+    const resize = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     resize.observe(box);
     const redraw = (): void => made.draw();
-    const stops = [clock.subscribe(pose), rig.subscribe(redraw), useDesk.subscribe(redraw)];
+    const stops = [clock.subscribe(pose), rig.subscribe(redraw), useDesk.subscribe(pose)];
     void document.fonts.ready.then(redraw);
     return () => {
       for (const stop of stops) stop();
@@ -52,16 +77,18 @@ export function Paper({ source, rig, caption }: Props) {
     };
   }, [source, rig, clock]);
 
-  useEffect(() => stage.current?.colour(readPalette(frame.current!), silhouette), [silhouette, theme, source]);
-  useEffect(() => stage.current?.hideParts(hidden), [hidden, source]);
   useEffect(() => {
-    if (!stage.current) return;
-    stage.current.ride = ride;
-    stage.current.draw();
+    inks.current = readInks(frame.current!);
+    scene.current?.colour(readPalette(frame.current!), silhouette);
+  }, [silhouette, theme, source]);
+  useEffect(() => scene.current?.hideParts(unseenParts(source.parts, { hidden, solo })), [hidden, solo, source]);
+  useEffect(() => {
+    if (!scene.current) return;
+    scene.current.ride = pointIndex(source, ride);
+    scene.current.draw();
   }, [ride, source]);
 
-  const hand = usePaperHand(rig, stage);
-  const chosen = joint !== null && jointIndex(source.shot.motion, joint) >= 0;
+  const hand = usePaperHand({ rig, scene, source, onPencil, draft, setDraft });
   return (
     <figure
       ref={frame}
@@ -77,130 +104,24 @@ export function Paper({ source, rig, caption }: Props) {
       <canvas
         ref={overlay}
         aria-hidden
-        className="absolute inset-0 h-full w-full cursor-crosshair touch-none"
+        className={`absolute inset-0 h-full w-full touch-none ${onPencil ? 'cursor-cell' : 'cursor-crosshair'}`}
         {...hand}
       />
       {caption && (
         <figcaption className="absolute top-2 left-3 font-display text-sm text-graphite">{caption}</figcaption>
       )}
-      {path && chosen && summary && <Legend joint={joint} summary={summary} space={space} />}
-      {path && !chosen && (
-        <p className="absolute bottom-2 left-3 rounded-md bg-sheet/85 px-2 py-1 text-xs text-graphite">
-          Click a joint of the figure to see its path.
+      {flat && (
+        <p
+          role="status"
+          className="absolute top-2 right-3 max-w-72 rounded-md bg-sheet/85 px-2 py-1 text-xs text-graphite"
+        >
+          This browser draws no WebGL: the figure is shown as lines. Everything else works.
         </p>
       )}
+      <Legend entries={legend} />
     </figure>
   );
 }
 
-const sameSummary = (a: PathSummary, b: PathSummary): boolean =>
-  a.arc === b.arc && a.spacing === b.spacing && a.pops === b.pops;
-
-/** Turning, moving and zooming the view, and choosing a joint by a click. */
-function usePaperHand(rig: ViewRig, stage: React.RefObject<Stage | undefined>) {
-  const press = useRef<{ x: number; y: number; moved: boolean }>(undefined);
-  return {
-    onPointerDown: (event: React.PointerEvent<HTMLCanvasElement>) => {
-      event.currentTarget.setPointerCapture(event.pointerId);
-      press.current = { x: event.clientX, y: event.clientY, moved: false };
-    },
-    onPointerMove: (event: React.PointerEvent<HTMLCanvasElement>) => {
-      const at = press.current;
-      if (!at) return;
-      const dx = event.clientX - at.x;
-      const dy = event.clientY - at.y;
-      if (!at.moved && Math.hypot(dx, dy) < CLICK_SLOP) return;
-      press.current = { x: event.clientX, y: event.clientY, moved: true };
-      if (event.shiftKey || event.buttons === 4) {
-        const { width, height } = stage.current!.size;
-        const unit = rig.unitsPerPixel(stage.current!.bounds, width, height);
-        rig.pan(dx * unit, -dy * unit);
-      } else {
-        rig.orbit(dx * -0.4, dy * 0.4);
-        useDesk.getState().set({ view: 'free' });
-      }
-    },
-    onPointerUp: (event: React.PointerEvent<HTMLCanvasElement>) => {
-      const at = press.current;
-      press.current = undefined;
-      if (!at || at.moved) return;
-      const box = event.currentTarget.getBoundingClientRect();
-      const found = stage.current?.jointAt(event.clientX - box.left, event.clientY - box.top);
-      const joints = stage.current?.figure?.shot.motion.joints;
-      if (found !== undefined && joints) useDesk.getState().set({ joint: joints[found]!.name, path: true });
-    },
-    onWheel: (event: React.WheelEvent) => rig.zoomBy(Math.exp(-event.deltaY * 0.0012)),
-  };
-}
-
-function Legend({ joint, summary, space }: { joint: string; summary: PathSummary; space: 'world' | 'screen' }) {
-  const clean = summary.arc === 0 && summary.spacing === 0;
-  return (
-    <div
-      className="pointer-events-none absolute bottom-2 left-3 flex flex-wrap items-center gap-x-4 gap-y-1 rounded-md bg-sheet/85 px-2 py-1 text-xs"
-      data-testid="path-legend"
-    >
-      <span className="font-semibold">{joint}</span>
-      <span className="text-graphite">{space === 'world' ? 'in space' : 'as seen'}</span>
-      {clean && <span>keeps to its arc and spacing</span>}
-      <Sign count={summary.arc} text="off its arc" path="M7 1.5L12.5 7L7 12.5L1.5 7Z" />
-      <Sign count={summary.spacing} text="off its spacing" path="M4 2V12M8 2V12" />
-      <Sign count={summary.pops} text="one frame out of place" path="M2 3L10 11M10 3L2 11" />
-    </div>
-  );
-}
-
-function Sign({ count, text, path }: { count: number; text: string; path: string }) {
-  if (count === 0) return null;
-  return (
-    <span className="inline-flex items-center gap-1">
-      <svg width="14" height="14" aria-hidden>
-        <path d={path} fill="none" stroke="currentColor" strokeWidth="1.5" />
-      </svg>
-      {text}: {count}
-    </span>
-  );
-}
-
-function drawOverlay(
-  canvas: HTMLCanvasElement,
-  box: HTMLElement,
-  stage: Stage,
-  source: MotionSource,
-  label: number,
-  report: (summary: PathSummary) => void,
-): void {
-  const ratio = Math.min(2, devicePixelRatio);
-  const { width, height } = stage.size;
-  if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
-    canvas.width = Math.round(width * ratio);
-    canvas.height = Math.round(height * ratio);
-  }
-  const context = canvas.getContext('2d')!;
-  context.setTransform(ratio, 0, 0, ratio, 0, 0);
-  context.clearRect(0, 0, width, height);
-  const { joint: name, path, space } = useDesk.getState();
-  const joint = name === null ? -1 : jointIndex(source.shot.motion, name);
-  if (joint < 0) return;
-  const style = getComputedStyle(box);
-  const ink = style.getPropertyValue('--ink').trim();
-  const sheet = style.getPropertyValue('--sheet').trim();
-  const sample = source.sampleAt(label);
-  if (path) {
-    const soft = style.getPropertyValue('--graphite').trim();
-    const found = drawPath(context, stage, source, { joint, sample, space, ink, soft, sheet });
-    report(found);
-    canvas.dataset.offArc = String(found.arc);
-    canvas.dataset.pops = String(found.pops);
-    return;
-  }
-  const at: PaperPoint = stage.project(sample, joint, { x: 0, y: 0, depth: 0 });
-  context.beginPath();
-  context.arc(at.x, at.y, 5, 0, 2 * Math.PI);
-  context.strokeStyle = sheet;
-  context.lineWidth = 4;
-  context.stroke();
-  context.strokeStyle = ink;
-  context.lineWidth = 1.75;
-  context.stroke();
-}
+const same = (a: readonly LegendEntry[], b: readonly LegendEntry[]): boolean =>
+  a.length === b.length && a.every(({ text }, k) => text === b[k]!.text);

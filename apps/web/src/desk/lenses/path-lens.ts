@@ -1,19 +1,11 @@
+import { Spline } from 'lucide-react';
 import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
-import type { MotionSource } from '../frames/motion-source.ts';
-import { placeLabels } from './place-labels.ts';
-import type { PaperPoint, Stage } from './stage.ts';
-
-export interface PathLensOptions {
-  readonly joint: number;
-  /** Sample that is shown now. */
-  readonly sample: number;
-  /** Judge the path in the world, or as it is seen on the paper. */
-  readonly space: 'world' | 'screen';
-  readonly ink: string;
-  readonly soft: string;
-  readonly sheet: string;
-}
+import type { FrameSource } from '../frames/frame-source.ts';
+import { placeLabels } from '../paper/place-labels.ts';
+import type { PaperPoint, PaperScene } from '../paper/scene.ts';
+import type { LegendEntry, Lens, LensFrame } from './lens.ts';
+import { NUMBERS } from './stick.ts';
 
 /** At most so many frames to each side of the one shown are drawn of a long shot. */
 const REACH = 120;
@@ -21,34 +13,51 @@ const REACH = 120;
 const TICK = 5;
 const LABEL_HEIGHT = 11;
 
-/** What the lens found, for the legend under the paper. */
-export interface PathSummary {
+/** What the lens found, for the legend. */
+interface PathSummary {
   readonly arc: number;
   readonly spacing: number;
   readonly pops: number;
 }
 
 /**
- * Lens: path. The way of one joint over the paper with a tick a frame, so that the distance of ticks is the spacing. A frame off its
- * arc is an open diamond, one off its spacing a double tick, a pop has both and a cross; labels are left out where they would touch.
+ * The way of one point over the paper with a tick a frame, so that the distance of ticks is the spacing. A frame off its arc is an open
+ * diamond, one off its spacing a double tick, a pop has both and a cross; labels are left out where they would touch.
  */
-export function drawPath(
-  context: CanvasRenderingContext2D,
-  stage: Stage,
-  source: MotionSource,
-  options: PathLensOptions,
-): PathSummary {
-  const { joint, sample, ink, soft, sheet } = options;
+export const PATH: Lens<true> = {
+  id: 'path',
+  name: 'Path of the chosen point',
+  key: 'e',
+  icon: Spline,
+  needs: 'paths',
+  prepare: () => true,
+  draw: (frame) => legendOf(drawPath(frame), frame),
+  legend: () => [],
+};
+
+function legendOf({ arc, spacing, pops }: PathSummary, { source, point, desk }: LensFrame): LegendEntry[] {
+  const seen = desk.space === 'screen' || desk.ride !== null ? 'as seen' : 'in space';
+  return [
+    { text: `${source.pointNames[point]}, ${seen}` },
+    ...(arc === 0 && spacing === 0 ? [{ text: 'keeps to its arc and spacing' }] : []),
+    ...(arc > 0 ? [{ text: `off its arc: ${arc}`, sign: 'M7 1.5L12.5 7L7 12.5L1.5 7Z' }] : []),
+    ...(spacing > 0 ? [{ text: `off its spacing: ${spacing}`, sign: 'M4 2V12M8 2V12' }] : []),
+    ...(pops > 0 ? [{ text: `one frame out of place: ${pops}`, sign: 'M2 3L10 11M10 3L2 11' }] : []),
+  ];
+}
+
+function drawPath({ context, scene, source, sample, point: joint, desk, inks }: LensFrame): PathSummary {
+  const { ink, graphite: soft, sheet } = inks;
   const count = source.loop === 'repeat' ? source.frames - 1 : source.frames;
   const from = Math.max(0, Math.min(sample - REACH, count - 2 * REACH));
   const to = Math.min(count, from + 2 * REACH + 1);
   const points: PaperPoint[] = [];
-  for (let i = from; i < to; i++) points.push(stage.project(i, joint, { x: 0, y: 0, depth: 0 }));
+  for (let i = from; i < to; i++) points.push(scene.project(i, joint, { x: 0, y: 0, depth: 0 }));
   const closed = source.loop !== 'none' && to - from === count;
   const faults =
-    source.folded || (options.space === 'world' && !stage.ride)
+    source.folded || (desk.space === 'world' && desk.ride === null)
       ? source.faults(joint)
-      : judgeOnPaper(stage, source, joint);
+      : judgeOnPaper(scene, source, joint);
 
   context.lineJoin = 'round';
   context.lineCap = 'round';
@@ -91,11 +100,11 @@ export function drawPath(
 }
 
 /** The path as it is seen: in pixels, so that what the view hides is not judged. */
-function judgeOnPaper(stage: Stage, source: MotionSource, joint: number): PathFaults {
+function judgeOnPaper(scene: PaperScene, source: FrameSource, joint: number): PathFaults {
   const flat = new Float64Array(3 * source.frames);
   const out: PaperPoint = { x: 0, y: 0, depth: 0 };
   for (let i = 0; i < source.frames; i++) {
-    stage.project(i, joint, out);
+    scene.project(i, joint, out);
     flat[3 * i] = out.x;
     flat[3 * i + 1] = out.y;
   }
@@ -105,8 +114,8 @@ function judgeOnPaper(stage: Stage, source: MotionSource, joint: number): PathFa
     count,
     ...(wraps && { wraps: { period: wraps.period, advance: [0, 0, 0] as const } }),
   };
-  const pixelsPerLeg = Math.abs(stage.size.height / (stage.bounds.height * 1.16));
-  return judgePath(path, pixelsPerLeg, source.fps);
+  // A leg is as long as it is seen now, however near the view is: zoom changes no verdict, since lengths and leg grow together.
+  return judgePath(path, 1 / scene.unitsPerPixel, source.fps);
 }
 
 function meanStep(points: readonly PaperPoint[]): number {
@@ -185,7 +194,7 @@ function labels(
   context: CanvasRenderingContext2D,
   points: readonly PaperPoint[],
   from: number,
-  source: MotionSource,
+  source: FrameSource,
   faults: PathFaults,
   sample: number,
   closed: boolean,
@@ -193,7 +202,7 @@ function labels(
   soft: string,
   sheet: string,
 ): void {
-  context.font = `500 10.5px 'Spline Sans Mono', monospace`;
+  context.font = NUMBERS;
   context.textAlign = 'center';
   context.textBaseline = 'middle';
   const candidates = points.map((point, k) => {

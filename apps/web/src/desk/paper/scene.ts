@@ -39,10 +39,12 @@ const FLAT = [
 ];
 
 /** One paper: a figure on its ground, seen through the desk's shared view, drawn with WebGL. */
-export class Stage {
+export class PaperScene {
   figure: Figure | undefined;
-  ride = false;
-  private readonly renderer: WebGLRenderer;
+  /** The joint the view goes with; −1 for none. */
+  ride = -1;
+  /** Undefined where the browser draws no WebGL: then only what the lenses lay over is drawn. */
+  private readonly renderer: WebGLRenderer | undefined;
   private readonly scene = new Scene();
   private readonly camera = new OrthographicCamera();
   private readonly inks = new Inks();
@@ -51,6 +53,7 @@ export class Stage {
   private readonly shadows: Mesh[] = [];
   private readonly shadowInk = new MeshBasicMaterial({ transparent: true, depthWrite: false });
   private readonly p = new Vector3();
+  private readonly then = new Vector3();
   private readonly target: [number, number, number] = [0, 0.5, 0];
   private width = 1;
   private height = 1;
@@ -62,10 +65,24 @@ export class Stage {
     private readonly rig: ViewRig,
     private readonly drawn: () => void,
   ) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
-    this.renderer.setClearColor(new Color(0, 0, 0), 0);
+    try {
+      this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+      this.renderer.setClearColor(new Color(0, 0, 0), 0);
+    } catch {
+      this.renderer = undefined;
+    }
     this.scene.add(this.ground);
     this.buildGround(FLAT);
+  }
+
+  /** Whether the figure itself is drawn. */
+  get drawsFigures(): boolean {
+    return this.renderer !== undefined;
+  }
+
+  /** The sample that is shown. */
+  get shown(): number {
+    return this.sample;
   }
 
   show(shot: PreparedShot): void {
@@ -104,8 +121,8 @@ export class Stage {
   resize(width: number, height: number): void {
     this.width = Math.max(1, width);
     this.height = Math.max(1, height);
-    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
-    this.renderer.setSize(this.width, this.height, false);
+    this.renderer?.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.renderer?.setSize(this.width, this.height, false);
     this.draw();
   }
 
@@ -113,19 +130,44 @@ export class Stage {
     return { width: this.width, height: this.height };
   }
 
+  /** Leg lengths a pixel covers, as it is seen now. */
+  get unitsPerPixel(): number {
+    return this.rig.unitsPerPixel(this.bounds, this.width, this.height);
+  }
+
   /** Draws before the next picture is shown, however often it is asked for. */
   draw(): void {
     if (!this.queued) this.queued = requestAnimationFrame(() => this.drawNow());
   }
 
-  /** Where a joint at a sample falls on the paper. Riding, every sample is seen as if the hips stayed where they are now. */
+  /** Where a joint at a sample falls on the paper. Riding, every sample is seen as if what is ridden on stayed where it is now. */
   project(sample: number, joint: number, out: PaperPoint): PaperPoint {
+    this.figure!.place(sample, joint, this.p);
+    return this.onPaper(sample, out);
+  }
+
+  /** Where a place of the file's own axes and units falls on the paper, as it is at a sample. */
+  projectWorld(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
+    this.figure!.fromFile(x, y, z, this.p);
+    return this.onPaper(sample, out);
+  }
+
+  /** Where a place of the figure's space falls on the paper, as it is at a sample. */
+  projectPlace(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
+    this.p.set(x, y, z);
+    return this.onPaper(sample, out);
+  }
+
+  /** The place in the file's axes and units that lies under a point of the paper, as deep as `depth` (−1 near, 1 far). */
+  placeUnder(x: number, y: number, depth: number): [number, number, number] {
+    this.p.set((2 * x) / this.width - 1, 1 - (2 * y) / this.height, depth).unproject(this.camera);
+    return this.figure!.toFile(this.p);
+  }
+
+  private onPaper(sample: number, out: PaperPoint): PaperPoint {
     const figure = this.figure!;
-    figure.place(sample, joint, this.p);
-    if (this.ride && sample !== this.sample) {
-      const at = new Vector3();
-      this.p.sub(figure.place(sample, this.hips, at)).add(figure.place(this.sample, this.hips, at));
-    }
+    if (this.ride >= 0 && sample !== this.sample)
+      this.p.sub(figure.place(sample, this.ride, this.then)).add(figure.place(this.sample, this.ride, this.then));
     this.p.project(this.camera);
     out.x = ((this.p.x + 1) / 2) * this.width;
     out.y = ((1 - this.p.y) / 2) * this.height;
@@ -159,11 +201,7 @@ export class Stage {
     cancelAnimationFrame(this.queued);
     this.figure?.dispose();
     this.inks.dispose();
-    this.renderer.dispose();
-  }
-
-  private get hips(): number {
-    return this.figure?.shot.roles.hips ?? 0;
+    this.renderer?.dispose();
   }
 
   private drawNow(): void {
@@ -171,12 +209,12 @@ export class Stage {
     const figure = this.figure;
     const bounds = this.bounds;
     const unit = this.rig.unitsPerPixel(bounds, this.width, this.height);
-    this.inks.scale(OUTLINE_PIXELS * unit, this.renderer.getPixelRatio());
+    this.inks.scale(OUTLINE_PIXELS * unit, this.renderer?.getPixelRatio() ?? 1);
     if (figure) {
       figure.pose(this.sample);
       [this.target[0], this.target[1], this.target[2]] = bounds.centre;
-      if (this.ride) {
-        figure.place(this.sample, this.hips, this.p);
+      if (this.ride >= 0) {
+        figure.place(this.sample, this.ride, this.p);
         this.target[0] = this.p.x;
         this.target[2] = this.p.z;
         // Up and down belongs to the motion; only a figure that climbs or falls away is followed.
@@ -188,7 +226,7 @@ export class Stage {
     // Flat ground has no ends, wherever the view goes; steps stay where they are.
     if (figure?.ground) this.ground.position.set(0, 0, 0);
     else this.ground.position.set(this.target[0], 0, this.target[2]);
-    this.renderer.render(this.scene, this.camera);
+    this.renderer?.render(this.scene, this.camera);
     this.drawn();
   }
 

@@ -1,0 +1,193 @@
+import { randomUUID } from 'node:crypto';
+import type { Mark, NewMark, Payload, Phrase } from '@ypsigraph/contract/marks';
+import type { Shot } from '@ypsigraph/contract/shots';
+import { openSchool, type School, shotOf, type Visitor } from './harness.ts';
+
+let school: School;
+let instructor: Visitor;
+let assistant: Visitor;
+beforeAll(async () => {
+  school = await openSchool();
+  instructor = await school.as('Ottoline Farrow');
+  assistant = await school.as('Baraka Mwangi');
+});
+afterAll(() => school.close());
+
+const shot = async (student: string, exercise?: string): Promise<Shot> =>
+  (await instructor.get(`/api/shots/${await shotOf(school, student, exercise)}`).expect(200)).body as Shot;
+
+const hold: Payload = {
+  kind: 'moving hold',
+  core: '0.8.0',
+  measured: { from: 18, to: 32, drift: 0.2, kind: 'dead' },
+  wanted: { from: 18, to: 32, drift: 3 },
+};
+const said = (more: Partial<NewMark> = {}): NewMark => ({
+  kind: 'moving hold',
+  from: 18,
+  to: 32,
+  point: 'head',
+  words: 'Nothing moves here.',
+  payload: hold,
+  key: randomUUID(),
+  ...more,
+});
+
+describe('the numbers of a mark', () => {
+  test('come back as they were sent, with weight, part, stage and pencil lines', async () => {
+    const { revisions } = await shot('Priya Ramanathan', 'Two voices');
+    const lines = [{ sticks: 'point' as const, points: [0, 1, 2, 3, 4, 5] }];
+    const body = said({ weight: 'must', part: 'head', stage: 'polish', lines });
+    const { body: made } = await instructor.post(`/api/revisions/${revisions.at(-1)!.id}/marks`, body).expect(201);
+    expect(made).toMatchObject({ weight: 'must', part: 'head', stage: 'polish', payload: hold, lines, version: 1 });
+    const again = (await shot('Priya Ramanathan', 'Two voices')).marks.find(({ id }) => id === body.key);
+    expect(again).toEqual(made);
+  });
+
+  test('left out, a mark is one of words: of its revision’s stage, and as heavy as most', async () => {
+    const { revisions } = await shot('Farid Qasemi');
+    const { body } = await instructor
+      .post(`/api/revisions/${revisions[0]!.id}/marks`, {
+        kind: 'note',
+        from: 1,
+        to: 1,
+        point: null,
+        words: 'Good.',
+        key: randomUUID(),
+      })
+      .expect(201);
+    expect(body).toMatchObject({ stage: revisions[0]!.stage, weight: 'should', payload: null, part: null, lines: [] });
+  });
+
+  test.each<[string, Partial<NewMark> & Record<string, unknown>, string]>([
+    ['of another kind', { kind: 'arc' }, 'payload.kind'],
+    [
+      'that lack what is wanted',
+      { payload: { kind: 'note', core: '1', measured: null } as never, kind: 'note' },
+      'payload.wanted',
+    ],
+    [
+      'of an arc with two points',
+      { kind: 'arc', payload: { kind: 'arc', core: '1', measured: null, wanted: { through: [0, 0, 0, 1, 1, 1] } } },
+      'payload.wanted.through',
+    ],
+    ['with a place in two dimensions', { lines: [{ sticks: 'place', points: [0, 1, 2, 3] }] }, 'lines.0.points'],
+    [
+      'that are endless',
+      { payload: { ...hold, wanted: { from: 18, to: 32, drift: 1e300 } } as Payload },
+      'payload.wanted.drift',
+    ],
+  ])('%s are refused, field by field', async (_, more, field) => {
+    const { revisions } = await shot('Farid Qasemi');
+    const { body } = await instructor.post(`/api/revisions/${revisions[0]!.id}/marks`, said(more)).expect(400);
+    expect(body.fields[0].field).toBe(field);
+  });
+
+  test('the database holds them too: kind, shape and weight', async () => {
+    const change = (sql: string) => school.database.query(`UPDATE marks SET ${sql} WHERE payload IS NOT NULL`);
+    await expect(change(`payload = '{"kind": "vibes"}'`)).rejects.toThrow(/marks_payload/);
+    await expect(change(`payload = payload - 'wanted'`)).rejects.toThrow(/marks_payload/);
+    await expect(change(`payload = jsonb_set(payload, '{measured}', '7')`)).rejects.toThrow(/marks_payload/);
+    await expect(change(`weight = 'maybe'`)).rejects.toThrow(/weight/);
+  });
+
+  test('of the demo’s marks were measured by the core', async () => {
+    const { marks } = await shot('Amara Oyelaran');
+    const slides = marks.filter(({ payload }) => payload?.quote?.reading === 'gait.slide');
+    expect(slides.map(({ point, payload }) => [point, payload!.quote!.part])).toEqual([
+      ['foot.L', 'leg.L'],
+      ['foot.R', 'leg.R'],
+    ]);
+    for (const { payload } of slides) expect(payload!.quote!.value).toBeGreaterThan(payload!.quote!.band![1]!);
+  });
+});
+
+describe('two people and one mark', () => {
+  test('who changes an older version is told what stands, and nothing is written over', async () => {
+    const { revisions } = await shot('Farid Qasemi');
+    const key = randomUUID();
+    await instructor.post(`/api/revisions/${revisions[0]!.id}/marks`, said({ key })).expect(201);
+    const { body: first } = await assistant
+      .patch(`/api/marks/${key}`, { words: 'Baraka was here.', version: 1 })
+      .expect(200);
+    expect((first as Mark).version).toBe(2);
+    const { body } = await instructor.patch(`/api/marks/${key}`, { words: 'No.', version: 1 }).expect(409);
+    expect(body.detail + body.title).toMatch(/changed meanwhile/);
+    expect(JSON.stringify(body)).toContain('Baraka was here.');
+    await instructor.patch(`/api/marks/${key}`, { words: 'Both of us.', version: 2 }).expect(200);
+  });
+
+  test('a mark that becomes another kind loses the numbers of the old one', async () => {
+    const { revisions } = await shot('Farid Qasemi');
+    const key = randomUUID();
+    await instructor.post(`/api/revisions/${revisions[0]!.id}/marks`, said({ key })).expect(201);
+    const { body } = await instructor.patch(`/api/marks/${key}`, { kind: 'note' }).expect(200);
+    expect(body).toMatchObject({ kind: 'note', payload: null });
+    await instructor.patch(`/api/marks/${key}`, { payload: hold }).expect(400);
+  });
+});
+
+describe('findings put aside', () => {
+  test('stay aside for the shot with their reason until that is taken back; students hear nothing of it', async () => {
+    const { id } = await shot('Farid Qasemi');
+    const aside = { reading: 'gait.bob', part: null };
+    const { body } = await instructor
+      .post(`/api/shots/${id}/dismissals`, { ...aside, reason: 'He is drunk.' })
+      .expect(201);
+    expect((body as Shot).dismissals).toEqual([{ ...aside, reason: 'He is drunk.' }]);
+    await assistant.post(`/api/shots/${id}/dismissals`, { ...aside, reason: 'Asked for.' }).expect(201);
+    expect((await shot('Farid Qasemi')).dismissals).toEqual([{ ...aside, reason: 'Asked for.' }]);
+    const student = await school.as('Farid Qasemi');
+    expect(((await student.get(`/api/shots/${id}`)).body as Shot).dismissals).toEqual([]);
+    await student.post(`/api/shots/${id}/dismissals`, { ...aside, reason: 'Mine.' }).expect(403);
+    await instructor.post(`/api/shots/${id}/dismissals`, { ...aside, reason: '  ' }).expect(400);
+    await instructor.post(`/api/shots/${id}/dismissals`, { ...aside, reason: null }).expect(201);
+    expect((await shot('Farid Qasemi')).dismissals).toEqual([]);
+  });
+
+  test('ten at once leave one', async () => {
+    const { id } = await shot('Farid Qasemi');
+    const one = { reading: 'gait.knee', part: 'leg.L', reason: 'Seen.' };
+    await Promise.all(
+      Array.from({ length: 10 }, () => instructor.post(`/api/shots/${id}/dismissals`, one).expect(201)),
+    );
+    expect((await shot('Farid Qasemi')).dismissals).toEqual([one]);
+  });
+});
+
+describe('phrases', () => {
+  test('belong to who keeps them, are kept once, and can be dropped', async () => {
+    const one = {
+      key: randomUUID(),
+      kind: 'spacing',
+      reading: 'gait.slide',
+      words: 'The foot slips by {now}; {wanted}.',
+    };
+    await instructor.post('/api/phrases', one).expect(201);
+    await instructor.post('/api/phrases', one).expect(201);
+    const own = (await instructor.get('/api/phrases').expect(200)).body as Phrase[];
+    expect(own.map(({ words }) => words)).toEqual([one.words]);
+    expect((await assistant.get('/api/phrases').expect(200)).body).toEqual([]);
+    await assistant.post('/api/phrases', one).expect(409);
+    await assistant.delete(`/api/phrases/${one.key}`).expect(404);
+    await instructor.delete(`/api/phrases/${one.key}`).expect(200);
+    expect((await instructor.get('/api/phrases').expect(200)).body).toEqual([]);
+  });
+});
+
+test('key poses set by hand are kept in order, a frame once, and given back to the core', async () => {
+  const { revisions } = await shot('Farid Qasemi');
+  const path = `/api/revisions/${revisions[0]!.id}/poses`;
+  const poses = [
+    { label: 13, name: 'contact' },
+    { label: 1, name: 'first' },
+    { label: 13, name: 'contact R' },
+  ];
+  const { body } = await instructor.post(path, { poses }).expect(201);
+  expect((body as Shot).revisions[0]!.poses).toEqual([
+    { label: 1, name: 'first' },
+    { label: 13, name: 'contact R' },
+  ]);
+  await instructor.post(path, { poses: null }).expect(201);
+  expect((await shot('Farid Qasemi')).revisions[0]!.poses).toBeNull();
+});

@@ -1,0 +1,112 @@
+import type { Reading } from '@ypsigraph/core/measure/reading';
+import { type Lane, LANE_NUMBERS } from './lane.ts';
+
+interface Footfalls {
+  readonly stands: readonly { readonly side: 'L' | 'R'; readonly from: number; readonly to: number }[];
+  readonly poses: readonly { readonly name: string; readonly label: number }[];
+  /** Frames after which a loop begins again; 0 without one. */
+  readonly period: number;
+}
+
+const POSES: Readonly<Record<string, string>> = { 'gait.down': 'down', 'gait.passing': 'passing', 'gait.up': 'up' };
+const ROW = 11;
+
+/** When each foot stands, left above right, and where the body is down, passing and up. */
+export const FOOTFALLS_LANE: Lane<Footfalls> = {
+  id: 'footfalls',
+  name: 'footfalls',
+  legend: 'left foot plain, right foot hatched; d down, p passing, u up',
+  needs: 'figure',
+  prepare({ source, report }) {
+    const readings = (report?.readings ?? []) as readonly Reading[];
+    const stands = readings
+      .filter(({ id }) => id === 'gait.contact')
+      .map(({ part, detail }) => {
+        const { from, to } = detail as { from: number; to: number };
+        return { side: part === 'leg.L' ? ('L' as const) : ('R' as const), from: Math.round(from), to: Math.round(to) };
+      });
+    if (stands.length === 0) return undefined;
+    const poses = readings.flatMap(({ id, value }) =>
+      POSES[id] && typeof value === 'number' ? [{ name: POSES[id], label: Math.round(value) }] : [],
+    );
+    const period = source.loop === 'none' ? 0 : source.loop === 'repeat' ? source.frames - 1 : source.frames;
+    return { stands, poses, period };
+  },
+  height: () => 2 * ROW + 14,
+  draw({ context, x, perFrame, from, to, inks }, { stands, poses, period }) {
+    for (const stand of stands) {
+      const y = stand.side === 'L' ? 2 : 2 + ROW;
+      const ink = stand.side === 'L' ? inks.left : inks.right;
+      // A stand that goes on over the seam is seen at both ends.
+      for (const shift of period > 0 ? [-period, 0] : [0]) {
+        const [a, b] = [stand.from + shift, stand.to + shift];
+        if (b < from || a > to) continue;
+        const left = x(a) - perFrame / 2;
+        const width = (b - a + 1) * perFrame;
+        context.fillStyle = ink;
+        context.globalAlpha = stand.side === 'L' ? 1 : 0.3;
+        context.fillRect(left + 0.5, y, width - 1, ROW - 2);
+        context.globalAlpha = 1;
+        if (stand.side === 'R') hatch(context, left + 0.5, y, width - 1, ROW - 2, ink);
+        if (width < 14) continue;
+        context.fillStyle = inks.sheet;
+        context.fillRect(left + 3, y + 1, 9, ROW - 4);
+        context.fillStyle = ink;
+        context.font = LANE_NUMBERS;
+        context.textAlign = 'center';
+        context.textBaseline = 'middle';
+        context.fillText(stand.side, left + 7.5, y + (ROW - 1) / 2);
+      }
+    }
+    context.font = LANE_NUMBERS;
+    context.textAlign = 'center';
+    context.textBaseline = 'alphabetic';
+    if (perFrame < 2) return;
+    for (const { name, label } of poses) {
+      const at = period > 0 && label > to ? label - period : label;
+      if (at < from || at > to) continue;
+      context.fillStyle = inks.graphite;
+      context.fillText(perFrame > 16 ? name.slice(0, perFrame > 30 ? 7 : 1) : name[0]!, x(at), 2 * ROW + 12);
+    }
+  },
+  spot({ stands, period }, label, y) {
+    const side = y < 2 + ROW ? 'L' : 'R';
+    const own = stands.find(
+      (stand) =>
+        stand.side === side &&
+        ((label >= stand.from && label <= stand.to) || (period > 0 && label + period <= stand.to)),
+    );
+    return (
+      own && {
+        text: `${side === 'L' ? 'the left' : 'the right'} foot stands ${own.from} to ${own.to}`,
+        from: own.from,
+        to: own.to,
+        part: `leg.${side}`,
+      }
+    );
+  },
+};
+
+/** Slanting strokes within a box. */
+function hatch(
+  context: CanvasRenderingContext2D,
+  left: number,
+  top: number,
+  width: number,
+  height: number,
+  ink: string,
+): void {
+  context.save();
+  context.beginPath();
+  context.rect(left, top, width, height);
+  context.clip();
+  context.strokeStyle = ink;
+  context.lineWidth = 1.5;
+  context.beginPath();
+  for (let k = -height; k < width; k += 5) {
+    context.moveTo(left + k, top + height);
+    context.lineTo(left + k + height, top);
+  }
+  context.stroke();
+  context.restore();
+}

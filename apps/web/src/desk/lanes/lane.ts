@@ -1,0 +1,82 @@
+import type { Finding } from '@ypsigraph/core/gauge/findings';
+import type { StoredReport } from '@ypsigraph/contract/shots';
+import type { useDesk } from '../desk-store.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
+import type { LensInks } from '../lenses/lens.ts';
+
+/** What a lane is made from. */
+export interface LaneSubject {
+  readonly source: FrameSource;
+  /** What was measured; undefined until it has come. */
+  readonly report: StoredReport | undefined;
+  readonly findings: readonly Finding[];
+  /** The revision beside it. */
+  readonly beside: FrameSource | undefined;
+}
+
+type Desk = ReturnType<typeof useDesk.getState>;
+
+/** What a lane draws with. Labels within `from` to `to` are seen. */
+export interface LaneDrawing {
+  readonly context: CanvasRenderingContext2D;
+  readonly x: (label: number) => number;
+  readonly perFrame: number;
+  readonly from: number;
+  readonly to: number;
+  readonly width: number;
+  readonly height: number;
+  readonly inks: LensInks;
+  readonly desk: Desk;
+}
+
+/** Something of a lane that a pointer can be on. */
+export interface LaneSpot {
+  readonly text: string;
+  readonly from: number;
+  readonly to: number;
+  /** The part it belongs to: a click looks at that alone. */
+  readonly part?: string;
+}
+
+/**
+ * A row of the strip. It is drawn when what it shows changes, and not at each frame.
+ *
+ * @typeParam P what is worked out once for a shot
+ */
+export interface Lane<P = unknown> {
+  readonly id: string;
+  /** Written beside it. */
+  readonly name: string;
+  /** What it shows, in words. */
+  readonly legend: string;
+  readonly needs: 'figure' | 'paths';
+  /** Undefined where the shot shows nothing of the kind: then there is no such row. */
+  prepare(subject: LaneSubject, desk: Desk): P | undefined;
+  /** Height in pixels. */
+  height(prepared: P): number;
+  draw(drawing: LaneDrawing, prepared: P): void;
+  /** What lies at a label and a height within the lane. */
+  spot?(prepared: P, label: number, y: number): LaneSpot | undefined;
+}
+
+// What `prepare` gives goes to the same lane's other functions and nowhere else.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type AnyLane = Lane<any>;
+
+/** Spans laid into as few rows as keep them apart, the first in the first. */
+export function stacked<T extends { readonly from: number; readonly to: number }>(
+  spans: readonly T[],
+): { readonly span: T; readonly row: number }[] {
+  const ends: number[] = [];
+  return [...spans]
+    .sort((a, b) => a.from - b.from || b.to - a.to)
+    .map((span) => {
+      const free = ends.findIndex((end) => end < span.from);
+      const row = free < 0 ? ends.length : free;
+      ends[row] = span.to;
+      return { span, row };
+    });
+}
+
+export const LANE_NUMBERS = `500 9.5px 'Spline Sans Mono', monospace`;
+export const LANE_WORDS = `400 10.5px 'Atkinson Hyperlegible Next Variable', sans-serif`;

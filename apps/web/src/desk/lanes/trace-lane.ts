@@ -1,0 +1,171 @@
+import { extent } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { measureMoveEnds } from '@ypsigraph/core/measure/moves/move-ends';
+import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
+import { figures } from '@ypsigraph/core/say/words';
+import { type FrameSource, pointIndex, type Signal } from '../frames/frame-source.ts';
+import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
+
+interface Trace {
+  readonly name: string;
+  readonly first: number;
+  readonly own: Signal;
+  readonly beside: { readonly signal: Signal; readonly first: number } | undefined;
+  /** The same signal in the world, where the trace is of a turn. */
+  readonly world: Signal | undefined;
+  readonly domain: readonly [number, number];
+  /** Samples at which it turns round. */
+  readonly extremes: readonly number[];
+  readonly ends: readonly End[];
+}
+
+/** The end of a move as it is drawn in: where it should rest, how far it may stray there, and how far it goes past. */
+interface End {
+  readonly from: number;
+  readonly to: number;
+  readonly level: number;
+  readonly band: number;
+  readonly text: string;
+}
+
+const HEIGHT = 78;
+
+function extremesOf(values: Float64Array): number[] {
+  const least = 0.02 * ((extent(values)[1] ?? 0) - (extent(values)[0] ?? 0));
+  const turns: number[] = [];
+  let way = 0;
+  let last = values[0] ?? 0;
+  let at = 0;
+  values.forEach((value, k) => {
+    if (Math.abs(value - last) <= least) return;
+    const now = Math.sign(value - last);
+    if (way !== 0 && now !== way) turns.push(at);
+    way = now;
+    last = value;
+    at = k;
+  });
+  return turns;
+}
+
+/** Where each move of the signal ends, as section 4 of the measures reads it. */
+function endsOf(source: FrameSource, { values }: Signal): End[] {
+  const { measured } = source.figure!;
+  if (measured.exposures.blocking || values.length < 6 || values.length > 1200) return [];
+  const { readings } = measureMoveEnds(asPlayed(measured), values, 'trace');
+  return readings
+    .filter(({ id }) => id === 'overshoot.depth')
+    .map(({ value, detail }) => {
+      const { from, to } = detail as { from: number; to: number };
+      const a = Math.round(from) - source.first;
+      const b = Math.min(values.length - 1, Math.round(to) - source.first);
+      const travel = values[b]! - values[a]!;
+      const ease = (id: string): string => {
+        const found = readings.find((own) => own.id === id && (own.detail as { from: number }).from === from)?.value;
+        return typeof found === 'number' ? figures(found, 2) : '';
+      };
+      const past = Number(value) >= 0.5 ? `${figures(Number(value), 2)} % past` : 'no overshoot';
+      return {
+        from: Math.round(from),
+        to: Math.round(to),
+        level: values[b]!,
+        band: Math.abs(0.05 * travel),
+        text: `${past}; eases out ${ease('ease.out')}, in ${ease('ease.in')}`,
+      };
+    });
+}
+
+/** Any signal of the chosen point along the frames: its extremes, where each move should rest, and what goes past. */
+export const TRACE_LANE: Lane<Trace> = {
+  id: 'trace',
+  name: 'trace',
+  legend: 'the chosen point: dots where it turns round; a pale band where a move should rest',
+  needs: 'paths',
+  prepare({ source, beside }, { point, trace }) {
+    const chosen = pointIndex(source, point);
+    const at = chosen >= 0 ? chosen : source.leading;
+    const own = source.signal(at, trace);
+    if (!own) return undefined;
+    const name = source.pointNames[at]!;
+    const other = beside ? pointIndex(beside, name) : -1;
+    const otherSignal = other >= 0 ? beside!.signal(other, trace) : undefined;
+    const world = trace === 'turn' ? source.signal(at, 'turn in the world') : undefined;
+    const [low = 0, high = 1] = extent([
+      ...(extent(own.values) as number[]),
+      ...(otherSignal ? (extent(otherSignal.values) as number[]) : []),
+      ...(world ? (extent(world.values) as number[]) : []),
+    ]);
+    return {
+      name: `${trace} of ${name}, ${own.unit}`,
+      first: source.first,
+      own,
+      beside: otherSignal && { signal: otherSignal, first: beside!.first },
+      world,
+      domain: own.steps ? [0, high || 1] : high > low ? [low, high] : [low - 1, high + 1],
+      extremes: extremesOf(own.values),
+      ends: own.steps || !source.figure ? [] : endsOf(source, own),
+    };
+  },
+  height: () => HEIGHT,
+  draw({ context, x, perFrame, from, to, width, inks }, { own, first, beside, world, domain, extremes, ends, name }) {
+    const y = scaleLinear([...domain], [HEIGHT - 6, 18]);
+    const shift = own.steps ? 0.5 : 0;
+    const line = ({ values }: Signal, start: number, dash: number[], strong: boolean): void => {
+      context.beginPath();
+      const a = Math.max(0, Math.floor(from - start) - 1);
+      const b = Math.min(values.length, Math.ceil(to - start) + 2);
+      const every = Math.max(1, Math.floor((b - a) / (2 * width)));
+      for (let k = a; k < b; k += every) {
+        const px = x(start + k + shift);
+        if (k === a) context.moveTo(px, y(values[k]!));
+        else context.lineTo(px, y(values[k]!));
+      }
+      context.setLineDash(dash);
+      context.strokeStyle = strong ? inks.ink : inks.graphite;
+      context.lineWidth = strong ? 1.5 : 1;
+      context.stroke();
+      context.setLineDash([]);
+    };
+    for (const { from: a, to: b, level, band, text } of ends) {
+      if (b < from || a > to) continue;
+      const right = Math.min(width, x(b + 10));
+      context.fillStyle = inks.wash;
+      context.fillRect(x(b), y(level + band), right - x(b), Math.max(2, y(level - band) - y(level + band)));
+      context.strokeStyle = inks.graphite;
+      context.lineWidth = 1;
+      context.setLineDash([2, 3]);
+      context.beginPath();
+      context.moveTo(x(a), y(level));
+      context.lineTo(right, y(level));
+      context.stroke();
+      context.setLineDash([]);
+      if (perFrame < 5) continue;
+      context.font = LANE_WORDS;
+      context.textAlign = 'left';
+      context.textBaseline = 'alphabetic';
+      context.fillStyle = inks.graphite;
+      context.fillText(text, Math.min(x(b) + 4, width - 160), y(level) > HEIGHT / 2 ? y(level) - 5 : y(level) + 13);
+    }
+    if (beside) line(beside.signal, beside.first, [4, 3], false);
+    if (world) line(world, first, [1, 3], false);
+    line(own, first, [], true);
+    context.fillStyle = inks.ink;
+    for (const k of extremes) {
+      if (first + k < from || first + k > to || perFrame < 1.5) continue;
+      context.beginPath();
+      context.arc(x(first + k + shift), y(own.values[k]!), 2.5, 0, 2 * Math.PI);
+      context.fill();
+    }
+    context.font = LANE_NUMBERS;
+    context.textAlign = 'left';
+    context.textBaseline = 'alphabetic';
+    context.fillStyle = inks.graphite;
+    for (const value of y.ticks(3)) context.fillText(figures(value), 3, y(value) - 2);
+    context.font = LANE_WORDS;
+    context.textAlign = 'right';
+    context.fillText(name, width - 4, 11);
+  },
+  spot({ own, first, name }, label) {
+    const value = own.values[Math.min(own.values.length - 1, Math.max(0, label - first))];
+    return value === undefined ? undefined : { text: `${name}: ${figures(value)}`, from: label, to: label };
+  },
+};

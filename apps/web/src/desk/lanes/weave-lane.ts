@@ -1,0 +1,81 @@
+import { max } from 'd3-array';
+import { partName } from '@ypsigraph/core/say/part-names';
+import { type Lane, LANE_WORDS } from './lane.ts';
+
+interface Band {
+  readonly part: string;
+  readonly name: string;
+  /** Share of its own liveliest step, from each frame to the next. */
+  readonly strength: Float64Array;
+  /** Label at which it first moves at half its strength. */
+  readonly start: number;
+}
+
+const ROW = 12;
+
+/** A band a part, darker where it moves more: holds are pale, twins alike; an edge that leans is overlap, a straight one everything at once. */
+export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first: number }> = {
+  id: 'weave',
+  name: 'weave',
+  legend: 'a band a part, darker where it moves more; a click looks at that part alone',
+  needs: 'figure',
+  prepare({ source }, { weaveBy }) {
+    const bands = source.parts.map((part): Band => {
+      const activity = source.activity(part);
+      const most = max(activity) ?? 0;
+      const strength = most > 1e-6 ? activity.map((value) => value / most) : activity;
+      const start = strength.findIndex((value) => value > 0.5);
+      return { part, name: partName(part).replace(/^the /, ''), strength, start: start < 0 ? Infinity : start };
+    });
+    if (weaveBy === 'start') bands.sort((a, b) => a.start - b.start);
+    return { bands, first: source.first };
+  },
+  height: ({ bands }) => ROW * bands.length + 3,
+  draw({ context, x, perFrame, from, to, width, inks, desk }, { bands, first }) {
+    context.font = LANE_WORDS;
+    context.textBaseline = 'middle';
+    context.textAlign = 'right';
+    bands.forEach(({ part, strength }, row) => {
+      const y = 1 + row * ROW;
+      const apart = desk.solo !== null && desk.solo !== part;
+      const side = part.endsWith('.L') ? inks.left : part.endsWith('.R') ? inks.right : inks.ink;
+      context.fillStyle = side;
+      // Where several frames fall on one pixel the strongest is seen.
+      const every = Math.max(1, Math.floor(1 / perFrame));
+      for (
+        let label = Math.max(first, Math.floor(from));
+        label < Math.min(to, first + strength.length);
+        label += every
+      ) {
+        let value = 0;
+        for (let k = 0; k < every; k++) value = Math.max(value, strength[label - first + k] ?? 0);
+        if (value < 0.02) continue;
+        context.globalAlpha = (apart ? 0.25 : 1) * Math.min(0.92, 0.06 + 0.86 * value);
+        context.fillRect(x(label), y, Math.max(1, perFrame * every), ROW - 2);
+      }
+      context.globalAlpha = 1;
+      // The right side is told by its strokes as well as by its colour.
+      if (part.endsWith('.R')) {
+        context.strokeStyle = inks.sheet;
+        context.globalAlpha = 0.7;
+        context.lineWidth = 1;
+        context.beginPath();
+        for (let k = 0; k < width; k += 6) {
+          context.moveTo(k, y + ROW - 2);
+          context.lineTo(k + 5, y);
+        }
+        context.stroke();
+        context.globalAlpha = 1;
+      }
+    });
+  },
+  spot({ bands }, label, y) {
+    const band = bands[Math.floor((y - 1) / ROW)];
+    return band && { text: band.name, from: label, to: label, part: band.part };
+  },
+};
+
+/** Names of the bands for the column beside the lane. */
+export const bandNames = (prepared: { readonly bands: readonly Band[] }): string[] =>
+  prepared.bands.map(({ name }) => name);
+export const BAND_HEIGHT = ROW;

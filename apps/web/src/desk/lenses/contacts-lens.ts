@@ -1,0 +1,138 @@
+import { Footprints } from 'lucide-react';
+import { findContacts } from '@ypsigraph/core/motion/feet/contacts';
+import { footPoints, putPoint } from '@ypsigraph/core/motion/feet/foot-points';
+import { labelOf } from '@ypsigraph/core/motion/prepared-shot';
+import { viewGait } from '@ypsigraph/core/measure/gait/gait-view';
+import { ofLeg } from '@ypsigraph/core/say/words';
+import type { FrameSource } from '../frames/frame-source.ts';
+import type { Lens } from './lens.ts';
+import { dot, haloText, WORDS } from './stick.ts';
+
+/** One time a foot stands: where its most still point is over the ground, sample by sample. */
+interface Stand {
+  readonly side: 'L' | 'R';
+  /** Labels from landing to leaving. */
+  readonly from: number;
+  readonly to: number;
+  /** Places over the ground, x, y, z each: one place if the foot stays where it stands. */
+  readonly track: Float64Array;
+  /** How far the ground has gone by at each sample since the landing. */
+  readonly gone: Float64Array;
+  /** How far it slides, %L: the farthest two of those places. */
+  readonly slide: number;
+}
+
+/** Frames at each end that are not asked whether the foot is still: it lands and leaves there. */
+const TRIM = 1;
+
+function standsOf(source: FrameSource): Stand[] | undefined {
+  const { measured } = source.figure!;
+  const view = viewGait(measured);
+  const { feet, belt } = findContacts(measured);
+  const stands: Stand[] = [];
+  const frames = measured.loop === 'none' ? measured.motion.frames : measured.period;
+  for (const side of ['L', 'R'] as const) {
+    const points = footPoints(measured, side);
+    if (!points) continue;
+    for (const { from, to } of feet[side] ?? []) {
+      const n = to - from + 1;
+      const gone = new Float64Array(3 * n);
+      for (let k = 0; k < n; k++)
+        for (let c = 0; c < 3; c++)
+          gone[3 * k + c] = typeof view === 'string' ? k * belt[c]! : view.groundGone(from, from + k)[c]!;
+      const tracks = [points.ankle, ...points.front].map((point) => {
+        const track = new Float64Array(3 * n);
+        for (let k = 0; k < n; k++) {
+          putPoint(measured, (from + k) % frames, point, track, 3 * k);
+          const beyond = typeof view === 'string' ? [0, 0, 0] : view.travelled(from + k);
+          for (let c = 0; c < 3; c++) track[3 * k + c]! += beyond[c]! - gone[3 * k + c]!;
+        }
+        return track;
+      });
+      const up = measured.axes.up;
+      const farthest = (track: Float64Array): number => {
+        let most = 0;
+        for (let a = TRIM; a < n - TRIM; a++)
+          for (let b = a + 1; b < n - TRIM; b++) {
+            const d = [0, 1, 2].map((c) => track[3 * b + c]! - track[3 * a + c]!);
+            const rise = d[0]! * up[0] + d[1]! * up[1] + d[2]! * up[2];
+            most = Math.max(most, Math.hypot(...d.map((v, c) => v - rise * up[c]!)));
+          }
+        return most;
+      };
+      const track = tracks.reduce((best, own) => (farthest(own) < farthest(best) ? own : best));
+      stands.push({
+        side,
+        from: Math.round(labelOf(measured, from)),
+        to: Math.round(labelOf(measured, from)) + Math.round((to - from) * measured.exposures.stride),
+        track,
+        gone,
+        slide: (100 * farthest(track)) / measured.scale.legLength,
+      });
+    }
+  }
+  return stands.length > 0 ? stands : undefined;
+}
+
+/** A slide under this, %L, nobody sees. */
+const SEEN = 0.5;
+
+/** Where the feet stand, and how far each goes over the ground while it does: a foot that stays leaves a dot, one that slides a streak. */
+export const CONTACTS: Lens<readonly Stand[]> = {
+  id: 'contacts',
+  name: 'Ground, contacts and slide',
+  key: 'q',
+  icon: Footprints,
+  needs: 'figure',
+  prepare: standsOf,
+  draw({ context, scene, source, sample, inks }, stands) {
+    const label = source.first + sample;
+    const period = source.loop === 'none' ? 0 : source.loop === 'repeat' ? source.frames - 1 : source.frames;
+    const at = { x: 0, y: 0, depth: 0 };
+    for (const { side, from, to, track, gone, slide } of stands) {
+      const own = period > 0 && label < from ? label + period : label;
+      const planted = own >= from && own <= to;
+      const n = track.length / 3;
+      const now = Math.min(n - 1, Math.max(0, Math.round(((own - from) / Math.max(1, to - from)) * (n - 1))));
+      // On the spot what is over the ground is shown where the ground is now; of who travels it stays where it is.
+      const moves = gone.some((v) => v !== 0);
+      if (moves && !planted) continue;
+      context.beginPath();
+      for (let k = 0; k < n; k++) {
+        scene.projectWorld(
+          sample,
+          track[3 * k]! + gone[3 * now]!,
+          track[3 * k + 1]! + gone[3 * now + 1]!,
+          track[3 * k + 2]! + gone[3 * now + 2]!,
+          at,
+        );
+        if (k === 0) context.moveTo(at.x, at.y);
+        else context.lineTo(at.x, at.y);
+      }
+      const ink = side === 'L' ? inks.left : inks.right;
+      context.globalAlpha = planted ? 1 : 0.5;
+      context.lineCap = 'round';
+      context.lineWidth = planted ? 7 : 4;
+      context.strokeStyle = inks.sheet;
+      context.stroke();
+      context.lineWidth = planted ? 4 : 2.5;
+      context.strokeStyle = ink;
+      context.setLineDash(side === 'R' ? [5, 4] : []);
+      context.stroke();
+      context.setLineDash([]);
+      if (planted) {
+        dot(context, at, 3.5, ink, inks.sheet);
+        context.font = WORDS;
+        context.textAlign = 'left';
+        const text =
+          slide < SEEN ? `${side} stands ${from} to ${to}` : `${side} slides ${ofLeg(slide)}, ${from} to ${to}`;
+        haloText(context, text, at.x + 10, at.y + (side === 'L' ? 16 : 30), inks.ink, inks.sheet);
+      }
+      context.globalAlpha = 1;
+    }
+  },
+  legend: () => [
+    { text: 'left foot over the ground', sign: 'M1 7H13' },
+    { text: 'right foot', sign: 'M1 7H13', dashed: true },
+  ],
+};

@@ -1,0 +1,77 @@
+import { Layers } from 'lucide-react';
+import type { FrameSource } from '../frames/frame-source.ts';
+import type { Lens } from './lens.ts';
+import { haloText, NUMBERS, strokeSample } from './stick.ts';
+
+/** Ghosts on each side of the frame that is shown. */
+const COUNT = 3;
+
+/** Labels of the ghosts before and behind a label, the nearest first. */
+export function ghostLabels(
+  source: FrameSource,
+  label: number,
+  by: 'frames' | 'poses' | 'twos',
+): { before: number[]; behind: number[] } {
+  const last = source.first + source.frames - 1;
+  const inside = (own: number): boolean => source.loop !== 'none' || (own >= source.first && own <= last);
+  if (by === 'poses') {
+    const labels = source.keyPoses().map((pose) => pose.label);
+    return {
+      before: labels
+        .filter((own) => own < label)
+        .slice(-COUNT)
+        .reverse(),
+      behind: labels.filter((own) => own > label).slice(0, COUNT),
+    };
+  }
+  const step = by === 'twos' ? 2 : 1;
+  const away = Array.from({ length: COUNT }, (_, k) => (k + 1) * step);
+  return {
+    before: away.map((k) => label - k).filter(inside),
+    behind: away.map((k) => label + k).filter(inside),
+  };
+}
+
+/** The figure a few frames before and behind, in graphite: what was is drawn through and fades, what comes is dotted. */
+export const GHOSTS: Lens<true> = {
+  id: 'ghosts',
+  name: 'Ghosts before and after',
+  key: 'g',
+  icon: Layers,
+  needs: 'figure',
+  prepare: () => true,
+  draw(frame) {
+    const { context, source, sample, inks, desk, scene } = frame;
+    const { before, behind } = ghostLabels(source, source.first + sample, desk.ghostsBy);
+    context.lineCap = 'round';
+    context.lineJoin = 'round';
+    context.strokeStyle = inks.graphite;
+    context.font = NUMBERS;
+    context.textAlign = 'center';
+    const head = source.figure!.shown.roles.head;
+    const out = { x: 0, y: 0, depth: 0 };
+    for (const [labels, dash] of [
+      [before, []],
+      [behind, [2, 4]],
+    ] as const) {
+      labels.forEach((label, k) => {
+        context.globalAlpha = 0.7 - 0.18 * k;
+        context.lineWidth = 1.75;
+        context.setLineDash([...dash]);
+        context.strokeStyle = inks.graphite;
+        const at = source.sampleAt(label);
+        strokeSample(frame, at);
+        context.setLineDash([]);
+        if (head !== undefined && desk.ghostsBy === 'poses') {
+          scene.project(at, head, out);
+          haloText(context, String(label), out.x, out.y - 24, inks.graphite, inks.sheet);
+        }
+      });
+    }
+    context.globalAlpha = 1;
+  },
+  legend: () => [
+    { text: 'before', sign: 'M1 7H13' },
+    { text: 'after', sign: 'M1 7H13', dashed: true },
+  ],
+};

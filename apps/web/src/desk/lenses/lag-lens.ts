@@ -1,0 +1,95 @@
+import { Waves } from 'lucide-react';
+import { LAG_DEFAULTS, type Link, measureChain, usualChains } from '@ypsigraph/core/measure/overlap/lag';
+import { partName } from '@ypsigraph/core/say/part-names';
+import { partFrames } from '@ypsigraph/core/say/words';
+import type { FrameSource } from '../frames/frame-source.ts';
+import type { Lens } from './lens.ts';
+import { WORDS } from './stick.ts';
+
+/** A chain with how much later each joint moves than the first: frames, running on. */
+interface Lean {
+  readonly name: string;
+  readonly links: readonly Link[];
+  readonly together: boolean;
+  /** Why it has no lags; undefined where it has. */
+  readonly why?: string;
+}
+
+function leansOf(source: FrameSource): Lean[] | undefined {
+  const { measured } = source.figure!;
+  if (measured.exposures.blocking) return undefined;
+  const leans = usualChains(measured).map(([part, chain]): Lean => {
+    const { readings, unmade } = measureChain(measured, chain, part);
+    const links = (readings.find(({ id }) => id === 'lag.frames')?.detail as { links?: readonly Link[] } | undefined)
+      ?.links;
+    const together = readings.find(({ id }) => id === 'lag.together')?.value === true;
+    const why = links ? undefined : (unmade[0]?.why ?? 'it moves as one piece');
+    return { name: partName(part), links: links ?? [], together, ...(why !== undefined && { why }) };
+  });
+  return leans.length > 0 ? leans : undefined;
+}
+
+const WIDTH = 176;
+const ROW = 13;
+/** Pixels a frame of lag. */
+const FRAME = 14;
+
+/** How much later each joint of a chain moves than the one before it: bars that lean are overlap, a straight edge is everything at once. */
+export const LAG: Lens<readonly Lean[]> = {
+  id: 'lag',
+  name: 'Overlap: how each chain leans',
+  key: 't',
+  icon: Waves,
+  needs: 'figure',
+  prepare: leansOf,
+  draw({ context, scene, inks, unseen, source }, leans) {
+    const shown = leans.filter(({ name }) => !source.parts.some((part) => unseen.has(part) && partName(part) === name));
+    const rows = shown.reduce((sum, { links }) => sum + Math.max(1, links.length + 1) + 1.6, 0);
+    const left = scene.size.width - WIDTH - 12;
+    let y = Math.max(16, scene.size.height - rows * ROW - 12);
+    context.globalAlpha = 0.92;
+    context.fillStyle = inks.sheet;
+    context.fillRect(left - 8, y - 14, WIDTH + 14, rows * ROW + 14);
+    context.globalAlpha = 1;
+    context.font = WORDS;
+    context.textAlign = 'left';
+    context.textBaseline = 'middle';
+    for (const { name, links, together, why } of shown) {
+      context.fillStyle = inks.ink;
+      const told = links.filter(({ lag }) => lag !== null);
+      const average = told.reduce((sum, { lag }) => sum + lag!, 0) / Math.max(1, told.length);
+      const says = why ?? (together ? 'all at once' : `${partFrames(Math.abs(average))} a joint`);
+      context.fillText(`${name}: ${says}`, left, y);
+      y += ROW;
+      if (links.length > 0) {
+        const joints = [links[0]!.parent, ...links.map(({ child }) => child)];
+        let late = 0;
+        let before: number | undefined;
+        joints.forEach((joint, k) => {
+          const link = links[k - 1];
+          if (link) late += link.lag ?? 0;
+          const x = left + 76 + FRAME * Math.max(-4, Math.min(6, late));
+          context.fillStyle = inks.graphite;
+          context.globalAlpha = link && link.lag === null ? 0.35 : 1;
+          context.fillText(joint.length > 12 ? `${joint.slice(0, 11)}…` : joint, left, y);
+          context.fillStyle = inks.ink;
+          context.fillRect(x, y - 4.5, 12, 9);
+          if (before !== undefined) {
+            context.beginPath();
+            context.moveTo(before, y - ROW + 4.5);
+            context.lineTo(x, y - 4.5);
+            context.strokeStyle = inks.ink;
+            context.lineWidth = Math.abs(link!.lag ?? 1) < LAG_DEFAULTS.together ? 2.5 : 1.25;
+            context.stroke();
+          }
+          context.globalAlpha = 1;
+          before = x;
+          y += ROW;
+        });
+      }
+      y += 0.6 * ROW;
+    }
+    context.textBaseline = 'alphabetic';
+  },
+  legend: () => [{ text: 'a leaning edge is overlap, a straight one is everything at once' }],
+};

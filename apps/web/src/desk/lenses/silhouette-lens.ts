@@ -1,0 +1,14 @@
+import { Contrast } from 'lucide-react';
+import type { Lens } from './lens.ts';
+
+/** The figure in ink alone, to judge the pose by its outline. The figure itself is drawn so; nothing is laid over it. */
+export const SILHOUETTE: Lens<true> = {
+  id: 'silhouette',
+  name: 'Silhouette only',
+  key: 'x',
+  icon: Contrast,
+  needs: 'figure',
+  prepare: () => true,
+  draw: () => undefined,
+  legend: () => [],
+};

@@ -1,0 +1,78 @@
+import type { LensFrame } from './lens.ts';
+import type { PaperPoint } from '../paper/scene.ts';
+
+/** Where each joint falls on the paper, filled anew for each figure: no list is made a frame. */
+const places: PaperPoint[] = [];
+const placeOf = (joint: number): PaperPoint => (places[joint] ??= { x: 0, y: 0, depth: 0 });
+
+/**
+ * Strokes a figure as lines from joint to joint, its head as a round.
+ *
+ * @param place where a joint falls on the paper
+ */
+export function strokeFigure(
+  { context, source, unseen }: Pick<LensFrame, 'context' | 'source' | 'unseen'>,
+  place: (joint: number, out: PaperPoint) => void,
+): void {
+  const { motion, roles } = source.figure!.shown;
+  const { joints } = motion;
+  joints.forEach((_, joint) => place(joint, placeOf(joint)));
+  context.beginPath();
+  joints.forEach(({ parent }, joint) => {
+    // What leads from the floor to the hips is no limb.
+    if (parent < 0 || joint === roles.hips || unseen.has(source.partOf(joint))) return;
+    context.moveTo(placeOf(parent).x, placeOf(parent).y);
+    context.lineTo(placeOf(joint).x, placeOf(joint).y);
+  });
+  const { head, neck } = roles;
+  if (head !== undefined && !unseen.has(source.partOf(head))) {
+    const at = placeOf(head);
+    const below = placeOf(neck ?? joints[head]!.parent);
+    const radius = Math.max(5, 0.75 * Math.hypot(at.x - below.x, at.y - below.y));
+    const [ux, uy] = [(at.x - below.x) / radius, (at.y - below.y) / radius];
+    context.moveTo(at.x + ux * radius * 0.6 + radius, at.y + uy * radius * 0.6);
+    context.arc(at.x + ux * radius * 0.6, at.y + uy * radius * 0.6, radius, 0, 2 * Math.PI);
+  }
+  context.stroke();
+}
+
+/** The figure of a sample as lines. */
+export const strokeSample = (frame: LensFrame, sample: number): void =>
+  strokeFigure(frame, (joint, out) => frame.scene.project(sample, joint, out));
+
+/** A round dot with a rim that stands off from whatever lies under it. */
+export function dot(
+  context: CanvasRenderingContext2D,
+  { x, y }: PaperPoint,
+  radius: number,
+  fill: string,
+  rim: string,
+): void {
+  context.beginPath();
+  context.arc(x, y, radius, 0, 2 * Math.PI);
+  context.fillStyle = fill;
+  context.fill();
+  context.strokeStyle = rim;
+  context.lineWidth = 1.5;
+  context.stroke();
+}
+
+/** Text that can be read over whatever lies under it. */
+export function haloText(
+  context: CanvasRenderingContext2D,
+  text: string,
+  x: number,
+  y: number,
+  fill: string,
+  halo: string,
+): void {
+  context.lineWidth = 3;
+  context.lineJoin = 'round';
+  context.strokeStyle = halo;
+  context.strokeText(text, x, y);
+  context.fillStyle = fill;
+  context.fillText(text, x, y);
+}
+
+export const NUMBERS = `500 10.5px 'Spline Sans Mono', monospace`;
+export const WORDS = `400 11.5px 'Atkinson Hyperlegible Next Variable', sans-serif`;

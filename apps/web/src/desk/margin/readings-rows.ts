@@ -1,0 +1,109 @@
+import { type Gauge, isFor, judgeBy, judgedValue } from '@ypsigraph/core/gauge/gauge';
+import type { Reading } from '@ypsigraph/core/measure/reading';
+import { sayValue } from '@ypsigraph/core/mark/quote';
+import { median } from '@ypsigraph/core/motion/vector';
+
+/** One cell of the table: what one side, or the middle, has. */
+export interface Cell {
+  readonly text: string;
+  /** Where it lies on its number line, and its band there; undefined for what is no number or has no band. */
+  readonly line?: { readonly at: number; readonly low: number; readonly high: number };
+  readonly judgement: 'inside' | 'near' | 'outside' | undefined;
+  /** How many readings it stands for, and how far they spread. */
+  readonly times: number;
+  readonly spread: string;
+  /** Frames of the worst of them. */
+  readonly frames: readonly number[];
+  readonly reading: Reading;
+}
+
+/** A reading, with left and right beside each other where it has sides. */
+export interface Row {
+  readonly id: string;
+  readonly name: string;
+  /** The part it belongs to without its side; empty for the whole body. */
+  readonly part: string;
+  readonly left?: Cell;
+  readonly right?: Cell;
+  readonly middle?: Cell;
+}
+
+const sideOf = (part: string | undefined): 'left' | 'right' | 'middle' =>
+  part?.endsWith('.L') ? 'left' : part?.endsWith('.R') ? 'right' : 'middle';
+
+/**
+ * Readings as rows of a table: those of one id and part are one row, with left and right beside each other; of a reading that repeats its
+ * worst is told, how often it is there, and from where to where it goes.
+ */
+export function readingRows(readings: readonly Reading[], gauges: readonly Gauge[]): Row[] {
+  const groups = new Map<string, Reading[]>();
+  for (const reading of readings) {
+    const key = `${reading.id}\n${reading.part ?? ''}`;
+    const group = groups.get(key);
+    if (group) group.push(reading);
+    else groups.set(key, [reading]);
+  }
+  const rows = new Map<string, { id: string; name: string; part: string; left?: Cell; right?: Cell; middle?: Cell }>();
+  for (const group of groups.values()) {
+    const { id, part } = group[0]!;
+    const whole = part?.replace(/\.[LR]$/, '') ?? '';
+    const row = rows.get(`${id}\n${whole}`) ?? { id, name: nameOf(id), part: whole };
+    row[sideOf(part)] = cellOf(group, gauges);
+    rows.set(`${id}\n${whole}`, row);
+  }
+  return [...rows.values()];
+}
+
+/** `gait.stepLength` as words: “step length”. */
+export const nameOf = (id: string): string =>
+  id
+    .split('.')
+    .slice(-1)[0]!
+    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+
+/** Judgements from the best to the worst. */
+const ORDER = ['inside', 'near', 'outside'] as const;
+
+function cellOf(group: readonly Reading[], gauges: readonly Gauge[]): Cell {
+  const gauge = gauges.find(
+    (own) => own.reading === group[0]!.id && isFor(own, group[0]!.part) && own.over !== 'spread',
+  );
+  const judged = group.map((reading) => {
+    const value = gauge && judgedValue(gauge, reading);
+    const verdict = gauge && gauge.per === undefined && value !== undefined ? judgeBy(gauge, value) : undefined;
+    return { reading, value: value ?? reading.value, verdict };
+  });
+  const worst = judged.reduce((best, own) => {
+    const [a, b] = [best, own].map(({ verdict }) => ORDER.indexOf(verdict?.judgement ?? 'inside')) as [number, number];
+    const farther = Math.abs(own.verdict?.distance ?? 0) > Math.abs(best.verdict?.distance ?? 0);
+    return b > a || (b === a && farther) ? own : best;
+  });
+  const numbers = judged.flatMap(({ value }) => (typeof value === 'number' ? [value] : []));
+  const { unit } = worst.reading;
+  const several = numbers.length > 1;
+  const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
+  const own = typeof worst.value === 'number' && several && !worst.verdict ? median(numbers) : worst.value;
+  const band = gauge?.band && gauge.per === undefined ? gauge.band : undefined;
+  return {
+    text: sayValue(own, unit).replace(' of a leg', ''),
+    ...(band && typeof own === 'number' && { line: onLine(own, band) }),
+    judgement: worst.verdict?.judgement,
+    times: group.length,
+    spread: several && high > low ? `${sayValue(low, '')} to ${sayValue(high, '')}` : '',
+    frames: worst.reading.frames ?? [],
+    reading: worst.reading,
+  };
+}
+
+/** A value and its band as shares of a short line that has room for both. */
+function onLine(value: number, [low, high]: readonly [number, number]): { at: number; low: number; high: number } {
+  const [a, b] = [
+    Number.isFinite(low) ? low : Math.min(value, high),
+    Number.isFinite(high) ? high : Math.max(value, low),
+  ];
+  const room = Math.max(b - a, 1e-9) * 0.6;
+  const from = Math.min(a, value) - room * 0.3;
+  const to = Math.max(b, value) + room * 0.3;
+  const share = (own: number): number => Math.min(1, Math.max(0, (own - from) / (to - from)));
+  return { at: share(value), low: Number.isFinite(low) ? share(a) : 0, high: Number.isFinite(high) ? share(b) : 1 };
+}

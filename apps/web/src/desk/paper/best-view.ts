@@ -1,0 +1,16 @@
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { View } from './view-rig.ts';
+
+/** The side an exercise reads best from (common practice): what goes somewhere from the side, a face from the front. */
+const BEST: Readonly<Record<PreparedShot['kind'], Exclude<View, 'free'>>> = {
+  walk: 'side',
+  run: 'side',
+  jump: 'side',
+  take: 'three-quarter',
+  turn: 'front',
+  overlap: 'side',
+  idle: 'three-quarter',
+  any: 'three-quarter',
+};
+
+export const readsBestFrom = (kind: PreparedShot['kind']): Exclude<View, 'free'> => BEST[kind];

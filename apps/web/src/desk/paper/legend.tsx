@@ -1,0 +1,29 @@
+import type { LegendEntry } from '../lenses/lens.ts';
+
+/** What the signs of the lenses that are on mean, and how often each is there. */
+export function Legend({ entries }: { entries: readonly LegendEntry[] }) {
+  if (entries.length === 0) return null;
+  return (
+    <ul
+      className="pointer-events-none absolute bottom-2 left-3 flex max-w-[70%] flex-wrap items-center gap-x-4 gap-y-0.5 rounded-md bg-sheet/85 px-2 py-1 text-xs"
+      data-testid="path-legend"
+    >
+      {entries.map(({ text, sign, dashed }) => (
+        <li key={text} className="inline-flex items-center gap-1">
+          {sign && (
+            <svg width="14" height="14" aria-hidden>
+              <path
+                d={sign}
+                fill="none"
+                stroke="currentColor"
+                strokeWidth="1.5"
+                {...(dashed && { strokeDasharray: '3 2' })}
+              />
+            </svg>
+          )}
+          {text}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,31 @@
+import { measureBreakdown } from '../measure/breakdown/breakdown.ts';
+import { percent } from '../say/words.ts';
+import { isWithin } from './place.ts';
+import type { MarkTool } from './payload.ts';
+
+/** A breakdown within so many percent of the favour that is wanted has it. */
+const NEAR = 5;
+
+/** The pose between two poses: how much it is the first of them. */
+export const BREAKDOWN_MARK: MarkTool<'breakdown'> = {
+  kind: 'breakdown',
+  measure(shot, place) {
+    if (!isWithin(shot, place) || place.to - place.from < 2) return null;
+    const at = place.breakdown ?? Math.round((place.from + place.to) / 2);
+    const { readings } = measureBreakdown(shot, { a: place.from, at, b: place.to });
+    const own = (id: string): number | undefined => {
+      const found = readings.find((reading) => reading.id === id && reading.part === (place.part ?? undefined));
+      return typeof found?.value === 'number' ? found.value : undefined;
+    };
+    const favour = own('breakdown.favour');
+    return favour === undefined ? null : { at, favour, departure: own('breakdown.departure') ?? 0 };
+  },
+  propose: ({ favour }) => ({ favour: Math.round(favour) }),
+  say: (measured, wanted, { from }) => ({
+    now: measured
+      ? `at ${measured.at} it favours the pose at ${from} by ${percent(measured.favour)}${measured.departure < 5 ? ', and is only an inbetween' : ''}`
+      : '',
+    wanted: wanted ? `favour it by ${percent(wanted.favour)}` : '',
+  }),
+  distance: (measured, wanted) => ({ distance: Math.abs(measured.favour - wanted.favour) - NEAR, unit: '%' }),
+};

@@ -1,0 +1,87 @@
+import { CORE_VERSION } from '../measure/registry.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { ARC_MARK } from './arc-mark.ts';
+import { BREAKDOWN_MARK } from './breakdown-mark.ts';
+import { MOVING_HOLD_MARK } from './moving-hold-mark.ts';
+import { OVERSHOOT_MARK } from './overshoot-mark.ts';
+import type { MarkPlace, MarkTool, MarkWords, Met, Payload, PayloadKind, Quote } from './payload.ts';
+import { metQuote, sayQuote } from './quote.ts';
+import { SPACING_MARK } from './spacing-mark.ts';
+import { TIMING_MARK } from './timing-mark.ts';
+
+/** Words alone: nothing is measured. */
+const NOTE_MARK: MarkTool<'note'> = {
+  kind: 'note',
+  measure: () => null,
+  propose: (nothing) => nothing,
+  say: () => ({ now: '', wanted: '' }),
+  distance: () => ({ distance: 0, unit: '' }),
+};
+
+/** Every kind of mark. Adding one is a file, a line here, and an entry of the payload. */
+export const MARK_TOOLS: { readonly [K in PayloadKind]: MarkTool<K> } = {
+  timing: TIMING_MARK,
+  spacing: SPACING_MARK,
+  arc: ARC_MARK,
+  breakdown: BREAKDOWN_MARK,
+  overshoot: OVERSHOOT_MARK,
+  'moving hold': MOVING_HOLD_MARK,
+  note: NOTE_MARK,
+};
+
+/** A tool whose measured and wanted are what the payload of its own kind holds: looked up by that kind, they always fit. */
+interface AnyTool {
+  measure(shot: PreparedShot, place: MarkPlace): unknown;
+  propose(measured: unknown, place: MarkPlace): unknown;
+  say(measured: unknown, wanted: unknown, place: MarkPlace): MarkWords;
+  distance(measured: unknown, wanted: unknown, shot: PreparedShot): { distance: number; unit: string };
+}
+const toolOf = (kind: PayloadKind): AnyTool => MARK_TOOLS[kind];
+
+/**
+ * A mark's numbers where it is put: what is measured there, and what is asked for until somebody says otherwise. Both are null where the
+ * place shows nothing of the kind.
+ *
+ * @param quote the reading it was made from, where it is a finding that was taken
+ */
+export function measureMark(kind: PayloadKind, shot: PreparedShot, place: MarkPlace, quote?: Quote): Payload {
+  const tool = toolOf(kind);
+  const measured = tool.measure(shot, place);
+  return {
+    kind,
+    core: CORE_VERSION,
+    ...(quote && { quote }),
+    measured,
+    wanted: measured === null ? null : tool.propose(measured, place),
+  } as Payload;
+}
+
+/** What is there and what is wanted, in words; of a finding that was taken as its reading has it. Empty where nothing is told. */
+export function sayMark(payload: Payload, place: MarkPlace): MarkWords {
+  if (payload.quote) return sayQuote(payload.quote);
+  return toolOf(payload.kind).say(payload.measured, payload.wanted, place);
+}
+
+/** A mark as far as it can be held against a shot. */
+export interface Measurable extends MarkPlace {
+  readonly payload: Payload;
+}
+
+/**
+ * How far a shot is from what a mark wants: of a finding that was taken its reading made again against the band it was taken with, of any
+ * other its own kind's measure made again at the same labels. Pure: give it labels of the shot it is held against.
+ *
+ * @returns undefined where the mark wants nothing that can be measured, or the shot does not show it
+ */
+export function met(mark: Measurable, shot: PreparedShot): Met | undefined {
+  const { payload } = mark;
+  if (payload.quote) return metQuote(payload.quote, shot, mark);
+  if (payload.measured === null || payload.wanted === null) return undefined;
+  const tool = toolOf(payload.kind);
+  const place =
+    payload.kind === 'breakdown' && mark.breakdown === undefined ? { ...mark, breakdown: payload.measured.at } : mark;
+  const measured = tool.measure(shot, place);
+  if (measured === null) return undefined;
+  const { distance, unit } = tool.distance(measured, payload.wanted, shot);
+  return { now: tool.say(measured, null, place).now, distance, unit, met: distance <= 0 };
+}

@@ -1,0 +1,63 @@
+import { measureMoves } from '../measure/moves/moves-and-holds.ts';
+import type { Reading } from '../measure/reading.ts';
+import { frames, percent } from '../say/words.ts';
+import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
+import type { Labels, MarkTool, MeasuredHold } from './payload.ts';
+
+/** A drift within so many percent of the move before is as wanted; a hold a frame longer or shorter too. */
+const NEAR = 2;
+/** A drift to ask for where there is none to keep: enough to live, too little to creep. */
+const ALIVE = 3;
+/** Frames a look needs to read, at 24 fps (common practice). */
+const READS = 12;
+
+const KINDS = { dead: 'it is dead', moving: 'it moves', creeping: 'it creeps' } as const;
+
+/** A rest that is not a freeze: where it lies, and how much it drifts. */
+export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
+  kind: 'moving hold',
+  measure(shot, place) {
+    if (!isWithin(shot, place) || shot.exposures.blocking || shot.motion.frames < 6) return null;
+    const { readings } = measureMoves(shot, placedSignal(shot, place));
+    const spanOf = ({ detail }: Reading): Labels => {
+      const { from, to } = detail as Labels;
+      return { from: Math.round(from), to: Math.round(to) };
+    };
+    const holds = readings
+      .filter(({ id }) => id === 'hold.kind')
+      .map((reading): MeasuredHold => {
+        const span = spanOf(reading);
+        const drift = readings.find(
+          (other) => other.id === 'hold.drift' && spanOf(other).from === span.from && spanOf(other).to === span.to,
+        );
+        return {
+          ...span,
+          drift: typeof drift?.value === 'number' ? drift.value : null,
+          kind: reading.value as MeasuredHold['kind'],
+        };
+      });
+    const near = nearestSpan(holds, place);
+    return near && overlap(near, place) > 0 ? near : null;
+  },
+  propose: ({ from, to, kind, drift }, place) => ({
+    from: kind === 'creeping' && to === from ? place.from : from,
+    to: kind === 'creeping' && to === from ? Math.max(place.to, place.from + READS) : to,
+    drift: kind === 'moving' && drift !== null ? Math.round(drift) : ALIVE,
+  }),
+  say(measured, wanted) {
+    const told = measured && (measured.to === measured.from ? 'it turns round without a hold' : KINDS[measured.kind]);
+    const drifts = measured?.drift == null ? '' : `, drifting by ${percent(measured.drift)} of the move before`;
+    const lasts = measured && measured.to > measured.from ? `, for ${frames(measured.to - measured.from)}` : '';
+    return {
+      now: measured ? `${told}${drifts}${lasts}` : '',
+      wanted: wanted
+        ? `a hold from ${wanted.from} to ${wanted.to} that drifts by ${percent(wanted.drift)} of the move before`
+        : '',
+    };
+  },
+  distance(measured, wanted) {
+    const length = Math.abs(measured.to - measured.from - (wanted.to - wanted.from)) - 1;
+    const drift = Math.abs((measured.drift ?? 100) - wanted.drift) - NEAR;
+    return drift > 0 || length <= 0 ? { distance: drift, unit: '% of the move' } : { distance: length, unit: 'frames' };
+  },
+};

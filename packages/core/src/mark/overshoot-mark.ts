@@ -1,0 +1,70 @@
+import { measureMoveEnds } from '../measure/moves/move-ends.ts';
+import type { Reading } from '../measure/reading.ts';
+import { frames, percent } from '../say/words.ts';
+import { isWithin, nearestSpan, overlap, placedTurn } from './place.ts';
+import type { Labels, MarkTool } from './payload.ts';
+
+/** An overshoot within so many percent of the move of the one that is wanted is as deep. */
+const NEAR = 2;
+
+/** Frames a swing past the end lasts on: a mark on it stands there. */
+const BEHIND = 8;
+
+const tell = (depth: number, length: number, anticipation: number): string => {
+  const past = depth < 0.5 ? 'it stops dead at its end' : `${percent(depth)} past its end, for ${frames(length)}`;
+  return anticipation < 0.5 ? past : `${percent(anticipation)} the other way first, ${past}`;
+};
+
+/** The end of a move: how far past it, for how long, and how far the other way before. */
+export const OVERSHOOT_MARK: MarkTool<'overshoot'> = {
+  kind: 'overshoot',
+  measure(shot, place) {
+    if (!isWithin(shot, place) || shot.exposures.blocking) return null;
+    const turn = placedTurn(shot, { point: place.point ?? shot.motion.joints[shot.roles.head ?? -1]?.name ?? null });
+    if (!turn || turn.length < 6) return null;
+    const { readings } = measureMoveEnds(shot, turn, 'asked');
+    const spanOf = ({ detail }: Reading): Labels => {
+      const { from, to } = detail as Labels;
+      return { from: Math.round(from), to: Math.round(to) };
+    };
+    const moves = readings.filter(({ id }) => id === 'overshoot.depth').map(spanOf);
+    const reach = BEHIND * (shot.fps / 24);
+    const move = nearestSpan(
+      moves.map((span) => ({ ...span, to: span.to + reach })),
+      place,
+    );
+    if (!move || overlap(move, place) <= 0) return null;
+    const span = { from: move.from, to: move.to - reach };
+    const own = (id: string): number => {
+      const found = readings.find(
+        (reading) => reading.id === id && spanOf(reading).from === span.from && spanOf(reading).to === span.to,
+      );
+      return typeof found?.value === 'number' ? found.value : 0;
+    };
+    return {
+      ...span,
+      depth: own('overshoot.depth'),
+      frames: own('overshoot.frames'),
+      swings: own('settle.swings'),
+      anticipation: own('anticipation.depth'),
+    };
+  },
+  propose: ({ depth, frames: length, anticipation }) => ({
+    depth: Math.round(depth),
+    frames: Math.round(length),
+    anticipation: Math.round(anticipation),
+  }),
+  say: (measured, wanted) => ({
+    now: measured
+      ? `${tell(measured.depth, measured.frames, measured.anticipation)}${measured.swings > 1 ? `, and ${measured.swings} swings before it rests` : ''}`
+      : '',
+    wanted: wanted ? tell(wanted.depth, wanted.frames, wanted.anticipation) : '',
+  }),
+  distance: (measured, wanted) => ({
+    distance: Math.max(
+      Math.abs(measured.depth - wanted.depth) - NEAR,
+      Math.abs(measured.anticipation - wanted.anticipation) - NEAR,
+    ),
+    unit: '% of the move',
+  }),
+};

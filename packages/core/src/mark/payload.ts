@@ -1,0 +1,138 @@
+import type { Reading } from '../measure/reading.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+
+/** A reading a mark was made from, with what its brief allows: what is measured again when a later revision is held against the mark. */
+export interface Quote {
+  readonly reading: string;
+  readonly part?: string;
+  /** A number in the reading's detail that is meant in place of its value. */
+  readonly of?: string;
+  readonly value: Reading['value'];
+  readonly unit: string;
+  /** Lowest and highest value wanted; null where there is no limit on that side. */
+  readonly band?: readonly [low: number | null, high: number | null];
+  readonly allowed?: readonly (string | boolean)[];
+}
+
+/** From one label to another; one label where both are the same. */
+export interface Labels {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** How far each frame from the first label to the last is on the way, 0 to 1. */
+export interface Spacing {
+  readonly fractions: readonly number[];
+}
+
+/** A path in the shot's own coordinates, flat x, y, z: one point a frame. */
+export interface MeasuredArc {
+  readonly points: readonly number[];
+}
+/** The arc that is wanted, by three to five points it goes through, flat x, y, z. */
+export interface WantedArc {
+  readonly through: readonly number[];
+}
+
+export interface MeasuredBreakdown {
+  /** Label of the breakdown; the two poses are the mark's own ends. */
+  readonly at: number;
+  /** How much it is the first pose, percent, and what the straight way does not explain. */
+  readonly favour: number;
+  readonly departure: number;
+}
+export interface WantedBreakdown {
+  readonly favour: number;
+}
+
+export interface MeasuredOvershoot extends Labels {
+  /** How far past its end, percent of the move. */
+  readonly depth: number;
+  readonly frames: number;
+  readonly swings: number;
+  /** How far the other way first, percent of the move. */
+  readonly anticipation: number;
+}
+export interface WantedOvershoot {
+  readonly depth: number;
+  readonly frames: number;
+  readonly anticipation: number;
+}
+
+export interface MeasuredHold extends Labels {
+  /** Percent of the move before it; null where no move comes before, or it turns round without a hold. */
+  readonly drift: number | null;
+  readonly kind: 'dead' | 'moving' | 'creeping';
+}
+export interface WantedHold extends Labels {
+  readonly drift: number;
+}
+
+interface Numbers<K extends string, M, W> {
+  readonly kind: K;
+  /** Version of the core that measured. */
+  readonly core: string;
+  readonly quote?: Quote;
+  /** What is there; null where nothing could be measured. */
+  readonly measured: M | null;
+  /** What is wanted in its place; null where words say it. */
+  readonly wanted: W | null;
+}
+
+/** The numbers of a mark, by its kind; frames are labels, places in the shot's own coordinates. */
+export type Payload =
+  | Numbers<'timing', Labels, Labels>
+  | Numbers<'spacing', Spacing, Spacing>
+  | Numbers<'arc', MeasuredArc, WantedArc>
+  | Numbers<'breakdown', MeasuredBreakdown, WantedBreakdown>
+  | Numbers<'overshoot', MeasuredOvershoot, WantedOvershoot>
+  | Numbers<'moving hold', MeasuredHold, WantedHold>
+  | Numbers<'note', null, null>;
+
+export type PayloadKind = Payload['kind'];
+export type PayloadOf<K extends PayloadKind> = Extract<Payload, { readonly kind: K }>;
+
+/** Where a mark stands: its labels, and the point and part it is about. */
+export interface MarkPlace extends Labels {
+  /** Of a breakdown its own label, between the two; the middle where it is not given. */
+  readonly breakdown?: number;
+  /** A joint's name; null for the whole body. */
+  readonly point: string | null;
+  readonly part?: string | null;
+}
+
+/** A shot held against what a mark wants. */
+export interface Met {
+  /** In words, such as “2.1 % of a leg”. */
+  readonly now: string;
+  /** How far from what is wanted, in `unit`; 0 or less where it is reached. */
+  readonly distance: number;
+  readonly unit: string;
+  readonly met: boolean;
+}
+
+/** What is there and what is wanted, in words. */
+export interface MarkWords {
+  readonly now: string;
+  readonly wanted: string;
+}
+
+/** One kind of mark: what it measures where it is put, what it proposes, and how a shot is held against it. */
+export interface MarkTool<K extends PayloadKind> {
+  readonly kind: K;
+  /** Null where the place shows nothing of the kind. */
+  measure(shot: PreparedShot, place: MarkPlace): PayloadOf<K>['measured'];
+  /** What to ask for until somebody says otherwise. */
+  propose(measured: NonNullable<PayloadOf<K>['measured']>, place: MarkPlace): NonNullable<PayloadOf<K>['wanted']>;
+  say(
+    measured: NonNullable<PayloadOf<K>['measured']> | null,
+    wanted: NonNullable<PayloadOf<K>['wanted']> | null,
+    place: MarkPlace,
+  ): MarkWords;
+  /** How far what is measured is from what is wanted, in `unit`, less what is near enough: met from 0 down. */
+  distance(
+    measured: NonNullable<PayloadOf<K>['measured']>,
+    wanted: NonNullable<PayloadOf<K>['wanted']>,
+    shot: PreparedShot,
+  ): { readonly distance: number; readonly unit: string };
+}

@@ -1,0 +1,93 @@
+import type { Finding } from '../gauge/findings.ts';
+import type { Reading } from '../measure/reading.ts';
+import { measureShot } from '../measure/registry.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { degrees, figures, frames, ofLeg, percent } from '../say/words.ts';
+import { nearestSpan } from './place.ts';
+import type { Labels, MarkWords, Met, Quote } from './payload.ts';
+
+const limit = (value: number): number | null => (Number.isFinite(value) ? value : null);
+
+/** A finding's reading as a mark quotes it: its value, and what its gauge allows. */
+export function quoteOf({ reading, gauge }: Finding): Quote {
+  const value = gauge.of === undefined ? reading.value : (reading.detail as Record<string, Quote['value']>)[gauge.of];
+  return {
+    reading: reading.id,
+    ...(reading.part !== undefined && { part: reading.part }),
+    ...(gauge.of !== undefined && { of: gauge.of }),
+    value: value ?? reading.value,
+    unit: reading.unit,
+    // A share of the shot's own step says nothing once that changes: the band is told as it is now.
+    ...(gauge.band && { band: [limit(gauge.band[0]), limit(gauge.band[1])] as const }),
+    ...(gauge.allowed && { allowed: gauge.allowed }),
+  };
+}
+
+const WORDS: Readonly<Record<string, (value: number) => string>> = {
+  '%L': ofLeg,
+  '°': degrees,
+  '%': percent,
+  frames,
+};
+
+/** A value with its unit, as people say it. */
+export function sayValue(value: Quote['value'], unit: string): string {
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'string') return value;
+  return WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
+}
+
+/** What is there and what is wanted, in words: “6.2 % of a leg” and “1.5 % of a leg or less”. */
+export function sayQuote({ value, unit, band, allowed }: Quote): MarkWords {
+  const told = (number: number): string => sayValue(number, unit);
+  const [low, high] = band ?? [null, null];
+  const wanted =
+    low !== null && high !== null
+      ? low === 0 && unit !== '–1…1'
+        ? `${told(high)} or less`
+        : `${told(low)} to ${told(high)}`
+      : high !== null
+        ? `${told(high)} or less`
+        : low !== null
+          ? `${told(low)} or more`
+          : (allowed ?? []).map((one) => sayValue(one, unit)).join(' or ');
+  return { now: sayValue(value, unit), wanted };
+}
+
+const known = new WeakMap<PreparedShot, readonly Reading[]>();
+
+/** Every reading of a shot, made once. */
+function readingsOf(shot: PreparedShot): readonly Reading[] {
+  const readings = known.get(shot) ?? measureShot(shot).readings;
+  known.set(shot, readings);
+  return readings;
+}
+
+/** The same reading of a shot, at the place nearest to the mark's; undefined where it can't be made. */
+export function readAgain(shot: PreparedShot, { reading, part }: Quote, place: Labels): Reading | undefined {
+  const same = readingsOf(shot).filter((own) => own.id === reading && own.part === part);
+  const spans = same.map((own) => {
+    const detail = own.detail as Partial<Labels> | undefined;
+    const labels = own.frames ?? [];
+    const from = detail?.from ?? (labels.length > 0 ? Math.min(...labels) : place.from);
+    const to = detail?.to ?? (labels.length > 0 ? Math.max(...labels) : place.to);
+    return { own, from, to };
+  });
+  return nearestSpan(spans, place)?.own;
+}
+
+/** Holds a shot against a quoted reading; undefined where the shot does not show it any more. */
+export function metQuote(quote: Quote, shot: PreparedShot, place: Labels): Met | undefined {
+  const reading = readAgain(shot, quote, place);
+  if (!reading) return undefined;
+  const value = quote.of === undefined ? reading.value : (reading.detail as Record<string, Quote['value']>)[quote.of];
+  if (value === undefined) return undefined;
+  const now = sayValue(value, quote.unit);
+  if (quote.band && typeof value === 'number') {
+    const [low, high] = quote.band;
+    const distance = Math.max((low ?? -Infinity) - value, value - (high ?? Infinity));
+    return { now, distance, unit: quote.unit, met: distance <= 0 };
+  }
+  const met = quote.allowed?.includes(value as string | boolean) ?? true;
+  return { now, distance: met ? 0 : 1, unit: quote.unit, met };
+}

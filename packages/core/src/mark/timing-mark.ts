@@ -1,0 +1,51 @@
+import { stretchesOf } from '../measure/moves/stretches.ts';
+import { keyPoses } from '../measure/keys/key-poses.ts';
+import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
+import { frames } from '../say/words.ts';
+import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
+import type { Labels, MarkTool } from './payload.ts';
+
+/** A pose within this of a frame is the one that is meant, frames at 24 fps. */
+const MEANT = 3;
+
+const lasts = ({ from, to }: Labels): boolean => to > from;
+
+/** The move or hold that a span is about: the one most of it lies in; undefined where none is. */
+function stretchAt(shot: PreparedShot, place: Labels & { point: string | null }): Labels | undefined {
+  const spans = stretchesOf(placedSignal(shot, place), shot.fps).map(({ from, to }) => ({
+    from: Math.round(labelOf(shot, from)),
+    to: Math.round(labelOf(shot, to)),
+  }));
+  const near = nearestSpan(spans, place);
+  return near && 2 * overlap(near, place) > place.to - place.from + 1 ? near : undefined;
+}
+
+/** When something happens: a pose at a frame, or a move or hold from one frame to another. */
+export const TIMING_MARK: MarkTool<'timing'> = {
+  kind: 'timing',
+  measure(shot, place) {
+    if (!isWithin(shot, place)) return null;
+    if (lasts(place)) return stretchAt(shot, place) ?? { from: place.from, to: place.to };
+    const reach = MEANT * (shot.fps / 24);
+    const near = keyPoses(shot)
+      .map(({ label }) => label)
+      .filter((label) => Math.abs(label - place.from) <= reach)
+      .sort((a, b) => Math.abs(a - place.from) - Math.abs(b - place.from))[0];
+    return { from: near ?? place.from, to: near ?? place.from };
+  },
+  propose: (measured) => measured,
+  say(measured, wanted) {
+    const told = (span: Labels | null): string =>
+      span === null
+        ? ''
+        : lasts(span)
+          ? `${frames(span.to - span.from)}, from ${span.from} to ${span.to}`
+          : `at frame ${span.from}`;
+    return { now: told(measured), wanted: told(wanted) };
+  },
+  /** Events are right to a frame: what is a frame off is met. */
+  distance: (measured, wanted) => ({
+    distance: Math.max(Math.abs(measured.from - wanted.from), Math.abs(measured.to - wanted.to)) - 1,
+    unit: 'frames',
+  }),
+};
