@@ -83,7 +83,7 @@ test('a click on the figure chooses a joint, and its path is judged', async ({ c
   await page.mouse.click(paper.x + paper.width / 2, paper.y + paper.height * 0.12);
   await expect(page.getByTestId('path-legend')).toContainText('head');
   await expect(page.getByTestId('path-legend')).toContainText('keeps to its arc and spacing');
-  await page.getByRole('combobox', { name: 'Joint' }).click();
+  await page.getByRole('combobox', { name: 'Point' }).click();
   await page.getByRole('option', { name: 'hand.R' }).click();
   await expect(page.getByTestId('path-legend')).toContainText('one frame out of place: 1');
 });
@@ -117,7 +117,7 @@ test('findings are folded, name the fault first, and become a mark only by being
   await expect(page.getByLabel('Words of the mark')).toHaveValue(
     /sinks [\d.]+ % of a leg into the ground at frame \d+\. A foot stays on the ground/,
   );
-  await expect(page.getByRole('combobox', { name: 'Joint' })).toContainText('foot.');
+  await expect(page.getByRole('combobox', { name: 'Point' })).toContainText('foot.');
   await page.getByRole('button', { name: 'Discard' }).click();
   const student = await comeInAs('Oisín Brannagh');
   await student.getByRole('link', { name: 'Look at the shot' }).first().click();

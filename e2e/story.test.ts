@@ -52,7 +52,7 @@ test('a walk is set, handed in, marked, sent back, answered, revised and signed 
     expect(await frameShown(ottoline)).toBe(1);
     for (let i = 0; i < 8; i++) await ottoline.keyboard.press('ArrowRight');
     expect(await frameShown(ottoline)).toBe(9);
-    await ottoline.getByRole('combobox', { name: 'Joint' }).click();
+    await ottoline.getByRole('combobox', { name: 'Point' }).click();
     await ottoline.getByRole('option', { name: 'hand.R' }).click();
     await expect(ottoline.getByTestId('path-legend')).toContainText('one frame out of place: 1');
     await expect(ottoline.getByTestId('trace')).toBeVisible();

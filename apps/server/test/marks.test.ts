@@ -9,7 +9,7 @@ let assistant: Visitor;
 beforeAll(async () => {
   school = await openSchool();
   instructor = await school.as('Ottoline Farrow');
-  assistant = await school.as('Baraka Mwangi');
+  assistant = await school.as('Baraka Lundqvist');
 });
 afterAll(() => school.close());
 
@@ -74,7 +74,7 @@ describe('the numbers of a mark', () => {
     ['with a place in two dimensions', { lines: [{ sticks: 'place', points: [0, 1, 2, 3] }] }, 'lines.0.points'],
     [
       'that are endless',
-      { payload: { ...hold, wanted: { from: 18, to: 32, drift: 1e300 } } as Payload },
+      { payload: { ...hold, wanted: { from: 18, to: 32, drift: 1e300 } } },
       'payload.wanted.drift',
     ],
   ])('%s are refused, field by field', async (_, more, field) => {

@@ -30,7 +30,7 @@ describe('a finding that is taken', () => {
     [{ kneePop: 1 }, { kind: 'spacing', from: 23, to: 23, point: 'foot.L' }, /snaps straight at frame 23/],
     [{ bigBob: 6 }, { point: 'hips' }, /up and down by 1\d % of a leg, which is a lot/],
     [{ lowOnContact: 1 }, { kind: 'timing', from: 1, to: 13, point: 'hips' }, /lowest on the contact/],
-    [{ noDelay: 1 }, { kind: 'timing', joint: 'hand.L' }, /moves as one piece/],
+    [{ noDelay: 1 }, { kind: 'timing', point: 'hand.L' }, /moves as one piece/],
   ])('%j is a mark with its frames, joint and numbers filled in', (faults, draft, words) => {
     const made = first(faults);
     expect(made).toMatchObject(draft);

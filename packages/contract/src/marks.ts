@@ -53,7 +53,11 @@ const numbers = <K extends z.infer<typeof MarkKind>, M extends z.ZodType, W exte
 export const Payload = z.discriminatedUnion('kind', [
   numbers('timing', Labels, Labels),
   numbers('spacing', Spacing, Spacing),
-  numbers('arc', z.object({ points: triples(2, 241) }), z.object({ through: triples(3, 5) })),
+  numbers(
+    'arc',
+    z.object({ points: triples(2, 241), leg: z.number().positive().max(1e9) }),
+    z.object({ through: triples(3, 5) }),
+  ),
   numbers(
     'breakdown',
     z.object({ at: FrameLabel, favour: percent, departure: percent }),

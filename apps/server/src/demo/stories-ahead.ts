@@ -67,7 +67,10 @@ export const AHEAD: readonly Ahead[] = [
         words: 'The turns are on a ruler, and between them the pilot is a photograph.',
         asked: 'A dip in both turns, and a hold that lives.',
         marks: [
-          answered(open('arc', [9, 18], 'head', 'The chin dips in the middle of a turn.'), 'Dipped both.'),
+          answered(
+            open('arc', [9, 18], 'head', 'The chin dips in the middle of a turn.', { finding: 'arc.rise' }),
+            'Dipped both.',
+          ),
           answered(
             open('moving hold', [18, 32], 'head', 'Nothing moves here. A degree of drift keeps it alive.', {
               wanted: { from: 18, to: 32, drift: 3 },

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { persist } from 'zustand/middleware';
+import { createJSONStorage, persist, type StateStorage } from 'zustand/middleware';
 import type { MarkKind } from '@ypsigraph/contract/vocabulary';
 import type { SignalName } from './frames/frame-source.ts';
 import type { View } from './paper/view-rig.ts';
@@ -39,6 +39,9 @@ interface Habits {
   readonly weaveBy: 'part' | 'start';
   /** Ids of the lanes that are folded away, by kind of exercise. */
   readonly folded: Readonly<Record<string, readonly string[]>>;
+  /** Whether the dial of a loop, and the row of key poses, are shown. */
+  readonly dial: boolean;
+  readonly poseRow: boolean;
   /** Single letters and digits do something. */
   readonly letters: boolean;
 }
@@ -75,6 +78,9 @@ const toggled = <T>(set: ReadonlySet<T>, value: T): ReadonlySet<T> => {
   return next;
 };
 
+/** Where there is no page there is nothing to keep. */
+const NOWHERE: StateStorage = { getItem: () => null, setItem: () => undefined, removeItem: () => undefined };
+
 export const useDesk = create<DeskState>()(
   persist(
     (set) => ({
@@ -83,6 +89,8 @@ export const useDesk = create<DeskState>()(
       trace: 'speed',
       weaveBy: 'part',
       folded: {},
+      dial: true,
+      poseRow: false,
       letters: true,
       asked: null,
       set: (changes) => set(changes),
@@ -95,11 +103,14 @@ export const useDesk = create<DeskState>()(
     }),
     {
       name: 'desk',
-      partialize: ({ ghostsBy, trace, weaveBy, folded, letters }): Habits => ({
+      storage: createJSONStorage(() => (typeof localStorage === 'undefined' ? NOWHERE : localStorage)),
+      partialize: ({ ghostsBy, trace, weaveBy, folded, dial, poseRow, letters }): Habits => ({
         ghostsBy,
         trace,
         weaveBy,
         folded,
+        dial,
+        poseRow,
         letters,
       }),
     },

@@ -17,7 +17,9 @@ import { dismiss } from './margin/findings-fold.tsx';
 import { Margin } from './margin/margin.tsx';
 import { useMarksAt } from './marks/use-marks-at.ts';
 import { useUndo } from './margin/use-undo.ts';
+import { Dial } from './dial/dial.tsx';
 import { Paper } from './paper/paper.tsx';
+import { PoseRow } from './poses/pose-row.tsx';
 import { readsBestFrom } from './paper/best-view.ts';
 import { ViewRig } from './paper/view-rig.ts';
 import { Strip } from './strip/strip.tsx';
@@ -63,6 +65,8 @@ export function Desk({
   const [pencil, setPencil] = useState(false);
   const [findingsOpen, setFindingsOpen] = useState(false);
   const { kind } = shot.brief;
+  const dial = useDesk((state) => state.dial);
+  const poseRow = useDesk((state) => state.poseRow);
 
   useEffect(() => {
     const view = readsBestFrom(kind);
@@ -177,11 +181,21 @@ export function Desk({
               </div>
             )}
             {beside && other.source && paper(other.source, `Revision ${beside.number}`, false)}
-            {source && paper(source, beside && `Revision ${revision.number}`, true)}
+            {source && (
+              <div className="relative flex min-w-0 flex-1">
+                {paper(source, beside && `Revision ${revision.number}`, true)}
+                {dial && subject && source.loop !== 'none' && (
+                  <Guard what="the dial">
+                    <Dial subject={subject} marks={marks} />
+                  </Guard>
+                )}
+              </div>
+            )}
           </div>
           {source && subject && (
             <Guard what="the strip">
               <Transport source={source} />
+              {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
               <Strip subject={subject} kind={kind} marks={marks} draft={draft} setDraft={setDraft} onRange={onRange} />
             </Guard>
           )}

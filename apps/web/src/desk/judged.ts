@@ -1,6 +1,5 @@
 import { useMemo } from 'react';
 import { type Finding, type Judgements, judgeShot } from '@ypsigraph/core/gauge/findings';
-import type { Reading } from '@ypsigraph/core/measure/reading';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { useReport } from '../api/data.ts';

@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import type { Mark } from '@ypsigraph/contract/marks';
 import { Dialog } from '../kit/dialog.tsx';
 import { EXPOSURES, useDesk } from './desk-store.ts';
-import type { ClockState, FrameClock } from './frames/frame-clock.ts';
+import type { FrameClock } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 import { VIEWS } from './lens-bar.tsx';
 import { LENSES } from './lenses/registry.ts';
@@ -128,6 +128,20 @@ const ACTIONS: readonly KeyAction[] = [
       if (source && preparedFor(source, id) !== undefined) useDesk.getState().toggleLens(id);
     },
   })),
+  {
+    keys: 'p',
+    does: 'the row of key poses',
+    letter: true,
+    when: plainKey('p'),
+    act: () => useDesk.getState().set({ poseRow: !useDesk.getState().poseRow }),
+  },
+  {
+    keys: 'l',
+    does: 'the dial of a loop',
+    letter: true,
+    when: plainKey('l'),
+    act: () => useDesk.getState().set({ dial: !useDesk.getState().dial }),
+  },
   {
     keys: 'h',
     does: 'ride on the chosen point, or on the hips',

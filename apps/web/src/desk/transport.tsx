@@ -39,6 +39,8 @@ export function Transport({ source }: { source: FrameSource }) {
   const ghostsBy = useDesk((state) => state.ghostsBy);
   const path = useDesk(({ lenses }) => lenses.has('path'));
   const ghosts = useDesk(({ lenses }) => lenses.has('ghosts'));
+  const poseRow = useDesk((state) => state.poseRow);
+  const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
   const riding = ride !== null;
   return (
@@ -90,7 +92,7 @@ export function Transport({ source }: { source: FrameSource }) {
           <Repeat size={12} /> {range[0]}–{range[1]}
         </Button>
       )}
-      <span className="frame-number ml-1 truncate text-xs text-graphite max-xl:hidden">
+      <span className="frame-number ml-1 truncate text-xs text-graphite max-[1500px]:hidden">
         {Number(source.fps.toFixed(2))} fps, {source.frames} frames,{' '}
         {source.loop === 'none'
           ? 'no loop'
@@ -99,6 +101,18 @@ export function Transport({ source }: { source: FrameSource }) {
             : 'loop: the last comes before the first'}
       </span>
       <span className="ml-auto" />
+      <Hint text="The row of key poses" shortcut="p" side="top">
+        <Button look="quiet" on={poseRow} className="!px-1.5 text-xs" onClick={() => set({ poseRow: !poseRow })}>
+          poses
+        </Button>
+      </Hint>
+      {source.loop !== 'none' && (
+        <Hint text="The dial of the loop" shortcut="l" side="top">
+          <Button look="quiet" on={dial} className="!px-1.5 text-xs" onClick={() => set({ dial: !dial })}>
+            dial
+          </Button>
+        </Hint>
+      )}
       {ghosts && (
         <Plain
           label="Ghosts by"
@@ -139,7 +153,7 @@ export function Transport({ source }: { source: FrameSource }) {
         value={point !== null && source.pointNames.includes(point) ? point : undefined}
         onChange={(name) => set({ point: name, lenses: new Set([...useDesk.getState().lenses, 'path']) })}
         options={source.pointNames.map((name) => ({ value: name, text: name }))}
-        className="w-40"
+        className="w-32"
       />
     </div>
   );

@@ -1,9 +1,9 @@
 import { jointPath, samplePath } from '../measure/spacing/point-path.ts';
 import { sampleAt } from '../motion/prepared-shot.ts';
-import { frames } from '../say/words.ts';
+import { frames, ofLeg } from '../say/words.ts';
 import { farthestFromArc, smoothArc } from './arc-curve.ts';
 import { isWithin, placedJoint } from './place.ts';
-import type { MarkTool } from './payload.ts';
+import type { MarkTool, MeasuredArc, WantedArc } from './payload.ts';
 
 /** A path within this of the arc that is wanted is on it, %L. */
 const NEAR = 1.5;
@@ -23,15 +23,19 @@ export const ARC_MARK: MarkTool<'arc'> = {
       samplePath(path, sampleAt(shot, label), at);
       points.push(...at);
     }
-    return { points };
+    return { points, leg: shot.scale.legLength };
   },
   propose: ({ points }) => ({ through: smoothArc(points) }),
-  say: (measured, wanted) => ({
-    now: measured ? `its path over ${frames(measured.points.length / 3 - 1)}` : '',
-    wanted: wanted ? 'the arc that is drawn' : '',
-  }),
-  distance: ({ points }, { through }, shot) => ({
-    distance: (100 * farthestFromArc(points, through)) / shot.scale.legLength - NEAR,
-    unit: '% of a leg',
-  }),
+  say(measured, wanted) {
+    const told = measured && wanted ? `${ofLeg(offBy(measured, wanted))} off that arc, at most` : undefined;
+    return {
+      now: measured ? (told ?? `its path over ${frames(measured.points.length / 3 - 1)}`) : '',
+      wanted: wanted ? 'the arc that is drawn' : '',
+    };
+  },
+  distance: (measured, wanted) => ({ distance: offBy(measured, wanted) - NEAR, unit: '% of a leg' }),
 };
+
+/** The path's largest distance from the arc, %L. */
+const offBy = ({ points, leg }: MeasuredArc, { through }: WantedArc): number =>
+  (100 * farthestFromArc(points, through)) / leg;

@@ -83,5 +83,5 @@ export function met(mark: Measurable, shot: PreparedShot): Met | undefined {
   const measured = tool.measure(shot, place);
   if (measured === null) return undefined;
   const { distance, unit } = tool.distance(measured, payload.wanted, shot);
-  return { now: tool.say(measured, null, place).now, distance, unit, met: distance <= 0 };
+  return { now: tool.say(measured, payload.wanted, place).now, distance, unit, met: distance <= 0 };
 }

@@ -28,6 +28,8 @@ export interface Spacing {
 /** A path in the shot's own coordinates, flat x, y, z: one point a frame. */
 export interface MeasuredArc {
   readonly points: readonly number[];
+  /** A leg's length in the same units: distances are told as a share of it. */
+  readonly leg: number;
 }
 /** The arc that is wanted, by three to five points it goes through, flat x, y, z. */
 export interface WantedArc {

@@ -2,7 +2,7 @@ import type { Finding } from '../gauge/findings.ts';
 import type { Reading } from '../measure/reading.ts';
 import { measureShot } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { degrees, figures, frames, ofLeg, percent } from '../say/words.ts';
+import { degrees, figures, ofLeg, partFrames, percent } from '../say/words.ts';
 import { nearestSpan } from './place.ts';
 import type { Labels, MarkWords, Met, Quote } from './payload.ts';
 
@@ -27,7 +27,7 @@ const WORDS: Readonly<Record<string, (value: number) => string>> = {
   '%L': ofLeg,
   '°': degrees,
   '%': percent,
-  frames,
+  frames: partFrames,
 };
 
 /** A value with its unit, as people say it. */

@@ -50,12 +50,13 @@ export const FOOTFALLS_LANE: Lane<Footfalls> = {
         if (stand.side === 'R') hatch(context, left + 0.5, y, width - 1, ROW - 2, ink);
         if (width < 14) continue;
         context.fillStyle = inks.sheet;
-        context.fillRect(left + 3, y + 1, 9, ROW - 4);
+        const at = Math.max(2, left + 2);
+        context.fillRect(at, y + 0.5, 11, ROW - 3);
         context.fillStyle = ink;
         context.font = LANE_NUMBERS;
         context.textAlign = 'center';
         context.textBaseline = 'middle';
-        context.fillText(stand.side, left + 7.5, y + (ROW - 1) / 2);
+        context.fillText(stand.side, at + 5.5, y + (ROW - 1) / 2);
       }
     }
     context.font = LANE_NUMBERS;

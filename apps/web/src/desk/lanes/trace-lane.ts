@@ -28,7 +28,7 @@ interface End {
   readonly text: string;
 }
 
-const HEIGHT = 78;
+const HEIGHT = 62;
 
 function extremesOf(values: Float64Array): number[] {
   const least = 0.02 * ((extent(values)[1] ?? 0) - (extent(values)[0] ?? 0));
@@ -159,7 +159,7 @@ export const TRACE_LANE: Lane<Trace> = {
     context.textAlign = 'left';
     context.textBaseline = 'alphabetic';
     context.fillStyle = inks.graphite;
-    for (const value of y.ticks(3)) context.fillText(figures(value), 3, y(value) - 2);
+    for (const value of y.ticks(2)) context.fillText(figures(value), 3, y(value) - 2);
     context.font = LANE_WORDS;
     context.textAlign = 'right';
     context.fillText(name, width - 4, 11);

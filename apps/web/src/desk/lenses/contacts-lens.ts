@@ -2,6 +2,7 @@ import { Footprints } from 'lucide-react';
 import { findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { footPoints, putPoint } from '@ypsigraph/core/motion/feet/foot-points';
 import { labelOf } from '@ypsigraph/core/motion/prepared-shot';
+import { measureGaitFeet } from '@ypsigraph/core/measure/gait/gait-feet';
 import { viewGait } from '@ypsigraph/core/measure/gait/gait-view';
 import { ofLeg } from '@ypsigraph/core/say/words';
 import type { FrameSource } from '../frames/frame-source.ts';
@@ -18,8 +19,8 @@ interface Stand {
   readonly track: Float64Array;
   /** How far the ground has gone by at each sample since the landing. */
   readonly gone: Float64Array;
-  /** How far it slides, %L: the farthest two of those places. */
-  readonly slide: number;
+  /** What its reading says: how far it slides, %L; undefined where it stands too short to be told. */
+  readonly slide: number | undefined;
 }
 
 /** Frames at each end that are not asked whether the foot is still: it lands and leaves there. */
@@ -31,6 +32,9 @@ function standsOf(source: FrameSource): Stand[] | undefined {
   const { feet, belt } = findContacts(measured);
   const stands: Stand[] = [];
   const frames = measured.loop === 'none' ? measured.motion.frames : measured.period;
+  const slides = measured.exposures.blocking
+    ? []
+    : measureGaitFeet(measured).readings.filter(({ id }) => id === 'gait.slide');
   for (const side of ['L', 'R'] as const) {
     const points = footPoints(measured, side);
     if (!points) continue;
@@ -67,15 +71,16 @@ function standsOf(source: FrameSource): Stand[] | undefined {
         to: Math.round(labelOf(measured, from)) + Math.round((to - from) * measured.exposures.stride),
         track,
         gone,
-        slide: (100 * farthest(track)) / measured.scale.legLength,
+        slide: slides.find(({ part, detail }) => {
+          const told = detail as { from: number; to: number };
+          const middle = labelOf(measured, from) + ((to - from) * measured.exposures.stride) / 2;
+          return part === `leg.${side}` && told.from <= middle && told.to >= middle;
+        })?.value as number | undefined,
       });
     }
   }
   return stands.length > 0 ? stands : undefined;
 }
-
-/** A slide under this, %L, nobody sees. */
-const SEEN = 0.5;
 
 /** Where the feet stand, and how far each goes over the ground while it does: a foot that stays leaves a dot, one that slides a streak. */
 export const CONTACTS: Lens<readonly Stand[]> = {
@@ -124,8 +129,8 @@ export const CONTACTS: Lens<readonly Stand[]> = {
         dot(context, at, 3.5, ink, inks.sheet);
         context.font = WORDS;
         context.textAlign = 'left';
-        const text =
-          slide < SEEN ? `${side} stands ${from} to ${to}` : `${side} slides ${ofLeg(slide)}, ${from} to ${to}`;
+        const told = slide === undefined ? '' : slide === 0 ? ', and stays' : `, to within ${ofLeg(slide)}`;
+        const text = `${side} stands ${from} to ${to}${told}`;
         haloText(context, text, at.x + 10, at.y + (side === 'L' ? 16 : 30), inks.ink, inks.sheet);
       }
       context.globalAlpha = 1;

@@ -11,6 +11,8 @@ interface Lean {
   readonly name: string;
   readonly links: readonly Link[];
   readonly together: boolean;
+  /** Its joints turn against one another: what looks like a lag is none. */
+  readonly against: boolean;
   /** Why it has no lags; undefined where it has. */
   readonly why?: string;
 }
@@ -20,19 +22,21 @@ function leansOf(source: FrameSource): Lean[] | undefined {
   if (measured.exposures.blocking) return undefined;
   const leans = usualChains(measured).map(([part, chain]): Lean => {
     const { readings, unmade } = measureChain(measured, chain, part);
-    const links = (readings.find(({ id }) => id === 'lag.frames')?.detail as { links?: readonly Link[] } | undefined)
-      ?.links;
+    const { links, against = false } =
+      (readings.find(({ id }) => id === 'lag.frames')?.detail as
+        { links?: readonly Link[]; against?: true } | undefined) ?? {};
     const together = readings.find(({ id }) => id === 'lag.together')?.value === true;
     const why = links ? undefined : (unmade[0]?.why ?? 'it moves as one piece');
-    return { name: partName(part), links: links ?? [], together, ...(why !== undefined && { why }) };
+    return { name: partName(part), links: links ?? [], together, against, ...(why !== undefined && { why }) };
   });
   return leans.length > 0 ? leans : undefined;
 }
 
 const WIDTH = 176;
 const ROW = 13;
-/** Pixels a frame of lag. */
+/** Pixels a frame of lag, at most, and for all of a chain. */
 const FRAME = 14;
+const ROOM = 82;
 
 /** How much later each joint of a chain moves than the one before it: bars that lean are overlap, a straight edge is everything at once. */
 export const LAG: Lens<readonly Lean[]> = {
@@ -54,21 +58,25 @@ export const LAG: Lens<readonly Lean[]> = {
     context.font = WORDS;
     context.textAlign = 'left';
     context.textBaseline = 'middle';
-    for (const { name, links, together, why } of shown) {
+    for (const { name, links, together, against, why } of shown) {
       context.fillStyle = inks.ink;
       const told = links.filter(({ lag }) => lag !== null);
       const average = told.reduce((sum, { lag }) => sum + lag!, 0) / Math.max(1, told.length);
-      const says = why ?? (together ? 'all at once' : `${partFrames(Math.abs(average))} a joint`);
+      const says =
+        why ?? (against ? 'turns against itself' : together ? 'all at once' : `${partFrames(average)} a joint`);
       context.fillText(`${name}: ${says}`, left, y);
       y += ROW;
       if (links.length > 0) {
         const joints = [links[0]!.parent, ...links.map(({ child }) => child)];
         let late = 0;
         let before: number | undefined;
+        const reached = links.reduce<number[]>((list, { lag }) => [...list, list.at(-1)! + (lag ?? 0)], [0]);
+        const [least, most] = [Math.min(...reached), Math.max(...reached)];
+        const frame = Math.min(FRAME, ROOM / Math.max(1e-9, most - least));
         joints.forEach((joint, k) => {
           const link = links[k - 1];
           if (link) late += link.lag ?? 0;
-          const x = left + 76 + FRAME * Math.max(-4, Math.min(6, late));
+          const x = left + 80 + frame * (late - least);
           context.fillStyle = inks.graphite;
           context.globalAlpha = link && link.lag === null ? 0.35 : 1;
           context.fillText(joint.length > 12 ? `${joint.slice(0, 11)}…` : joint, left, y);

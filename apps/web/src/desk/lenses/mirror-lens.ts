@@ -63,6 +63,8 @@ export const MIRROR: Lens<Mirror> = {
     context.setLineDash([]);
     let worst = { joint: -1, size: 0 };
     for (let joint = 0; joint < n; joint++) {
+      // What is carried at one side has no mirror.
+      if (partner[joint]! < 0) continue;
       const at = place(joint);
       const k = 3 * (sample * n + joint);
       const size = (100 * Math.hypot(at[0]! - p[k]!, at[1]! - p[k + 1]!, at[2]! - p[k + 2]!)) / shown.scale.legLength;

@@ -57,7 +57,7 @@ export function dot(
   context.stroke();
 }
 
-/** Text that can be read over whatever lies under it. */
+/** Text that can be read over whatever lies under it, and never lies beyond the paper's lower edge. */
 export function haloText(
   context: CanvasRenderingContext2D,
   text: string,
@@ -66,12 +66,13 @@ export function haloText(
   fill: string,
   halo: string,
 ): void {
+  const line = Math.min(y, context.canvas.height / context.getTransform().d - 4);
   context.lineWidth = 3;
   context.lineJoin = 'round';
   context.strokeStyle = halo;
-  context.strokeText(text, x, y);
+  context.strokeText(text, x, line);
   context.fillStyle = fill;
-  context.fillText(text, x, y);
+  context.fillText(text, x, line);
 }
 
 export const NUMBERS = `500 10.5px 'Spline Sans Mono', monospace`;

@@ -58,8 +58,25 @@ const placeOf = ({ from, to, point, part, breakdown }: Draft): MarkPlace => ({
 export function measured(draft: Draft, source: FrameSource | undefined): Draft {
   if (!source?.figure || !(draft.from <= draft.to)) return { ...draft, moved: false };
   const quote: Quote | undefined = draft.payload?.kind === draft.kind ? draft.payload.quote : undefined;
-  const payload = measureMark(draft.kind, source.figure.measured, placeOf(draft), quote) as Payload;
-  return { ...draft, payload, moved: false };
+  const placed = draft.from === draft.to && !quote ? spread(draft, source) : draft;
+  const payload = measureMark(placed.kind, source.figure.measured, placeOf(placed), quote) as Payload;
+  return { ...placed, ...ownSpan(placed, payload), payload, moved: false };
+}
+
+/** A mark put on one frame that needs two poses stands between the key poses about it. */
+function spread(draft: Draft, source: FrameSource): Draft {
+  if (draft.kind !== 'spacing' && draft.kind !== 'arc' && draft.kind !== 'breakdown') return draft;
+  const labels = source.keyPoses().map(({ label }) => label);
+  const from = labels.findLast((label) => label <= draft.from - (draft.kind === 'breakdown' ? 1 : 0));
+  const to = labels.find((label) => label > draft.from);
+  if (from === undefined || to === undefined || to - from < 2) return draft;
+  return { ...draft, from, to, ...(draft.kind === 'breakdown' && { breakdown: draft.from }) };
+}
+
+/** One put on a frame of a hold, or of a move, is about all of it. */
+function ownSpan({ from, to }: Draft, payload: Payload): { from: number; to: number } {
+  const lasts = payload.kind === 'moving hold' || payload.kind === 'overshoot' ? payload.measured : null;
+  return from === to && lasts && lasts.to > lasts.from ? { from: lasts.from, to: lasts.to } : { from, to };
 }
 
 /** What goes to the server. */

@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -14,7 +15,7 @@ import { refreshShot, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import { type Cell, readingRows, type Row } from './readings-rows.ts';
+import { type Cell, isQuiet, readingRows, type Row } from './readings-rows.ts';
 
 /** Readings that only say how big something is are left to the report. */
 const UNTOLD = new Set(['spacing.steps', 'activity']);
@@ -96,8 +97,18 @@ export function ReadingsFold({ shot, revision }: { shot: Shot; revision: Revisio
                   {topic}
                 </th>
               </tr>
-              {rows.map((row) => (
-                <ReadingRow key={`${row.id} ${row.part}`} row={row} />
+              {rows
+                .filter((row) => !isQuiet(row))
+                .map((row) => (
+                  <ReadingRow key={`${row.id} ${row.part}`} row={row} />
+                ))}
+              {[...group(rows.filter(isQuiet), ({ name }) => name)].map(([name, quiet]) => (
+                <tr key={name} className="border-t border-edge/60 text-graphite">
+                  <td colSpan={3} className="px-2 py-0.5">
+                    {name}: none
+                    {quiet[0]!.part !== '' && `, on ${quiet.map(({ part }) => plainPart(part)).join(', ')}`}
+                  </td>
+                </tr>
               ))}
             </tbody>
           ))}
@@ -120,6 +131,12 @@ export function ReadingsFold({ shot, revision }: { shot: Shot; revision: Revisio
     </Collapsible.Root>
   );
 }
+
+/** A part, or a role without its side, in plain words: “upper arm”. */
+const plainPart = (part: string): string =>
+  partName(part)
+    .replace(/^the |[“”]/g, '')
+    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 
 function ReadingRow({ row }: { row: Row }) {
   const [open, setOpen] = useState(false);

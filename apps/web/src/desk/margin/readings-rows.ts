@@ -54,12 +54,15 @@ export function readingRows(readings: readonly Reading[], gauges: readonly Gauge
   return [...rows.values()];
 }
 
-/** `gait.stepLength` as words: “step length”. */
+/** `gait.stepLength` as words: “gait step length”. */
 export const nameOf = (id: string): string =>
-  id
-    .split('.')
-    .slice(-1)[0]!
-    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+  id.replace('.', ' ').replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+
+/** Rows in which nothing is wrong anywhere: faults of value 0 that no gauge minds. They are told in one line an id. */
+export const isQuiet = ({ left, right, middle }: Row): boolean =>
+  [left, right, middle].every(
+    (cell) => cell === undefined || (cell.reading.value === 0 && cell.frames.length === 0 && !cell.line),
+  );
 
 /** Judgements from the best to the worst. */
 const ORDER = ['inside', 'near', 'outside'] as const;

@@ -5,13 +5,13 @@ export function Legend({ entries }: { entries: readonly LegendEntry[] }) {
   if (entries.length === 0) return null;
   return (
     <ul
-      className="pointer-events-none absolute bottom-2 left-3 flex max-w-[70%] flex-wrap items-center gap-x-4 gap-y-0.5 rounded-md bg-sheet/85 px-2 py-1 text-xs"
+      className="pointer-events-none absolute top-7 left-2 flex max-w-56 flex-col gap-0.5 rounded-md bg-sheet/85 px-1.5 py-1 text-xs"
       data-testid="path-legend"
     >
       {entries.map(({ text, sign, dashed }) => (
-        <li key={text} className="inline-flex items-center gap-1">
+        <li key={text} className="flex items-start gap-1.5">
           {sign && (
-            <svg width="14" height="14" aria-hidden>
+            <svg width="14" height="14" className="mt-px shrink-0" aria-hidden>
               <path
                 d={sign}
                 fill="none"

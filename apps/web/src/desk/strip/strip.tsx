@@ -81,7 +81,7 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
 
   return (
     <div
-      className="flex max-h-[46vh] overflow-x-hidden overflow-y-auto border-t border-edge bg-sheet select-none"
+      className="flex max-h-[38vh] overflow-x-hidden overflow-y-auto border-t border-edge bg-sheet select-none"
       data-testid="strip"
     >
       <Names lanes={lanes} kind={kind} markRows={markRows} width={GUTTER} />

@@ -1,0 +1,237 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { partners } from '@ypsigraph/core/measure/cycle/mirror';
+import { figures } from '@ypsigraph/core/say/words';
+import type { Pose } from '@ypsigraph/contract/marks';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { attempt } from '../../api/attempt.ts';
+import { send } from '../../api/client.ts';
+import { refreshShot } from '../../api/data.ts';
+import { useTheme } from '../../kit/theme.ts';
+import { useClock, useClockValue } from '../frames/frame-clock.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
+
+const WIDTH = 42;
+const HEIGHT = 44;
+/** More than this many are not drawn: a recording has hundreds. */
+const MOST = 48;
+
+interface Props {
+  readonly source: FrameSource;
+  readonly revision: Revision;
+  readonly canEdit: boolean;
+}
+
+/** A pose in the row, with the one half a cycle before under which it should stand. */
+interface Shown extends Pose {
+  /** How far it is from the mirror of its pair, %L; undefined where it has none. */
+  readonly off: number | undefined;
+}
+
+/** The key poses, small and in order; of a cycle the second half under the first, each under the pose it should mirror. */
+export function PoseRow({ source, revision, canEdit }: Props) {
+  const clock = useClock();
+  const frame = useClockValue((state) => state.frame);
+  const [renaming, setRenaming] = useState<number>();
+  const own = revision.poses;
+  const poses = useMemo(
+    (): readonly Pose[] => own ?? source.keyPoses().map(({ label, name }) => ({ label, name })),
+    [own, source],
+  );
+  const rows = useMemo(() => paired(source, poses.slice(0, MOST)), [source, poses]);
+  const keep = (next: readonly Pose[] | null): Promise<boolean> =>
+    attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/poses`, { poses: next })));
+  const at = poses.find(({ label }) => label === frame);
+  if (poses.length === 0) return null;
+  return (
+    <section aria-label="Key poses" className="flex items-stretch border-t border-edge bg-paper" data-testid="pose-row">
+      <div className="min-w-0 flex-1 overflow-x-auto">
+        {rows.map((row, r) => (
+          <ol key={r} className="flex gap-0.5 px-1 py-0.5">
+            {row.map((pose) => (
+              <li key={pose.label} className="relative shrink-0">
+                <button
+                  type="button"
+                  onClick={() => clock.seek(pose.label)}
+                  onDoubleClick={() => canEdit && setRenaming(pose.label)}
+                  aria-current={pose.label === frame}
+                  aria-label={`${pose.name}, frame ${pose.label}`}
+                  title={
+                    pose.off === undefined
+                      ? `${pose.name}, frame ${pose.label}`
+                      : `${pose.name}, frame ${pose.label}: ${figures(pose.off, 2)} % of a leg off the mirror of its pair`
+                  }
+                  className={`block rounded-sm border ${pose.label === frame ? 'border-ink bg-sheet' : 'border-transparent hover:border-edge-strong'}`}
+                >
+                  <SmallFigure source={source} label={pose.label} />
+                  <span className="frame-number block px-0.5 text-center text-[9px] leading-3 whitespace-nowrap">
+                    {pose.label}{' '}
+                    <span className="text-graphite">{pose.name === 'pose' ? '' : pose.name.slice(0, 7)}</span>
+                  </span>
+                </button>
+                {pose.off !== undefined && pose.off >= 2 && (
+                  <span className="frame-number pointer-events-none absolute top-0 right-0 rounded-sm bg-sheet/85 px-0.5 text-[9px] leading-3">
+                    ○ {figures(pose.off, 2)}
+                  </span>
+                )}
+                {renaming === pose.label && (
+                  <Rename
+                    pose={pose}
+                    onName={(name) => {
+                      setRenaming(undefined);
+                      if (name !== undefined)
+                        void keep(poses.map((other) => (other.label === pose.label ? { ...other, name } : other)));
+                    }}
+                  />
+                )}
+              </li>
+            ))}
+          </ol>
+        ))}
+      </div>
+      {canEdit && (
+        <div className="flex shrink-0 flex-col justify-center gap-0.5 border-l border-edge px-1 text-2xs">
+          {at ? (
+            <button
+              type="button"
+              className="rounded-sm border border-edge-strong px-1 hover:bg-wash"
+              onClick={() => void keep(poses.filter(({ label }) => label !== frame))}
+            >
+              drop {frame}
+            </button>
+          ) : (
+            <button
+              type="button"
+              className="rounded-sm border border-edge-strong px-1 hover:bg-wash"
+              onClick={() => void keep([...poses, { label: frame, name: 'pose' }])}
+            >
+              add {frame}
+            </button>
+          )}
+          {own && (
+            <button type="button" className="rounded-sm px-1 hover:bg-wash" onClick={() => void keep(null)}>
+              as found
+            </button>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Rename({ pose, onName }: { pose: Pose; onName: (name: string | undefined) => void }) {
+  return (
+    <input
+      autoFocus
+      aria-label={`Name of the pose at ${pose.label}`}
+      defaultValue={pose.name}
+      maxLength={60}
+      className="absolute bottom-0 left-0 z-10 w-24 rounded-sm border border-ink bg-sheet px-1 text-2xs"
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') onName(event.currentTarget.value.trim() || pose.name);
+        if (event.key === 'Escape') onName(undefined);
+      }}
+      onBlur={() => onName(undefined)}
+    />
+  );
+}
+
+/** Of a cycle on which both halves have their poses, two rows: a pose above, its mirror under it. Of anything else one. */
+function paired(source: FrameSource, poses: readonly Pose[]): Shown[][] {
+  const one = [poses.map((pose): Shown => ({ ...pose, off: undefined }))];
+  if (source.loop === 'none' || !source.figure) return one;
+  const period = source.loop === 'repeat' ? source.frames - 1 : source.frames;
+  const cycle = poses.filter(({ label }) => label < source.first + period);
+  const half = cycle.length / 2;
+  if (!Number.isInteger(half) || half < 1) return one;
+  const upper = cycle.slice(0, half);
+  const under = cycle.slice(half);
+  const apart = under.map(({ label }, k) => label - upper[k]!.label - period / 2);
+  if (apart.some((frames) => Math.abs(frames) > 2)) return one;
+  return [
+    upper.map((pose) => ({ ...pose, off: undefined })),
+    under.map((pose, k) => ({ ...pose, off: mirrorOff(source, upper[k]!.label, pose.label) })),
+  ];
+}
+
+/** How far the joints of one pose are from those of another's mirror, about the hips: root mean square, %L. */
+function mirrorOff(source: FrameSource, a: number, b: number): number {
+  const { shown } = source.figure!;
+  const { hips } = shown.roles;
+  if (hips === undefined) return 0;
+  const partner = partners(shown);
+  const n = shown.motion.joints.length;
+  const { left } = shown.axes;
+  const p = shown.world.positions;
+  const [here, there] = [source.sampleAt(a), source.sampleAt(b)];
+  let sum = 0;
+  let count = 0;
+  for (let joint = 0; joint < n; joint++) {
+    if (partner[joint]! < 0) continue;
+    const own = (k: number): number => p[3 * (here * n + joint) + k]! - p[3 * (here * n + hips) + k]!;
+    const other = (k: number): number => p[3 * (there * n + partner[joint]!) + k]! - p[3 * (there * n + hips) + k]!;
+    const across = [0, 1, 2].reduce((total, k) => total + other(k) * left[k]!, 0);
+    for (let k = 0; k < 3; k++) sum += (own(k) - (other(k) - 2 * across * left[k]!)) ** 2;
+    count++;
+  }
+  return (100 * Math.sqrt(sum / Math.max(1, count))) / shown.scale.legLength;
+}
+
+/** The figure of one frame, drawn small with lines: left green and plain, right plum and dashed. */
+function SmallFigure({ source, label }: { source: FrameSource; label: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const theme = useTheme();
+  useEffect(() => {
+    const context = canvas.current!.getContext('2d');
+    if (!context || !source.figure) return;
+    const ratio = Math.min(2, devicePixelRatio);
+    canvas.current!.width = WIDTH * ratio;
+    canvas.current!.height = HEIGHT * ratio;
+    const style = getComputedStyle(canvas.current!);
+    const ink = (name: string): string => style.getPropertyValue(name).trim();
+    const { shown } = source.figure;
+    const { axes, motion, world, scale, roles, kind } = shown;
+    const n = motion.joints.length;
+    const sample = source.sampleAt(label);
+    const top = roles.hips ?? 0;
+    // A face is read from the front, everything else from the side.
+    const across = kind === 'turn' || kind === 'take' ? axes.left : axes.forward;
+    const at = (joint: number): [number, number] => {
+      const k = 3 * (sample * n + joint);
+      const h = 3 * (sample * n + top);
+      let [x, y] = [0, 0];
+      for (let c = 0; c < 3; c++) {
+        x += (world.positions[k + c]! - world.positions[h + c]!) * across[c]!;
+        y += world.positions[k + c]! * axes.up[c]!;
+      }
+      return [x / scale.legLength, y / scale.legLength];
+    };
+    const all = motion.joints.map((_, joint) => at(joint));
+    const low = Math.min(...all.map(([, y]) => y), 0);
+    const high = Math.max(...all.map(([, y]) => y));
+    const size = (HEIGHT - 8) / Math.max(0.5, high - low + 0.2);
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.clearRect(0, 0, WIDTH, HEIGHT);
+    context.lineCap = 'round';
+    const place = ([x, y]: [number, number]): [number, number] => [WIDTH / 2 + x * size, HEIGHT - 4 - (y - low) * size];
+    motion.joints.forEach(({ parent }, joint) => {
+      if (parent < 0 || joint === top) return;
+      const part = source.partOf(joint);
+      const right = part.endsWith('.R');
+      context.strokeStyle = ink(part.endsWith('.L') ? '--left' : right ? '--right' : '--ink');
+      context.setLineDash(right ? [3, 2] : []);
+      context.lineWidth = 2.25;
+      context.beginPath();
+      context.moveTo(...place(all[parent]!));
+      context.lineTo(...place(all[joint]!));
+      context.stroke();
+    });
+    context.setLineDash([]);
+    if (roles.head === undefined) return;
+    const [x, y] = place(all[roles.head]!);
+    context.beginPath();
+    context.arc(x, y - 0.1 * size, 0.13 * size, 0, 2 * Math.PI);
+    context.fillStyle = ink('--ink');
+    context.fill();
+  }, [source, label, theme]);
+  return <canvas ref={canvas} style={{ width: WIDTH, height: HEIGHT }} aria-hidden />;
+}
