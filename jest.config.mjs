@@ -4,8 +4,13 @@ const transform = {
     {
       jsc: {
         target: 'es2022',
-        parser: { syntax: 'typescript', decorators: true },
-        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+        parser: { syntax: 'typescript', decorators: true, tsx: true },
+        transform: {
+          react: { runtime: 'automatic' },
+          legacyDecorator: true,
+          decoratorMetadata: true,
+          useDefineForClassFields: false,
+        },
       },
       module: { type: 'commonjs' },
     },
@@ -35,7 +40,7 @@ export default {
       testMatch: ['<rootDir>/packages/*/test/**/*.test.ts'],
       setupFiles: ['<rootDir>/packages/core/test/setup.ts'],
     },
-    { ...shared, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'] },
+    { ...shared, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.{ts,tsx}'] },
     { ...shared, displayName: 'server', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
   ],
 };

@@ -30,6 +30,7 @@ import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
 import { COHORTS, PEOPLE } from './people.ts';
 import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
+import { withoutJoints } from './without-joints.ts';
 import { AHEAD } from './stories-ahead.ts';
 
 const HOUR = 60 * 60 * 1000;
@@ -112,6 +113,9 @@ async function fill(app: INestApplication): Promise<void> {
   });
 }
 
+/** Exercises whose figure is the letter carrier; the keeper and the pilot carry no bag. */
+const CARRIERS: ReadonlySet<string> = new Set(['walk', 'run', 'steps', 'jump', 'overlap']);
+
 async function tell(
   stage: Scene,
   assignment: AssignmentModel,
@@ -126,7 +130,8 @@ async function tell(
   const shot = await models.Shot.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
   for (const [index, seed] of story.entries()) {
     const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
-    const shown = seed.onHold ? exposeOn(motion, seed.onHold) : motion;
+    const own = CARRIERS.has(exemplar) ? motion : withoutJoints(motion, ['strap', 'bag']);
+    const shown = seed.onHold ? exposeOn(own, seed.onHold) : own;
     const text = writeBvh(shown);
     const file = await stage.app.get(FileStore).put(Buffer.from(text));
     await models.File.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });

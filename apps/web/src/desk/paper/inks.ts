@@ -10,6 +10,7 @@ export interface Palette {
   readonly prop: Color;
   readonly sheet: Color;
   readonly graphite: Color;
+  readonly wash: Color;
 }
 
 export function readPalette(element: Element): Palette {
@@ -23,6 +24,7 @@ export function readPalette(element: Element): Palette {
     prop: token('--prop-fill'),
     sheet: token('--sheet'),
     graphite: token('--graphite'),
+    wash: token('--wash'),
   };
 }
 

@@ -88,6 +88,10 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
         continue;
       }
       const chain = parts[j]!.startsWith('chain:');
+      if (roles.hips === undefined) {
+        limbs.push(...rigging(j, child, scaled(to, 1 / L), parts[j]!, chain, shot));
+        continue;
+      }
       // A bag hangs from its strap at the trunk; a rope of several joints has none.
       const bag = joint.parent >= 0 && trunk.has(motion.joints[joint.parent]!.parent);
       limbs.push({
@@ -108,6 +112,50 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
     }
   });
   return limbs;
+}
+
+/** How much thinner each link of a rope is than the one before it. */
+const TAPERS = 0.86;
+
+/**
+ * What has no body: a spar tapers from its foot to its top, a rope from link to link, and from each link hangs its pennant, a thin
+ * triangle that shows which way it swings.
+ */
+function rigging(
+  joint: number,
+  child: number,
+  to: [number, number, number],
+  part: string,
+  chain: boolean,
+  { motion, axes }: PreparedShot,
+): Limb[] {
+  const own = { joint, child, from: [0, 0, 0] as const, to, part };
+  const length = Math.hypot(...to);
+  if (!chain) return [{ ...own, thick: [0.055, 0.026], flat: 1, side: 'centre' }];
+  const depth = ancestors(motion.joints, joint).length;
+  const thick = 0.02 * TAPERS ** depth;
+  const middle = to.map((v) => v * 0.5) as [number, number, number];
+  const tip = middle.map((v, k) => v - axes.up[k]! * Math.min(0.3, 0.9 * length)) as [number, number, number];
+  return [
+    { ...own, thick: [thick, thick * TAPERS], flat: 1, side: 'prop' },
+    {
+      ...own,
+      child: -1,
+      from: middle,
+      to: tip,
+      thick: [Math.min(0.1, 0.34 * length), 0.008],
+      // A pennant is cloth: wide along its rope, thin across it.
+      ...cloth(to, axes.left),
+      side: depth % 2 === 0 ? 'left' : 'right',
+    },
+  ];
+}
+
+/** Which way a pennant on a rope is thin. */
+function cloth(along: readonly number[], left: readonly number[]): { flat: number; narrow: number } {
+  const across = Math.abs(along.reduce((sum, v, k) => sum + v * left[k]!, 0));
+  const isAcross = across > 0.7 * Math.hypot(...along);
+  return isAcross ? { flat: 0.14, narrow: 1 } : { flat: 1, narrow: 0.14 };
 }
 
 const scaled = (v: readonly [number, number, number], k: number): [number, number, number] => [

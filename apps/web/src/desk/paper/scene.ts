@@ -3,10 +3,12 @@ import {
   Color,
   Group,
   LineBasicMaterial,
+  LineLoop,
   LineSegments,
   Mesh,
   MeshBasicMaterial,
   OrthographicCamera,
+  PlaneGeometry,
   Raycaster,
   Scene,
   SphereGeometry,
@@ -23,6 +25,10 @@ import type { Bounds, ViewRig } from './view-rig.ts';
 const OUTLINE_PIXELS = 1.5;
 /** How far the ground's line reaches to both sides, in leg lengths. */
 const GROUND_REACH = 30;
+/** Half the floor's size that is seen from above, across and along, in leg lengths. */
+const FLOOR = [1.3, 1.7] as const;
+/** A view tilted by less than this, degrees, sees the ground as a line. */
+const LEVEL = 2;
 
 /** A place on the paper in pixels from its upper left, and how near it is to the eye. */
 export interface PaperPoint {
@@ -50,6 +56,20 @@ export class PaperScene {
   private readonly inks = new Inks();
   private readonly ground = new Group();
   private readonly groundInk = new LineBasicMaterial();
+  /** Flat ground seen from above: one sheet, so that it is a plane and no crossing lines. */
+  private readonly floor = new Mesh(
+    new PlaneGeometry(2 * FLOOR[0], 2 * FLOOR[1]).rotateX(-Math.PI / 2),
+    new MeshBasicMaterial({ transparent: true, opacity: 0.75, depthWrite: false }),
+  );
+  private readonly floorEdge = new LineLoop(
+    new BufferGeometry().setFromPoints([
+      new Vector3(-FLOOR[0], 0, -FLOOR[1]),
+      new Vector3(FLOOR[0], 0, -FLOOR[1]),
+      new Vector3(FLOOR[0], 0, FLOOR[1]),
+      new Vector3(-FLOOR[0], 0, FLOOR[1]),
+    ]),
+    this.groundInk,
+  );
   private readonly shadows: Mesh[] = [];
   private readonly shadowInk = new MeshBasicMaterial({ transparent: true, depthWrite: false });
   private readonly p = new Vector3();
@@ -71,7 +91,9 @@ export class PaperScene {
     } catch {
       this.renderer = undefined;
     }
-    this.scene.add(this.ground);
+    this.floor.renderOrder = -2;
+    this.floor.position.y = this.floorEdge.position.y = -0.02;
+    this.scene.add(this.ground, this.floor, this.floorEdge);
     this.buildGround(FLAT);
   }
 
@@ -109,6 +131,7 @@ export class PaperScene {
   colour(palette: Palette, silhouette: boolean): void {
     this.inks.colour(palette, silhouette);
     this.groundInk.color.copy(palette.graphite);
+    this.floor.material.color.copy(palette.wash);
     this.shadowInk.color.copy(palette.ink);
     this.draw();
   }
@@ -200,6 +223,9 @@ export class PaperScene {
   dispose(): void {
     cancelAnimationFrame(this.queued);
     this.figure?.dispose();
+    this.floor.geometry.dispose();
+    this.floor.material.dispose();
+    this.floorEdge.geometry.dispose();
     this.inks.dispose();
     this.renderer?.dispose();
   }
@@ -223,7 +249,11 @@ export class PaperScene {
       this.placeShadows(figure);
     }
     this.rig.apply(this.camera, bounds, this.target, this.width, this.height);
-    // Flat ground has no ends, wherever the view goes; steps stay where they are.
+    // Flat ground has no ends, wherever the view goes: a line seen level, a floor seen from above. Steps stay where they are.
+    const above = !figure?.ground && Math.abs(this.rig.tilt) >= LEVEL;
+    this.floor.visible = this.floorEdge.visible = above;
+    this.ground.visible = !above;
+    for (const sheet of [this.floor, this.floorEdge]) sheet.position.set(this.target[0], -0.02, this.target[2]);
     if (figure?.ground) this.ground.position.set(0, 0, 0);
     else this.ground.position.set(this.target[0], 0, this.target[2]);
     this.renderer?.render(this.scene, this.camera);

@@ -1,0 +1,146 @@
+/** @jest-environment jsdom */
+import { fireEvent, render, screen } from '@testing-library/react';
+import { useState } from 'react';
+import { exposeOn } from '@ypsigraph/core/exemplar/expose';
+import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
+import { type Kind, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { TimingChart } from '../src/charts/timing-chart.tsx';
+import { MotionSource } from '../src/desk/frames/motion-source.ts';
+import { type Draft, measured, newDraft } from '../src/desk/margin/draft.ts';
+import { Numbers } from '../src/desk/margin/numbers.tsx';
+import { asPhrase, filled } from '../src/desk/margin/phrases.tsx';
+import { Guard } from '../src/kit/guard.tsx';
+
+// The browser gives pages this; the page it stands in for here does not.
+globalThis.crypto.randomUUID ??= () => '00000000-0000-4000-8000-000000000000';
+
+const source = (kind: Kind, faults: Record<string, number> = {}): MotionSource =>
+  new MotionSource(prepareShot(EXEMPLARS[kind]!.make({}, faults), { kind }));
+
+/** A draft that can be changed, and what it has become. */
+function Written({ start, told }: { start: Draft; told: (draft: Draft) => void }) {
+  const [draft, setDraft] = useState(start);
+  const set = (next: Draft): void => {
+    setDraft(next);
+    told(next);
+  };
+  return <Numbers draft={draft} setDraft={set} />;
+}
+const write = (start: Draft): (() => Draft) => {
+  let last = start;
+  render(<Written start={start} told={(draft) => (last = draft)} />);
+  return () => last;
+};
+const type = (label: string | RegExp, value: number): void =>
+  void fireEvent.change(screen.getByLabelText(label), { target: { value: String(value) } });
+
+describe('a mark put on one frame', () => {
+  test('of a hold is about all of it; of a spacing about the way between the key poses', () => {
+    const turn = source('turn', { deadHold: 1 });
+    const hold = measured(newDraft('moving hold', 24, 24, 'head'), turn);
+    expect(hold.payload).toMatchObject({
+      kind: 'moving hold',
+      measured: { kind: 'dead', from: hold.from, to: hold.to },
+    });
+    expect(hold.to - hold.from).toBeGreaterThan(8);
+    const walk = measured(newDraft('spacing', 9, 9, 'hand.L'), source('walk'));
+    expect([walk.from, walk.to]).toEqual([7, 10]);
+  });
+
+  test('where nothing of its kind is it has no numbers, and stays where it was put', () => {
+    // Where poses are held there is no end of a move to go past.
+    const held = new MotionSource(prepareShot(exposeOn(EXEMPLARS.walk!.make({}, {}), 6), { kind: 'walk' }));
+    const draft = measured(newDraft('overshoot', 5, 5, 'foot.L'), held);
+    expect(draft).toMatchObject({ from: 5, to: 5, payload: { measured: null, wanted: null } });
+  });
+
+  test('a breakdown is measured at its frame, between the poses about it', () => {
+    const draft = measured(newDraft('breakdown', 5, 5, null), source('walk'));
+    expect(draft.from).toBeLessThan(5);
+    expect(draft.to).toBeGreaterThan(5);
+    expect(draft.payload).toMatchObject({ measured: { at: 5 } });
+  });
+});
+
+describe('what is wanted, in numbers', () => {
+  test('of an event one frame, of a hold its ends and its drift', () => {
+    const event = write(measured(newDraft('timing', 13, 13, null), source('walk')));
+    type('wanted at', 12);
+    expect(event().payload!.wanted).toEqual({ from: 12, to: 12 });
+    const hold = write(measured(newDraft('moving hold', 24, 24, 'head'), source('turn', { deadHold: 1 })));
+    type(/drift/, 4);
+    type('hold from', 20);
+    expect(hold().payload!.wanted).toMatchObject({ from: 20, drift: 4 });
+  });
+
+  test('a span can’t end before it begins', () => {
+    const span = write(measured(newDraft('timing', 9, 18, 'head'), source('turn')));
+    type('wanted from', 30);
+    expect(span().payload!.wanted).toEqual({ from: 30, to: 30 });
+  });
+
+  test('a spacing by its name: ticks come where that puts them', () => {
+    const draft = write(measured(newDraft('spacing', 1, 13, 'hand.L'), source('walk')));
+    fireEvent.click(screen.getByRole('button', { name: 'even' }));
+    const { fractions } = draft().payload!.wanted as { fractions: number[] };
+    fractions.forEach((t, k) => expect(t).toBeCloseTo(k / 12, 9));
+  });
+
+  test('of a finding that was taken its band says it, and there is nothing to type', () => {
+    const draft = measured(newDraft('timing', 1, 25, null), source('walk'));
+    const quote = { reading: 'gait.step', value: 9, unit: 'frames', band: [10, 14] as [number, number] };
+    const { container } = render(
+      <Numbers draft={{ ...draft, payload: { ...draft.payload!, quote } as never }} setDraft={() => undefined} />,
+    );
+    expect(container.textContent).toBe('');
+  });
+});
+
+describe('a timing chart', () => {
+  test('its ticks go by arrow keys, never past those beside them, and the ends stay', () => {
+    let now = [0, 0.2, 0.5, 1];
+    const { rerender } = render(
+      <TimingChart measured={now} wanted={now} first={4} onChange={(next) => (now = next)} />,
+    );
+    const again = (): void =>
+      rerender(<TimingChart measured={[0, 0.2, 0.5, 1]} wanted={now} first={4} onChange={(next) => (now = next)} />);
+    expect(screen.getAllByRole('slider')).toHaveLength(2);
+    const tick = (): HTMLElement => screen.getByRole('slider', { name: 'Frame 5, wanted' });
+    fireEvent.keyDown(tick(), { key: 'ArrowRight' });
+    expect(now[1]).toBeCloseTo(0.22, 9);
+    again();
+    for (let k = 0; k < 6; k++) {
+      fireEvent.keyDown(tick(), { key: 'ArrowRight', shiftKey: true });
+      again();
+    }
+    expect(now).toEqual([0, 0.5, 0.5, 1]);
+  });
+});
+
+describe('phrases', () => {
+  test('are filled with the numbers of the mark they are used on, and kept without them', () => {
+    const draft = { ...measured(newDraft('timing', 9, 18, 'head'), source('turn')), words: '' };
+    const text = filled('{point}: {now}; I want {wanted}. See {from}.', draft);
+    expect(text).toMatch(/^head: \d+ frames, from \d+ to \d+; I want \d+ frames, from \d+ to \d+\. See 9\.$/);
+    expect(filled('{nothing} stays', draft)).toBe('{nothing} stays');
+    expect(asPhrase({ ...draft, words: 'The head takes too long.' })).toBe('The {point} takes too long.');
+  });
+});
+
+test('what goes wrong in one part of the desk leaves the rest standing', () => {
+  const silent = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+  const Broken = () => {
+    throw new Error('no such lens');
+  };
+  render(
+    <>
+      <Guard what="the paper">
+        <Broken />
+      </Guard>
+      <p>the margin</p>
+    </>,
+  );
+  expect(screen.getByRole('alert').textContent).toContain('Something went wrong with the paper');
+  expect(screen.getByText('the margin')).toBeTruthy();
+  silent.mockRestore();
+});
