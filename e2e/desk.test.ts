@@ -27,7 +27,7 @@ test('keys: frames, marks, views, lenses; none of them while something is typed'
     ['d', 'From above'],
     ['f', 'Three-quarter'],
     ['a', 'From the side'],
-    ['e', 'Path of the chosen joint'],
+    ['e', 'Path of the chosen point'],
     ['x', 'Silhouette only'],
   ] as const) {
     await page.keyboard.press(key);
@@ -70,8 +70,8 @@ test('the strip scrubs while it is dragged, and a range dragged with shift becom
   await page.mouse.move(...at(13), { steps: 4 });
   await page.mouse.up();
   await page.keyboard.up('Shift');
-  await expect(page.getByRole('spinbutton', { name: 'from' })).toHaveValue('10');
-  await expect(page.getByRole('spinbutton', { name: 'to' })).toHaveValue('13');
+  await expect(page.getByRole('spinbutton', { name: 'from', exact: true }).first()).toHaveValue('10');
+  await expect(page.getByRole('spinbutton', { name: 'to', exact: true }).first()).toHaveValue('13');
   await page.getByRole('button', { name: 'Discard' }).click();
 });
 

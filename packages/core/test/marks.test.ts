@@ -181,6 +181,14 @@ describe('marks', () => {
     expect(met({ ...place(13, 13), payload: asked(16) }, shot)!.met).toBe(false);
   });
 
+  test('a span is the move it is mostly about, and itself where nothing begins or ends there', () => {
+    const turn = measureMark('timing', turnShot(), place(10, 19, 'head')) as PayloadOf<'timing'>;
+    expect(Math.abs(turn.measured!.from - 9)).toBeLessThanOrEqual(1);
+    expect(Math.abs(turn.measured!.to - 18)).toBeLessThanOrEqual(1);
+    // A walk never rests: a part of it is no move of its own.
+    expect(measureMark('timing', walkShot(), place(10, 13)).measured).toEqual({ from: 10, to: 13 });
+  });
+
   test.each(Object.keys(MARK_TOOLS) as (keyof typeof MARK_TOOLS)[])(
     'a %s mark outside the shot, or where nothing is, measures nothing and fails nothing',
     (kind) => {

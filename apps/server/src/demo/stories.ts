@@ -228,7 +228,7 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       stage: 'smoothing',
       state: 'sent back',
       hoursAgo: 150,
-      faults: { noDelay: 1 },
+      faults: { noDelay: 1, slide: 5 },
       words: 'Much better. Now everything starts and stops on the same frame.',
       asked: 'Let chest, arm, forearm and hand come one after the other.',
       marks: [
@@ -253,7 +253,7 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       state: 'on the desk',
       hoursAgo: 99,
       walk: { length: 30, stride: 66 },
-      faults: { noDelay: 1 },
+      faults: { noDelay: 1, slide: 5 },
       note: 'Slower, thirty frames. Is that allowed?',
       marks: [open('spacing', [1, 16], 'hand.R', 'The arm is one stick: let the hand arrive after the elbow.')],
     },

@@ -67,6 +67,10 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
     toast.success(`Sent back to ${shot.student.name}.`);
     onDone();
   };
+  const ready = !busy && (marks.length > 0 || words.trim() !== '' || asked.trim() !== '');
+  const onCtrlEnter = (event: React.KeyboardEvent): void => {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey) && ready) void submit();
+  };
   return (
     <Dialog
       open={open}
@@ -85,9 +89,11 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
           {(id) => (
             <textarea
               id={id}
+              autoFocus
               className={`${INPUT} min-h-24 border-l-2 border-l-instructor-line`}
               maxLength={8000}
               value={words}
+              onKeyDown={onCtrlEnter}
               onChange={(event) => setText({ words: event.target.value, asked })}
             />
           )}
@@ -99,6 +105,7 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
               className={INPUT}
               maxLength={1000}
               value={asked}
+              onKeyDown={onCtrlEnter}
               onChange={(event) => setText({ words, asked: event.target.value })}
             />
           )}
@@ -107,11 +114,7 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
           <Button look="quiet" onClick={() => onOpenChange(false)}>
             Not yet
           </Button>
-          <Button
-            look="instructor"
-            disabled={busy || (marks.length === 0 && words.trim() === '' && asked.trim() === '')}
-            onClick={() => void submit()}
-          >
+          <Button look="instructor" disabled={!ready} onClick={() => void submit()}>
             Send it back
           </Button>
         </div>

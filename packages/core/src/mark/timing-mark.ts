@@ -10,14 +10,16 @@ const MEANT = 3;
 
 const lasts = ({ from, to }: Labels): boolean => to > from;
 
-/** The move or hold that a span is about: the one most of it lies in; undefined where none is. */
+/** The move or hold that a span is about: most of either lies in the other; undefined where none is. */
 function stretchAt(shot: PreparedShot, place: Labels & { point: string | null }): Labels | undefined {
   const spans = stretchesOf(placedSignal(shot, place), shot.fps).map(({ from, to }) => ({
     from: Math.round(labelOf(shot, from)),
     to: Math.round(labelOf(shot, to)),
   }));
   const near = nearestSpan(spans, place);
-  return near && 2 * overlap(near, place) > place.to - place.from + 1 ? near : undefined;
+  if (!near) return undefined;
+  const shared = 2 * overlap(near, place);
+  return shared > place.to - place.from + 1 && shared > near.to - near.from + 1 ? near : undefined;
 }
 
 /** When something happens: a pose at a frame, or a move or hold from one frame to another. */

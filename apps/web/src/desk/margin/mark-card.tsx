@@ -44,7 +44,7 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, m
   const done = mark.state === 'cleared' || mark.state === 'waived';
   const show = (): void => {
     clock.seek(mark.from);
-    if (mark.point) set({ point: mark.point });
+    if (mark.point) set({ point: mark.point, lenses: new Set([...useDesk.getState().lenses, 'path']) });
   };
   return (
     <li

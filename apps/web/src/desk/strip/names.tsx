@@ -1,6 +1,7 @@
-import { ChevronDown, ChevronRight } from 'lucide-react';
-import { BAND_HEIGHT, bandNames } from '../lanes/weave-lane.ts';
+import { Check, ChevronDown } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { SIGNALS, type SignalName } from '../frames/frame-source.ts';
+import { BAND_HEIGHT, bandNames } from '../lanes/weave-lane.ts';
 import { useDesk } from '../desk-store.ts';
 import { RULER } from './ruler.tsx';
 import type { PlacedLane } from './strip.tsx';
@@ -12,40 +13,33 @@ interface Props {
   readonly width: number;
 }
 
-/** The column beside the lanes: what each is called. A click folds it; the weave names its bands, the trace its signal. */
+/** The column beside the lanes: what each is called. The menu above folds them away; the choice is kept for each kind of exercise. */
 export function Names({ lanes, kind, markRows, width }: Props) {
-  const { toggleLane } = useDesk.getState();
   return (
     <div className="relative shrink-0 border-r border-edge text-2xs text-graphite" style={{ width }}>
-      <div className="pr-2 text-right" style={{ height: RULER, lineHeight: `${RULER}px` }}>
-        frame
+      <div className="flex items-center justify-end pr-1" style={{ height: RULER }}>
+        <LanesMenu lanes={lanes} kind={kind} />
       </div>
       <div className="pr-2 text-right" style={{ height: markRows, lineHeight: `${Math.min(20, markRows)}px` }}>
         marks
       </div>
       {lanes.map(({ lane, top, height, folded, prepared }) => (
-        <div key={lane.id} className="absolute right-0 left-0" style={{ top: RULER + markRows + top, height }}>
-          <button
-            type="button"
-            aria-expanded={!folded}
-            aria-label={`${folded ? 'Unfold' : 'Fold'} ${lane.name}`}
-            title={`${lane.name}: ${lane.legend}`}
-            onClick={() => toggleLane(kind, lane.id)}
-            className={`absolute left-0.5 grid place-items-center rounded-sm hover:bg-wash ${folded ? '-top-1.5 size-4' : 'top-0 size-4'}`}
-          >
-            {folded ? <ChevronRight size={10} /> : <ChevronDown size={10} />}
-          </button>
-          {!folded && lane.id === 'weave' ? (
-            <Bands names={bandNames(prepared as Parameters<typeof bandNames>[0])} />
-          ) : !folded && lane.id === 'trace' ? (
+        <div
+          key={lane.id}
+          className="absolute right-2 left-1 text-right"
+          style={{ top: RULER + markRows + top, height }}
+          title={`${lane.name}: ${lane.legend}`}
+        >
+          {folded ? null : lane.id === 'weave' ? (
+            bandNames(prepared as Parameters<typeof bandNames>[0]).map((name) => (
+              <div key={name} className="truncate" style={{ height: BAND_HEIGHT, lineHeight: `${BAND_HEIGHT}px` }}>
+                {name}
+              </div>
+            ))
+          ) : lane.id === 'trace' ? (
             <Signals />
           ) : (
-            <span
-              className={`absolute right-2 ${folded ? 'text-[8px] leading-[6px]' : 'leading-4'}`}
-              title={lane.legend}
-            >
-              {lane.name}
-            </span>
+            <span className="leading-4">{lane.name}</span>
           )}
         </div>
       ))}
@@ -53,31 +47,59 @@ export function Names({ lanes, kind, markRows, width }: Props) {
   );
 }
 
-function Bands({ names }: { names: readonly string[] }) {
+const ITEM = 'flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash';
+
+function LanesMenu({ lanes, kind }: { lanes: readonly PlacedLane[]; kind: string }) {
   const weaveBy = useDesk((state) => state.weaveBy);
+  const { toggleLane, set } = useDesk.getState();
+  const tick = (
+    <span className="w-4">
+      <DropdownMenu.ItemIndicator>
+        <Check size={13} />
+      </DropdownMenu.ItemIndicator>
+    </span>
+  );
   return (
-    <div className="absolute right-2 left-5 text-right">
-      {names.map((name, k) => (
-        <div key={name} className="truncate" style={{ height: BAND_HEIGHT, lineHeight: `${BAND_HEIGHT}px` }}>
-          {k === 0 ? (
-            <button
-              type="button"
-              className="underline decoration-dotted"
-              title={
-                weaveBy === 'part'
-                  ? 'Sorted by part; click to sort by what starts first'
-                  : 'Sorted by what starts first; click to sort by part'
-              }
-              onClick={() => useDesk.getState().set({ weaveBy: weaveBy === 'part' ? 'start' : 'part' })}
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        aria-label="Lanes"
+        className="inline-flex h-5 items-center gap-0.5 rounded-sm px-1 hover:bg-wash"
+      >
+        lanes <ChevronDown size={10} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          side="top"
+          align="start"
+          className="z-50 max-w-96 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
+        >
+          {lanes.map(({ lane, folded }) => (
+            <DropdownMenu.CheckboxItem
+              key={lane.id}
+              checked={!folded}
+              onCheckedChange={() => toggleLane(kind, lane.id)}
+              onSelect={(event) => event.preventDefault()}
+              className={ITEM}
             >
-              {name}
-            </button>
-          ) : (
-            name
-          )}
-        </div>
-      ))}
-    </div>
+              {tick}
+              <span>
+                {lane.name} <span className="text-xs text-graphite">{lane.legend}</span>
+              </span>
+            </DropdownMenu.CheckboxItem>
+          ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-edge" />
+          <DropdownMenu.CheckboxItem
+            checked={weaveBy === 'start'}
+            onCheckedChange={(on) => set({ weaveBy: on ? 'start' : 'part' })}
+            onSelect={(event) => event.preventDefault()}
+            className={ITEM}
+          >
+            {tick}
+            weave sorted by what starts first
+          </DropdownMenu.CheckboxItem>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }
 
@@ -86,7 +108,7 @@ function Signals() {
   return (
     <select
       aria-label="Signal of the trace"
-      className="absolute top-0.5 right-1 w-[4.6rem] rounded-sm border border-edge-strong bg-sheet text-2xs"
+      className="absolute top-0.5 right-0 h-6 w-[4.9rem] rounded-sm border border-edge-strong bg-sheet text-2xs"
       value={trace}
       onChange={(event) => useDesk.getState().set({ trace: event.target.value as SignalName })}
     >
