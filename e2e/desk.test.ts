@@ -2,7 +2,7 @@ import { expect, type Page } from '@playwright/test';
 import { openShot, test } from './people.ts';
 
 const frame = (page: Page): Promise<string | null> =>
-  page.getByRole('slider', { name: 'Frame' }).getAttribute('aria-valuenow');
+  page.getByRole('slider', { name: 'Frame', exact: true }).getAttribute('aria-valuenow');
 
 /** The instructor, at one shot, stopped at its first frame. */
 async function atDesk(page: Page, student: string, exercise?: string): Promise<void> {
@@ -55,7 +55,7 @@ test('the strip scrubs while it is dragged, and a range dragged with shift becom
 }) => {
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Inês Carvalhal');
-  const strip = page.getByRole('slider', { name: 'Frame' });
+  const strip = page.getByRole('slider', { name: 'Frame', exact: true });
   const box = (await strip.boundingBox())!;
   const at = (label: number): [number, number] => [box.x + ((label - 0.5) / 25) * box.width, box.y + 60];
   await page.mouse.move(...at(5));
@@ -98,7 +98,7 @@ test('what a file was taken for can be put right, and is measured again', async 
   await dialog.getByRole('combobox', { name: 'head', exact: true }).click();
   await page.getByRole('option', { name: 'neck' }).click();
   await dialog.getByRole('button', { name: 'Correct and measure again' }).click();
-  await expect(page.getByRole('slider', { name: 'Frame' })).toHaveAttribute('aria-valuemin', '101');
+  await expect(page.getByRole('slider', { name: 'Frame', exact: true })).toHaveAttribute('aria-valuemin', '101');
   await expect(page.getByText(/\d+ made/)).toBeVisible();
   await page.getByRole('button', { name: 'What the file was taken for' }).click();
   await expect(page.getByRole('dialog').getByRole('combobox', { name: 'head', exact: true })).toContainText('neck');

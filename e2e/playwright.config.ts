@@ -6,7 +6,7 @@ export default defineConfig({
   workers: 1,
   // Software-drawn pages on a loaded machine are slow; nothing here is told by how long it takes.
   timeout: 300_000,
-  expect: { timeout: 60_000 },
+  expect: { timeout: Number(process.env.EXPECT_MS ?? 60_000) },
   use: {
     baseURL: process.env.BASE_URL ?? 'http://127.0.0.1:4680',
     viewport: { width: 1280, height: 800 },

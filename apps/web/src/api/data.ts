@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import useSWR, { mutate, type SWRResponse } from 'swr';
+import useSWR, { mutate, preload, type SWRResponse } from 'swr';
 import useSWRImmutable from 'swr/immutable';
 import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
 import type { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
@@ -42,11 +42,33 @@ export const useWorksheet = (): Data<WorksheetEntry[]> =>
 export const useAssignment = (id: string | undefined): Data<Assignment> =>
   useSWR<Assignment, RequestError>(id ? `/api/assignments/${id}` : null, get);
 export const useShot = (id: string | undefined): Data<Shot> =>
-  useSWR<Shot, RequestError>(id ? `/api/shots/${id}` : null, get, { revalidateOnFocus: false });
+  useSWR<Shot, RequestError>(id ? `/api/shots/${id}` : null, get, {
+    revalidateOnFocus: false,
+    refreshInterval: 15_000,
+  });
+/** Fetches what the page will be asked for next. */
+export const preloadShot = (id: string): void => void preload(`/api/shots/${id}`, get);
+
+/** Other windows of this browser that show the same shot. */
+const windows = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('shots');
+const tellWindows = (id: string): void => windows?.postMessage(id);
+
+/** Looks at a shot again when another window has changed it. */
+export function useOtherWindows(id: string | undefined): void {
+  useEffect(() => {
+    if (!id || !windows) return;
+    const follow = ({ data }: MessageEvent<unknown>): void => {
+      if (data === id) void mutate(`/api/shots/${id}`);
+    };
+    windows.addEventListener('message', follow);
+    return () => windows.removeEventListener('message', follow);
+  }, [id]);
+}
 
 /** Puts a shot that a request was answered with where the pages read it from, and lets lists that count it look again. */
 export async function refreshShot(shot: Shot): Promise<void> {
   await mutate(`/api/shots/${shot.id}`, shot, { revalidate: false });
+  tellWindows(shot.id);
   await refreshLists();
 }
 
@@ -60,6 +82,7 @@ export async function refreshMark(shotId: string, mark: Mark): Promise<void> {
         : [...shot.marks, mark],
     };
   await mutate<Shot>(`/api/shots/${shotId}`, put, { revalidate: false });
+  tellWindows(shotId);
   await refreshLists();
 }
 
@@ -68,6 +91,7 @@ export async function dropMark(shotId: string, id: string): Promise<void> {
   const without = (shot: Shot | undefined): Shot | undefined =>
     shot && { ...shot, marks: shot.marks.filter((mark) => mark.id !== id) };
   await mutate<Shot>(`/api/shots/${shotId}`, without, { revalidate: false });
+  tellWindows(shotId);
   await refreshLists();
 }
 

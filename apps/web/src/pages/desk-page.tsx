@@ -6,7 +6,7 @@ import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { RequestError, send } from '../api/client.ts';
-import { refreshShot, useDocket, useReadingProgress, useShot } from '../api/data.ts';
+import { preloadShot, refreshShot, useDocket, useOtherWindows, useReadingProgress, useShot } from '../api/data.ts';
 import { Desk } from '../desk/desk.tsx';
 import { SendBackDialog, SignOffDialog } from '../desk/judge-dialogs.tsx';
 import { Button } from '../kit/button.tsx';
@@ -32,6 +32,7 @@ export function DeskPage({ person }: { person: Person }) {
   const beside = pick('beside');
   useReadingProgress(shot, revision?.id);
   useTakeOnDesk(person, revision);
+  useOtherWindows(id);
 
   if (error && !shot) return <Failed error={error} again={() => void mutate()} />;
   if (!shot || !revision) return <Waiting />;
@@ -139,7 +140,16 @@ function useTakeOnDesk(person: Person, revision: Revision | undefined): void {
   }, [id, fresh]);
 }
 
+/** Where the shot stands in the docket, with the ways to those beside it: they are fetched before they are asked for. */
 function DocketPlace({ at, docket }: { at: number; docket: readonly string[] }) {
+  const before = docket[(at - 1 + docket.length) % docket.length];
+  const next = docket[(at + 1) % docket.length];
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      for (const id of new Set([next, before])) if (id) preloadShot(id);
+    }, 1_500);
+    return () => clearTimeout(timer);
+  }, [before, next]);
   const link = (to: number, label: string, icon: React.ReactNode) => (
     <Button look="quiet" asChild className="!px-1">
       <Link to={`/desk/${docket[(to + docket.length) % docket.length]}`} aria-label={label}>
