@@ -32,7 +32,7 @@ test('every lens lies over the paper by its key, says what it shows, and goes ag
   for (const [key, name, legend] of [
     ['y', 'Exemplar of the exercise, behind', 'the exemplar'],
     ['g', 'Ghosts before and after', 'before'],
-    ['w', 'Mirrored pair', 'mirror'],
+    ['w', 'Mirrored pair', 'half a cycle away'],
     ['r', 'Arc: the fitted curve', 'the curve'],
     ['e', 'Path of the chosen point', 'foot.L'],
     ['q', 'Ground, contacts and slide', 'left foot over the ground'],
@@ -227,7 +227,7 @@ test('the dial: it scrubs, and holds a mirrored pair; the key poses go where the
   await page.mouse.click(box.x + box.width - 16, box.y + box.height / 2);
   await expect(frame).toHaveAttribute('aria-valuenow', '7');
   await dial.getByRole('button', { name: 'hold the mirrored pair' }).click();
-  await expect(page.getByTestId('path-legend')).toContainText('frame 19');
+  await expect(page.getByTestId('path-legend')).toContainText('the pose half a cycle away, mirrored');
   await page.keyboard.press('p');
   await page.getByRole('button', { name: /^contact, frame 13/ }).click();
   await expect(frame).toHaveAttribute('aria-valuenow', '13');

@@ -39,8 +39,8 @@ export async function scrubbing({ server, instructor, handIn, stateOf }, texts) 
 
 async function scrubbed(browser, address, cookie, shot) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
-  const [name, value] = cookie.split(';')[0].split('=');
-  await context.addCookies([{ name, value, url: address }]);
+  const at = cookie.indexOf('=');
+  await context.addCookies([{ name: cookie.slice(0, at), value: cookie.slice(at + 1), url: address }]);
   const page = await context.newPage();
   // Every frame of the page is timed: what its callbacks take, from the first to the last.
   await page.addInitScript(() => {
@@ -54,8 +54,9 @@ async function scrubbed(browser, address, cookie, shot) {
       });
   });
   await page.goto(`${address}/desk/${shot}`);
+  page.on('pageerror', (error) => console.error(error.message));
   await page.waitForFunction(() => document.querySelector('[data-lanes*="footfalls"]'), undefined, {
-    timeout: 120_000,
+    timeout: 60_000,
   });
   for (const key of ['y', 'g', 'w', 'r', 'e', 'q', 'b', 'v', 't']) await page.keyboard.press(key);
   await page.waitForTimeout(1500);

@@ -2,7 +2,7 @@ import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureDatabase, startCluster } from './cluster.mjs';
 import { startDemoServer } from './demo-server.mjs';
-import { DATA } from './run.mjs';
+import { DATA, ROOT } from './run.mjs';
 
 /**
  * A school to measure on: one process that does everything on a cluster of its own, the demo's files all read. Gone when the work is done.
@@ -20,7 +20,12 @@ export async function onBenchSchool(work) {
   let client;
   try {
     const url = await ensureDatabase(cluster, `bench_${process.pid}`);
-    server = await startDemoServer({ DATABASE_URL: url, FILES_DIR: join(folder, 'files'), PROCESS: 'both' });
+    server = await startDemoServer({
+      DATABASE_URL: url,
+      FILES_DIR: join(folder, 'files'),
+      PROCESS: 'both',
+      WEB_DIR: join(ROOT, 'apps/web/dist'),
+    });
     client = new pg.Client({ connectionString: url });
     await client.connect();
     const one = async (sql, bind = []) => (await client.query(sql, bind)).rows[0];

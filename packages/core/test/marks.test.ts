@@ -123,6 +123,18 @@ describe('marks', () => {
     expect(met({ ...place(1, 25), payload }, walkShot())!.met).toBe(true);
   });
 
+  test('a band that is a share of the step is quoted in frames, as it was judged', () => {
+    const early = walkShot({ lowOnContact: 1 });
+    const finding = judgeShot(defaultGauges('walk', 24), measureShot(early), 'polish').findings.find(
+      ({ reading }) => reading.id === 'gait.lowAfter',
+    )!;
+    const [low, high] = quoteOf(finding).band!;
+    // 5 to 25 % of a step of 12 frames.
+    expect([low, high]).toEqual([expect.closeTo(0.6, 9), expect.closeTo(3, 9)]);
+    const value = finding.reading.value as number;
+    expect(finding.distance).toBeCloseTo(value < low! ? value - low! : value - high!, 9);
+  });
+
   test('a dead hold: found where it lies, wanted alive, and met once it drifts', () => {
     const dead = turnShot({ deadHold: 1 });
     const at = place(20, 28, 'head');

@@ -107,7 +107,8 @@ function resolved(gauge: Gauge, { readings }: Judged): Gauge | undefined {
   const step = readings.find(({ id }) => id === 'gait.step')?.value;
   if (typeof step !== 'number') return undefined;
   const [low, high] = gauge.band;
-  return { ...gauge, band: [(low * step) / 100, (high * step) / 100] };
+  const { per: _, ...plain } = gauge;
+  return { ...plain, band: [(low * step) / 100, (high * step) / 100] };
 }
 
 /** Verdicts of every gauge of a stage on every reading it is for, and on what could not be made. */
@@ -142,7 +143,8 @@ function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
   }
   const made = found.flatMap((reading): Verdict[] => {
     const value = judgedValue(gauge, reading);
-    return value === undefined ? [] : [{ gauge, reading, ...judgeBy(band, value) }];
+    // Who is told of it is told the band it was held against, in the reading's own unit.
+    return value === undefined ? [] : [{ gauge: band, reading, ...judgeBy(band, value) }];
   });
   return [...made, ...missing];
 }

@@ -17,7 +17,6 @@ export function quoteOf({ reading, gauge }: Finding): Quote {
     ...(gauge.of !== undefined && { of: gauge.of }),
     value: value ?? reading.value,
     unit: reading.unit,
-    // A share of the shot's own step says nothing once that changes: the band is told as it is now.
     ...(gauge.band && { band: [limit(gauge.band[0]), limit(gauge.band[1])] as const }),
     ...(gauge.allowed && { allowed: gauge.allowed }),
   };
@@ -32,13 +31,18 @@ const WORDS: Readonly<Record<string, (value: number) => string>> = {
 
 /** A value with its unit, as people say it. */
 export function sayValue(value: Quote['value'], unit: string): string {
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'boolean') return value ? 'it does' : 'it does not';
   if (typeof value === 'string') return value;
   return WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
 }
 
 /** What is there and what is wanted, in words: “6.2 % of a leg” and “1.5 % of a leg or less”. */
 export function sayQuote({ value, unit, band, allowed }: Quote): MarkWords {
+  if (typeof value === 'boolean')
+    return {
+      now: value ? 'it does' : 'it does not',
+      wanted: allowed?.includes(!value) ? (value ? 'it should not' : 'it should') : '',
+    };
   const told = (number: number): string => sayValue(number, unit);
   const [low, high] = band ?? [null, null];
   const wanted =

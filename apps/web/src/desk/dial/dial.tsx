@@ -9,6 +9,7 @@ import type { FrameSource } from '../frames/frame-source.ts';
 import type { LaneSubject } from '../lanes/lane.ts';
 
 const SIZE = 164;
+const MOST_PIECES = 180;
 const HALF = SIZE / 2;
 /** Radii of the rings, from outside: frames, marks, left foot, right foot, activity. */
 const RINGS = { frames: 76, marks: 67, left: 60, right: 53, activity: [24, 48] } as const;
@@ -63,7 +64,9 @@ export function Dial({ subject, marks }: Props) {
     .filter(({ id }) => id === 'gait.contact')
     .map(({ part, detail }) => ({ part, ...(detail as { from: number; to: number }) }));
   const seam = readings.find(({ id }) => id === 'cycle.seam')?.value;
-  const heat = useMemo(() => heatOf(source, period), [source, period]);
+  // A ring has room for so many pieces, however long the loop is.
+  const every = Math.ceil(period / MOST_PIECES);
+  const heat = useMemo(() => heatOf(source, period, every), [source, period, every]);
   const poses = source.keyPoses().filter(({ label }) => label < source.first + period);
 
   const scrub = (event: React.PointerEvent): void => {
@@ -73,7 +76,7 @@ export function Dial({ subject, marks }: Props) {
     clock.seek(source.first + (Math.round(turn * period) % period));
   };
   return (
-    <figure className="absolute top-2 right-2 m-0 rounded-md bg-sheet/85" data-testid="dial">
+    <figure className="absolute top-2 right-2 m-0 rounded-md bg-sheet/85 max-md:hidden" data-testid="dial">
       <svg
         ref={box}
         width={SIZE}
@@ -93,8 +96,8 @@ export function Dial({ subject, marks }: Props) {
             key={k}
             d={piece(
               source,
-              source.first + k,
-              source.first + k,
+              source.first + k * every,
+              source.first + (k + 1) * every - 1,
               RINGS.activity[0],
               RINGS.activity[0] + value * (RINGS.activity[1] - RINGS.activity[0]),
             )}
@@ -132,7 +135,7 @@ export function Dial({ subject, marks }: Props) {
           </path>
         ))}
         <circle r={RINGS.frames - 5} fill="none" stroke="var(--edge-strong)" />
-        {Array.from({ length: period }, (_, k) => k).map((k) => (
+        {Array.from({ length: Math.ceil(period / every) }, (_, k) => k * every).map((k) => (
           <line
             key={k}
             y1={-RINGS.frames + 5}
@@ -180,12 +183,18 @@ export function Dial({ subject, marks }: Props) {
   );
 }
 
-/** How much everything moves from each frame to the next, as a share of the most. */
-function heatOf(source: FrameSource, period: number): number[] {
+/** How much everything moves from each frame to the next, as a share of the most; the most of several frames where they share a piece. */
+function heatOf(source: FrameSource, period: number, every: number): number[] {
   const rows = source.parts.map((part) => source.activity(part));
-  const sums = Array.from({ length: period }, (_, k) =>
-    Math.sqrt(rows.reduce((sum, row) => sum + (row[Math.min(row.length - 1, k)] ?? 0) ** 2, 0)),
-  );
+  const sums = Array.from({ length: Math.ceil(period / every) }, (_, piece) => {
+    let most = 0;
+    for (let k = piece * every; k < Math.min(period, (piece + 1) * every); k++)
+      most = Math.max(
+        most,
+        Math.sqrt(rows.reduce((sum, row) => sum + (row[Math.min(row.length - 1, k)] ?? 0) ** 2, 0)),
+      );
+    return most;
+  });
   const most = Math.max(...sums, 1e-9);
   return sums.map((value) => value / most);
 }

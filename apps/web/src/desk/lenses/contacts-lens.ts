@@ -21,12 +21,43 @@ interface Stand {
   readonly gone: Float64Array;
   /** What its reading says: how far it slides, %L; undefined where it stands too short to be told. */
   readonly slide: number | undefined;
+  /** The ground goes by under it: what is over the ground is shown where the ground is now. */
+  readonly carried: boolean;
 }
+
+/** Stands by the label they are seen at: planted there, or, where the figure travels, a while before and behind. */
+interface Stands {
+  readonly at: ReadonlyMap<number, readonly Stand[]>;
+}
+
+/** Frames to each side at which the prints of a figure that travels are seen. */
+const SEEN = 60;
+
+function byLabel(stands: readonly Stand[], source: FrameSource): Stands {
+  const period = periodOf(source);
+  const at = new Map<number, Stand[]>();
+  const put = (label: number, stand: Stand): void => {
+    const own = period > 0 ? source.first + ((((label - source.first) % period) + period) % period) : label;
+    const list = at.get(own);
+    if (!list) at.set(own, [stand]);
+    else if (!list.includes(stand)) list.push(stand);
+  };
+  for (const stand of stands) {
+    const around = stand.carried ? 0 : SEEN;
+    for (let label = stand.from - around; label <= stand.to + around; label++) put(label, stand);
+  }
+  // The last frame of a loop that repeats its first is the first again.
+  if (source.loop === 'repeat') at.set(source.first + period, at.get(source.first) ?? []);
+  return { at };
+}
+
+const periodOf = ({ loop, frames }: FrameSource): number =>
+  loop === 'none' ? 0 : loop === 'repeat' ? frames - 1 : frames;
 
 /** Frames at each end that are not asked whether the foot is still: it lands and leaves there. */
 const TRIM = 1;
 
-function standsOf(source: FrameSource): Stand[] | undefined {
+function standsOf(source: FrameSource): Stands | undefined {
   const { measured } = source.figure!;
   const view = viewGait(measured);
   const { feet, belt } = findContacts(measured);
@@ -71,6 +102,7 @@ function standsOf(source: FrameSource): Stand[] | undefined {
         to: Math.round(labelOf(measured, from)) + Math.round((to - from) * measured.exposures.stride),
         track,
         gone,
+        carried: gone.some((v) => v !== 0),
         slide: slides.find(({ part, detail }) => {
           const told = detail as { from: number; to: number };
           const middle = labelOf(measured, from) + ((to - from) * measured.exposures.stride) / 2;
@@ -79,11 +111,11 @@ function standsOf(source: FrameSource): Stand[] | undefined {
       });
     }
   }
-  return stands.length > 0 ? stands : undefined;
+  return stands.length > 0 ? byLabel(stands, source) : undefined;
 }
 
 /** Where the feet stand, and how far each goes over the ground while it does: a foot that stays leaves a dot, one that slides a streak. */
-export const CONTACTS: Lens<readonly Stand[]> = {
+export const CONTACTS: Lens<Stands> = {
   id: 'contacts',
   name: 'Ground, contacts and slide',
   key: 'q',
@@ -92,16 +124,13 @@ export const CONTACTS: Lens<readonly Stand[]> = {
   prepare: standsOf,
   draw({ context, scene, source, sample, inks }, stands) {
     const label = source.first + sample;
-    const period = source.loop === 'none' ? 0 : source.loop === 'repeat' ? source.frames - 1 : source.frames;
+    const period = periodOf(source);
     const at = { x: 0, y: 0, depth: 0 };
-    for (const { side, from, to, track, gone, slide } of stands) {
+    for (const { side, from, to, track, gone, slide } of stands.at.get(label) ?? []) {
       const own = period > 0 && label < from ? label + period : label;
       const planted = own >= from && own <= to;
       const n = track.length / 3;
       const now = Math.min(n - 1, Math.max(0, Math.round(((own - from) / Math.max(1, to - from)) * (n - 1))));
-      // On the spot what is over the ground is shown where the ground is now; of who travels it stays where it is.
-      const moves = gone.some((v) => v !== 0);
-      if (moves && !planted) continue;
       context.beginPath();
       for (let k = 0; k < n; k++) {
         scene.projectWorld(
@@ -131,7 +160,9 @@ export const CONTACTS: Lens<readonly Stand[]> = {
         context.textAlign = 'left';
         const told = slide === undefined ? '' : slide === 0 ? ', and stays' : `, to within ${ofLeg(slide)}`;
         const text = `${side} stands ${from} to ${to}${told}`;
-        haloText(context, text, at.x + 10, at.y + (side === 'L' ? 16 : 30), inks.ink, inks.sheet);
+        // Left above right, and both on the paper.
+        const line = Math.min(at.y + 16, scene.size.height - 20) + (side === 'L' ? 0 : 14);
+        haloText(context, text, at.x + 10, line, inks.ink, inks.sheet);
       }
       context.globalAlpha = 1;
     }

@@ -49,7 +49,7 @@ export const LAG: Lens<readonly Lean[]> = {
   draw({ context, scene, inks, unseen, source }, leans) {
     const shown = leans.filter(({ name }) => !source.parts.some((part) => unseen.has(part) && partName(part) === name));
     const rows = shown.reduce((sum, { links }) => sum + Math.max(1, links.length + 1) + 1.6, 0);
-    const left = scene.size.width - WIDTH - 12;
+    const left = 14;
     let y = Math.max(16, scene.size.height - rows * ROW - 12);
     context.globalAlpha = 0.92;
     context.fillStyle = inks.sheet;
@@ -64,7 +64,7 @@ export const LAG: Lens<readonly Lean[]> = {
       const average = told.reduce((sum, { lag }) => sum + lag!, 0) / Math.max(1, told.length);
       const says =
         why ?? (against ? 'turns against itself' : together ? 'all at once' : `${partFrames(average)} a joint`);
-      context.fillText(`${name}: ${says}`, left, y);
+      context.fillText(`${name}: ${says.length > 26 ? `${says.slice(0, 25)}…` : says}`, left, y);
       y += ROW;
       if (links.length > 0) {
         const joints = [links[0]!.parent, ...links.map(({ child }) => child)];

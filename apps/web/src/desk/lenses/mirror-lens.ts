@@ -71,14 +71,15 @@ export const MIRROR: Lens<Mirror> = {
       if (size > worst.size) worst = { joint, size };
     }
     const label = source.first + other;
-    if (worst.size < SEEN) return [{ text: `frame ${label} is the mirror of this one` }];
-    const here = scene.project(sample, worst.joint, { x: 0, y: 0, depth: 0 });
-    dot(context, here, 4, inks.sheet, inks.ink);
     context.font = WORDS;
     context.textAlign = 'left';
+    const top = scene.project(sample, shown.roles.head ?? hips, { x: 0, y: 0, depth: 0 });
+    haloText(context, `frame ${label}, mirrored`, top.x + 34, top.y - 14, inks.graphite, inks.sheet);
+    if (worst.size < SEEN) return;
+    const here = scene.project(sample, worst.joint, { x: 0, y: 0, depth: 0 });
+    dot(context, here, 4, inks.sheet, inks.ink);
     const name = shown.motion.joints[worst.joint]!.name;
     haloText(context, `${name}: ${ofLeg(worst.size)} off`, here.x + 8, here.y - 8, inks.ink, inks.sheet);
-    return [{ text: `frame ${label}, mirrored`, sign: 'M1 7H13', dashed: true }, { text: `most off: ${name}` }];
   },
-  legend: () => [],
+  legend: () => [{ text: 'the pose half a cycle away, mirrored', sign: 'M1 7H13', dashed: true }],
 };

@@ -12,6 +12,8 @@ const REACH = 120;
 /** Half the length of a tick, at most; a path whose frames lie close has shorter ones. */
 const TICK = 5;
 const LABEL_HEIGHT = 11;
+/** Width of one figure of the frame numbers, pixels. */
+const FIGURE = 6.3;
 
 /** What the lens found, for the legend. */
 interface PathSummary {
@@ -214,7 +216,8 @@ function labels(
       text,
       x: point.x + nx * 15,
       y: point.y + ny * 15,
-      width: context.measureText(text).width + 7,
+      // One width a figure: nothing is measured at each frame.
+      width: FIGURE * text.length + 7,
       height: LABEL_HEIGHT,
       // The frame shown, then frames with something wrong, then round numbers.
       priority: i === sample ? 0 : wrong ? 1 : i % 4 === 0 ? 2 : i % 2 === 0 ? 3 : 4,

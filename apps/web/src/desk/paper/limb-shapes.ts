@@ -114,6 +114,8 @@ export function figureLimbs(shot: PreparedShot): Limb[] {
   return limbs;
 }
 
+/** What is longer than this, in leg lengths, is a spar and no link of a rope. */
+const SPAR = 0.8;
 /** How much thinner each link of a rope is than the one before it. */
 const TAPERS = 0.86;
 
@@ -131,7 +133,7 @@ function rigging(
 ): Limb[] {
   const own = { joint, child, from: [0, 0, 0] as const, to, part };
   const length = Math.hypot(...to);
-  if (!chain) return [{ ...own, thick: [0.055, 0.026], flat: 1, side: 'centre' }];
+  if (!chain || length > SPAR) return [{ ...own, thick: [0.055, 0.026], flat: 1, side: 'centre' }];
   const depth = ancestors(motion.joints, joint).length;
   const thick = 0.02 * TAPERS ** depth;
   const middle = to.map((v) => v * 0.5) as [number, number, number];
@@ -146,7 +148,7 @@ function rigging(
       thick: [Math.min(0.1, 0.34 * length), 0.008],
       // A pennant is cloth: wide along its rope, thin across it.
       ...cloth(to, axes.left),
-      side: depth % 2 === 0 ? 'left' : 'right',
+      side: depth % 2 === 0 ? 'centre' : 'prop',
     },
   ];
 }
