@@ -176,6 +176,14 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
   const mark = page.getByTestId('mark').filter({ hasText: 'Ease it into the front.' });
   await expect(mark.getByTestId('now-and-wanted')).toContainText('a slow-in');
 
+  // Split at the frame that is shown, and merged again.
+  const { width } = (await axis.boundingBox())!;
+  await axis.click({ position: { x: (5.5 / 25) * width, y: 10 } });
+  await mark.getByRole('button', { name: 'Split' }).click();
+  await expect(mark).toHaveCount(2);
+  await mark.first().getByRole('button', { name: 'Merge' }).click();
+  await expect(mark).toHaveCount(1);
+
   // Two people and one mark: who comes second is told, and keeps the words.
   await mark.getByRole('button', { name: 'Change' }).click();
   const id = await page.evaluate(async () => {

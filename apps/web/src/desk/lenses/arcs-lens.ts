@@ -1,12 +1,53 @@
 import { Rainbow } from 'lucide-react';
 import { SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
-import type { Lens } from './lens.ts';
+import type { Lens, LensFrame } from './lens.ts';
 import { haloText, NUMBERS } from './stick.ts';
+import { keptStill, windowOf } from './still.ts';
 
-/** Frames to each side of the one shown. */
-const REACH = 60;
 /** What leaves the curve is drawn so many times as far as it is. */
 const LARGER = 3;
+
+/** The fitted curve laid out on the paper, with whiskers to where the point is. */
+interface LaidArc {
+  readonly curve: Path2D;
+  readonly whiskers: Path2D;
+  readonly strong: Path2D;
+  readonly labels: readonly { readonly text: string; readonly x: number; readonly y: number }[];
+}
+
+const layOut = keptStill((frame: LensFrame): LaidArc => {
+  const { scene, source, point } = frame;
+  const { points } = source.path(point);
+  const { decomposition, arc } = source.faults(point);
+  const { residual } = decomposition;
+  const { from, to } = windowOf(frame);
+  const [curve, whiskers, strong] = [new Path2D(), new Path2D(), new Path2D()];
+  const labels: { text: string; x: number; y: number }[] = [];
+  /** The point, so many times its own residual beyond where it is. */
+  const placed = (i: number, beyond: number) => {
+    const k = 3 * i;
+    const [x, y, z] = [0, 1, 2].map((c) => points[k + c]! + beyond * residual[k + c]!) as [number, number, number];
+    return scene.projectWorld(i, x, y, z, { x: 0, y: 0, depth: 0 });
+  };
+  for (let i = from; i < to; i++) {
+    const at = placed(i, -1);
+    const out = placed(i, LARGER - 1);
+    if (i === from) curve.moveTo(at.x, at.y);
+    else curve.lineTo(at.x, at.y);
+    const leaves = arc[i]! > SPACING_DEFAULTS.off;
+    const whisker = leaves ? strong : whiskers;
+    whisker.moveTo(at.x, at.y);
+    whisker.lineTo(out.x, out.y);
+    if (!leaves) continue;
+    const far = Math.hypot(out.x - at.x, out.y - at.y) || 1;
+    labels.push({
+      text: String(source.first + i),
+      x: out.x + (12 * (out.x - at.x)) / far,
+      y: out.y + (12 * (out.y - at.y)) / far + 4,
+    });
+  }
+  return { curve, whiskers, strong, labels };
+});
 
 /** The curve the neighbours of each frame ask for, and how far the point leaves it: the whiskers are three times as long as they are. */
 export const ARCS: Lens<true> = {
@@ -16,78 +57,26 @@ export const ARCS: Lens<true> = {
   icon: Rainbow,
   needs: 'paths',
   prepare: () => true,
-  draw({ context, scene, source, sample, point, inks }) {
-    const { points } = source.path(point);
-    const { decomposition, arc } = source.faults(point);
-    const count = source.loop === 'repeat' ? source.frames - 1 : source.frames;
-    const from = Math.max(0, Math.min(sample - REACH, count - 2 * REACH));
-    const to = Math.min(count, from + 2 * REACH + 1);
-    const at = { x: 0, y: 0, depth: 0 };
-    const out = { x: 0, y: 0, depth: 0 };
+  draw(frame) {
+    const { context, inks } = frame;
+    const { curve, whiskers, strong, labels } = layOut(frame);
     context.lineCap = 'round';
     context.strokeStyle = inks.graphite;
     context.lineWidth = 2.5;
-    context.beginPath();
-    for (let i = from; i < to; i++) {
-      const k = 3 * i;
-      const { residual } = decomposition;
-      scene.projectWorld(
-        i,
-        points[k]! - residual[k]!,
-        points[k + 1]! - residual[k + 1]!,
-        points[k + 2]! - residual[k + 2]!,
-        at,
-      );
-      if (i === from) context.moveTo(at.x, at.y);
-      else context.lineTo(at.x, at.y);
-    }
     context.globalAlpha = 0.55;
-    context.stroke();
+    context.stroke(curve);
     context.globalAlpha = 1;
-    let off = 0;
+    context.strokeStyle = inks.ink;
+    context.lineWidth = 1;
+    context.stroke(whiskers);
+    context.lineWidth = 2.25;
+    context.stroke(strong);
     context.font = NUMBERS;
     context.textAlign = 'center';
-    for (let i = from; i < to; i++) {
-      const k = 3 * i;
-      const { residual } = decomposition;
-      scene.projectWorld(
-        i,
-        points[k]! - residual[k]!,
-        points[k + 1]! - residual[k + 1]!,
-        points[k + 2]! - residual[k + 2]!,
-        at,
-      );
-      scene.projectWorld(
-        i,
-        points[k]! + (LARGER - 1) * residual[k]!,
-        points[k + 1]! + (LARGER - 1) * residual[k + 1]!,
-        points[k + 2]! + (LARGER - 1) * residual[k + 2]!,
-        out,
-      );
-      const leaves = arc[i]! > SPACING_DEFAULTS.off;
-      context.strokeStyle = inks.ink;
-      context.lineWidth = leaves ? 2.25 : 1;
-      context.beginPath();
-      context.moveTo(at.x, at.y);
-      context.lineTo(out.x, out.y);
-      context.stroke();
-      if (!leaves) continue;
-      off++;
-      const far = Math.hypot(out.x - at.x, out.y - at.y) || 1;
-      haloText(
-        context,
-        String(source.first + i),
-        out.x + (12 * (out.x - at.x)) / far,
-        out.y + (12 * (out.y - at.y)) / far + 4,
-        inks.ink,
-        inks.sheet,
-      );
-    }
+    for (const { text, x, y } of labels) haloText(context, text, x, y, inks.ink, inks.sheet);
+    const frames = labels.length === 1 ? 'one frame' : `${labels.length} frames`;
     return [
-      {
-        text:
-          off === 0 ? 'nothing leaves the curve' : `leaves the curve at ${off === 1 ? 'one frame' : `${off} frames`}`,
-      },
+      { text: labels.length === 0 ? 'nothing leaves the curve' : `leaves the curve at ${frames}` },
       { text: 'how far, three times as long', sign: 'M7 2V12' },
     ];
   },

@@ -33,6 +33,8 @@ function leansOf(source: FrameSource): Lean[] | undefined {
 }
 
 const WIDTH = 176;
+/** How far the legend in the upper left reaches, pixels. */
+const LEGEND = [250, 200] as const;
 const ROW = 13;
 /** Pixels a frame of lag, at most, and for all of a chain. */
 const FRAME = 14;
@@ -49,8 +51,9 @@ export const LAG: Lens<readonly Lean[]> = {
   draw({ context, scene, inks, unseen, source }, leans) {
     const shown = leans.filter(({ name }) => !source.parts.some((part) => unseen.has(part) && partName(part) === name));
     const rows = shown.reduce((sum, { links }) => sum + Math.max(1, links.length + 1) + 1.6, 0);
-    const left = 14;
     let y = Math.max(16, scene.size.height - rows * ROW - 12);
+    // Beside the legend where there is no room under it.
+    const left = y > LEGEND[1] ? 14 : LEGEND[0];
     context.globalAlpha = 0.92;
     context.fillStyle = inks.sheet;
     context.fillRect(left - 8, y - 14, WIDTH + 14, rows * ROW + 14);

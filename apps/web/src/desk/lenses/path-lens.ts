@@ -2,13 +2,12 @@ import { Spline } from 'lucide-react';
 import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { FrameSource } from '../frames/frame-source.ts';
-import { placeLabels } from '../paper/place-labels.ts';
+import { type Label, placeLabels, touches } from '../paper/place-labels.ts';
 import type { PaperPoint, PaperScene } from '../paper/scene.ts';
 import type { LegendEntry, Lens, LensFrame } from './lens.ts';
-import { NUMBERS } from './stick.ts';
+import { dot, haloText, NUMBERS } from './stick.ts';
+import { keptStill, windowOf } from './still.ts';
 
-/** At most so many frames to each side of the one shown are drawn of a long shot. */
-const REACH = 120;
 /** Half the length of a tick, at most; a path whose frames lie close has shorter ones. */
 const TICK = 5;
 const LABEL_HEIGHT = 11;
@@ -48,11 +47,24 @@ function legendOf({ arc, spacing, pops }: PathSummary, { source, point, desk }: 
   ];
 }
 
-function drawPath({ context, scene, source, sample, point: joint, desk, inks }: LensFrame): PathSummary {
-  const { ink, graphite: soft, sheet } = inks;
+/** A path laid out on the paper. */
+interface LaidPath {
+  readonly from: number;
+  readonly points: readonly PaperPoint[];
+  readonly normals: readonly (readonly [number, number])[];
+  readonly line: Path2D;
+  readonly ticks: Path2D;
+  readonly diamonds: Path2D;
+  readonly crosses: Path2D;
+  readonly labels: readonly Label[];
+  readonly size: number;
+  readonly summary: PathSummary;
+}
+
+const layOut = keptStill((frame: LensFrame): LaidPath => {
+  const { scene, source, point: joint, desk } = frame;
+  const { from, to } = windowOf(frame);
   const count = source.loop === 'repeat' ? source.frames - 1 : source.frames;
-  const from = Math.max(0, Math.min(sample - REACH, count - 2 * REACH));
-  const to = Math.min(count, from + 2 * REACH + 1);
   const points: PaperPoint[] = [];
   for (let i = from; i < to; i++) points.push(scene.project(i, joint, { x: 0, y: 0, depth: 0 }));
   const closed = source.loop !== 'none' && to - from === count;
@@ -60,45 +72,77 @@ function drawPath({ context, scene, source, sample, point: joint, desk, inks }: 
     source.folded || (desk.space === 'world' && desk.ride === null)
       ? source.faults(joint)
       : judgeOnPaper(scene, source, joint);
-
-  context.lineJoin = 'round';
-  context.lineCap = 'round';
-  trace(context, points, closed);
-  context.strokeStyle = sheet;
-  context.lineWidth = 4;
-  context.stroke();
-  context.strokeStyle = ink;
-  context.lineWidth = 1.25;
-  context.stroke();
-
+  const normals = points.map((_, k) => normalAt(points, k, closed));
+  const line = new Path2D();
+  points.forEach(({ x, y }, k) => (k === 0 ? line.moveTo(x, y) : line.lineTo(x, y)));
+  if (closed) line.closePath();
   const size = Math.min(TICK, Math.max(1.5, 0.7 * meanStep(points)));
+  const [ticks, diamonds, crosses] = [new Path2D(), new Path2D(), new Path2D()];
   const pops = new Set(faults.pops);
   const summary = { arc: 0, spacing: 0, pops: pops.size };
   points.forEach((point, k) => {
     const i = from + k;
-    const normal = normalAt(points, k, closed);
     const own = !faults.besidePops.has(i);
     const offArc = own && faults.arc[i]! > SPACING_DEFAULTS.off;
     const offSpacing = own && faults.spacing[i]! > SPACING_DEFAULTS.off;
     if (offArc) summary.arc++;
     if (offSpacing) summary.spacing++;
-    context.strokeStyle = ink;
-    context.lineWidth = i === sample ? 2.5 : 1.25;
-    tick(context, point, normal, offSpacing ? size + 3 : size, offSpacing ? 2 : 0);
-    if (offArc) diamond(context, point, sheet, ink);
-    if (pops.has(i)) cross(context, point, normal, ink);
-    if (i === sample) {
-      context.beginPath();
-      context.arc(point.x, point.y, 4.5, 0, 2 * Math.PI);
-      context.fillStyle = ink;
-      context.fill();
-      context.strokeStyle = sheet;
-      context.lineWidth = 1.5;
-      context.stroke();
-    }
+    tick(ticks, point, normals[k]!, offSpacing ? size + 3 : size, offSpacing ? 2 : 0);
+    if (offArc) diamond(diamonds, point);
+    if (pops.has(i)) cross(crosses, point, normals[k]!);
   });
-  labels(context, points, from, source, faults, sample, closed, ink, soft, sheet);
-  return summary;
+  return {
+    from,
+    points,
+    normals,
+    line,
+    ticks,
+    diamonds,
+    crosses,
+    labels: labelsOf(points, normals, from, source, faults),
+    size,
+    summary,
+  };
+});
+
+function drawPath(frame: LensFrame): PathSummary {
+  const { context, source, sample, inks } = frame;
+  const { ink, graphite, sheet } = inks;
+  const laid = layOut(frame);
+  context.lineJoin = 'round';
+  context.lineCap = 'round';
+  context.strokeStyle = sheet;
+  context.lineWidth = 4;
+  context.stroke(laid.line);
+  context.strokeStyle = ink;
+  context.lineWidth = 1.25;
+  context.stroke(laid.line);
+  context.stroke(laid.ticks);
+  context.fillStyle = sheet;
+  context.fill(laid.diamonds);
+  context.lineWidth = 1.75;
+  context.stroke(laid.diamonds);
+  context.stroke(laid.crosses);
+  const k = sample - laid.from;
+  const here = laid.points[k];
+  context.font = NUMBERS;
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  const own = here && labelAt(here, laid.normals[k]!, String(source.first + sample), sample);
+  for (const label of laid.labels)
+    if (label.key !== sample && !(own && touches(own, label)))
+      haloText(context, label.text, label.x, label.y, graphite, sheet);
+  if (here && own) {
+    const mine = new Path2D();
+    tick(mine, here, laid.normals[k]!, laid.size, 0);
+    context.strokeStyle = ink;
+    context.lineWidth = 2.5;
+    context.stroke(mine);
+    dot(context, here, 4.5, ink, sheet);
+    haloText(context, own.text, own.x, own.y, ink, sheet);
+  }
+  context.textBaseline = 'alphabetic';
+  return laid.summary;
 }
 
 /** The path as it is seen: in pixels, so that what the view hides is not judged. */
@@ -127,12 +171,6 @@ function meanStep(points: readonly PaperPoint[]): number {
   return sum / Math.max(1, points.length - 1);
 }
 
-function trace(context: CanvasRenderingContext2D, points: readonly PaperPoint[], closed: boolean): void {
-  context.beginPath();
-  points.forEach(({ x, y }, k) => (k === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
-  if (closed) context.closePath();
-}
-
 function normalAt(points: readonly PaperPoint[], k: number, closed: boolean): [number, number] {
   const n = points.length;
   const before = points[closed ? (k + n - 1) % n : Math.max(0, k - 1)]!;
@@ -144,91 +182,73 @@ function normalAt(points: readonly PaperPoint[], k: number, closed: boolean): [n
 }
 
 function tick(
-  context: CanvasRenderingContext2D,
+  path: Path2D,
   { x, y }: PaperPoint,
-  [nx, ny]: [number, number],
+  [nx, ny]: readonly [number, number],
   size: number,
   gap: number,
 ): void {
-  context.beginPath();
   for (const shift of gap > 0 ? [-gap, gap] : [0]) {
     // Across the path; a double tick lies to both sides along it.
     const cx = x + ny * shift;
     const cy = y - nx * shift;
-    context.moveTo(cx - nx * size, cy - ny * size);
-    context.lineTo(cx + nx * size, cy + ny * size);
+    path.moveTo(cx - nx * size, cy - ny * size);
+    path.lineTo(cx + nx * size, cy + ny * size);
   }
-  context.stroke();
 }
 
-function diamond(context: CanvasRenderingContext2D, { x, y }: PaperPoint, sheet: string, ink: string): void {
+function diamond(path: Path2D, { x, y }: PaperPoint): void {
   const s = 6;
-  context.beginPath();
-  context.moveTo(x, y - s);
-  context.lineTo(x + s, y);
-  context.lineTo(x, y + s);
-  context.lineTo(x - s, y);
-  context.closePath();
-  context.fillStyle = sheet;
-  context.fill();
-  context.strokeStyle = ink;
-  context.lineWidth = 1.75;
-  context.stroke();
+  path.moveTo(x, y - s);
+  path.lineTo(x + s, y);
+  path.lineTo(x, y + s);
+  path.lineTo(x - s, y);
+  path.closePath();
 }
 
-function cross(context: CanvasRenderingContext2D, { x, y }: PaperPoint, [nx, ny]: [number, number], ink: string): void {
+function cross(path: Path2D, { x, y }: PaperPoint, [nx, ny]: readonly [number, number]): void {
   const cx = x + nx * 17;
   const cy = y + ny * 17;
-  context.beginPath();
   for (const [dx, dy] of [
     [4, 4],
     [4, -4],
   ] as const) {
-    context.moveTo(cx - dx, cy - dy);
-    context.lineTo(cx + dx, cy + dy);
+    path.moveTo(cx - dx, cy - dy);
+    path.lineTo(cx + dx, cy + dy);
   }
-  context.strokeStyle = ink;
-  context.lineWidth = 1.75;
-  context.stroke();
 }
 
-function labels(
-  context: CanvasRenderingContext2D,
+const labelAt = (
+  { x, y }: PaperPoint,
+  [nx, ny]: readonly [number, number],
+  text: string,
+  key: number,
+  priority = 0,
+): Label => ({
+  text,
+  x: x + nx * 15,
+  y: y + ny * 15,
+  // One width a figure: nothing is measured while it is drawn.
+  width: FIGURE * text.length + 7,
+  height: LABEL_HEIGHT,
+  priority,
+  key,
+});
+
+/** Labels that can stand beside one another: frames with something wrong first, then round numbers. */
+function labelsOf(
   points: readonly PaperPoint[],
+  normals: readonly (readonly [number, number])[],
   from: number,
   source: FrameSource,
   faults: PathFaults,
-  sample: number,
-  closed: boolean,
-  ink: string,
-  soft: string,
-  sheet: string,
-): void {
-  context.font = NUMBERS;
-  context.textAlign = 'center';
-  context.textBaseline = 'middle';
-  const candidates = points.map((point, k) => {
-    const i = from + k;
-    const [nx, ny] = normalAt(points, k, closed);
-    const wrong = !faults.besidePops.has(i) && Math.max(faults.arc[i]!, faults.spacing[i]!) > SPACING_DEFAULTS.off;
-    const text = String(source.first + i);
-    return {
-      text,
-      x: point.x + nx * 15,
-      y: point.y + ny * 15,
-      // One width a figure: nothing is measured at each frame.
-      width: FIGURE * text.length + 7,
-      height: LABEL_HEIGHT,
-      // The frame shown, then frames with something wrong, then round numbers.
-      priority: i === sample ? 0 : wrong ? 1 : i % 4 === 0 ? 2 : i % 2 === 0 ? 3 : 4,
-      key: i,
-    };
-  });
-  for (const { text, x, y, key } of placeLabels(candidates)) {
-    context.lineWidth = 3;
-    context.strokeStyle = sheet;
-    context.strokeText(text, x, y);
-    context.fillStyle = key === sample ? ink : soft;
-    context.fillText(text, x, y);
-  }
+): Label[] {
+  return placeLabels(
+    points.map((point, k) => {
+      const i = from + k;
+      const wrong = !faults.besidePops.has(i) && Math.max(faults.arc[i]!, faults.spacing[i]!) > SPACING_DEFAULTS.off;
+      const priority = wrong ? 1 : i % 4 === 0 ? 2 : i % 2 === 0 ? 3 : 4;
+      return labelAt(point, normals[k]!, String(source.first + i), i, priority);
+    }),
+  );
 }

@@ -1,4 +1,4 @@
-import type { NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
+import type { Mark, MarkChange, NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
 import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
 import { measureMark } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, Quote } from '@ypsigraph/core/mark/payload';
@@ -77,6 +77,31 @@ function spread(draft: Draft, source: FrameSource): Draft {
 function ownSpan({ from, to }: Draft, payload: Payload): { from: number; to: number } {
   const lasts = payload.kind === 'moving hold' || payload.kind === 'overshoot' ? payload.measured : null;
   return from === to && lasts && lasts.to > lasts.from ? { from: lasts.from, to: lasts.to } : { from, to };
+}
+
+/** A mark that stands, as it is to be changed. */
+export function draftOf({
+  id,
+  version,
+  kind,
+  from,
+  to,
+  point,
+  part,
+  weight,
+  stage,
+  payload,
+  lines,
+  words,
+}: Mark): Draft {
+  const said = { kind, from, to, point, part, weight, stage, payload, lines, words };
+  return { ...said, key: crypto.randomUUID(), changes: { id, version } };
+}
+
+/** What goes to the server of a mark that is changed: with the version it was seen at. */
+export function changeOf(draft: Draft): MarkChange {
+  const { key: _key, ...said } = asNewMark(draft);
+  return { ...said, version: draft.changes!.version };
 }
 
 /** What goes to the server. */

@@ -6,12 +6,15 @@ import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { met } from '@ypsigraph/core/mark/mark';
 import type { Met } from '@ypsigraph/core/mark/payload';
-import type { RequestError } from '../../api/client.ts';
+import { attempt } from '../../api/attempt.ts';
+import { type RequestError, send } from '../../api/client.ts';
+import { dropMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
+import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Judged } from '../judged.ts';
 import { Composer } from './composer.tsx';
-import { asNewMark, type Draft } from './draft.ts';
+import { asNewMark, changeOf, type Draft, draftOf, measured } from './draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
 import { type Pending, useOutgoing } from './outgoing.ts';
@@ -55,23 +58,52 @@ export function Margin(props: Props) {
   const own = shot.marks.filter((mark) => mark.revision === revision.id);
   const shown = (every ? shot.marks : [...own, ...carried]).toSorted((a, b) => a.from - b.from || a.to - b.to);
   const staff = role !== 'student';
+  const clock = useClock();
   const now = useMet(source, carried);
 
   const make = (made: Draft): void => {
-    const { key, ...body } = asNewMark(made);
-    if (made.changes) {
-      const { id, version } = made.changes;
-      add({ key, method: 'PATCH', path: `/api/marks/${id}`, body: { ...body, version } });
-    } else add({ key, path: `/api/revisions/${revision.id}/marks`, body: { ...body, key } });
+    const { key, changes } = made;
+    if (changes) add({ key, method: 'PATCH', path: `/api/marks/${changes.id}`, body: changeOf(made) });
+    else add({ key, path: `/api/revisions/${revision.id}/marks`, body: asNewMark(made) });
     setDraft(undefined);
     props.setPencil(false);
   };
-  const change = (mark: Mark): void => {
-    const { id, version, kind, from, to, point, part, weight, stage, payload, lines, words } = mark;
-    setDraft({
-      ...{ kind, from, to, point, part, weight, stage, payload, lines, words },
-      key: crypto.randomUUID(),
-      changes: { id, version },
+  /** Two marks of one: what stands before the frame that is shown, and what stands from it on; each is measured anew. */
+  const split = (mark: Mark): void => {
+    const { frame } = clock.get();
+    if (frame <= mark.from || frame > mark.to) {
+      toast('Go to the frame at which the second one begins.');
+      return;
+    }
+    const own = draftOf(mark);
+    const rest = measured({ ...own, from: frame, payload: null, key: crypto.randomUUID() }, source);
+    const kept = measured({ ...own, to: frame - 1, payload: null }, source);
+    add({ key: kept.key, method: 'PATCH', path: `/api/marks/${mark.id}`, body: changeOf(kept) });
+    add({ key: rest.key, path: `/api/revisions/${revision.id}/marks`, body: asNewMark(rest) });
+  };
+  /** One mark of two that follow one another, of one kind on one point: its words are both. */
+  const merge = (mark: Mark): void => {
+    const next = own.find(
+      (other) =>
+        other.id !== mark.id &&
+        other.sent === null &&
+        other.kind === mark.kind &&
+        other.point === mark.point &&
+        other.from >= mark.from,
+    );
+    if (!next) {
+      toast('There is no later mark of this kind on this point to merge it with.');
+      return;
+    }
+    const words = mark.words === next.words ? mark.words : `${mark.words} ${next.words}`;
+    const both = measured(
+      { ...draftOf(mark), to: Math.max(mark.to, next.to), words, lines: [...mark.lines, ...next.lines], payload: null },
+      source,
+    );
+    add({ key: both.key, method: 'PATCH', path: `/api/marks/${mark.id}`, body: changeOf(both) });
+    void attempt(async () => {
+      await send('DELETE', `/api/marks/${next.id}`);
+      await dropMark(shot.id, next.id);
     });
   };
 
@@ -112,7 +144,11 @@ export function Margin(props: Props) {
               role={role}
               addOutgoing={add}
               met={mark.revision === revision.id ? undefined : now.get(mark.id)}
-              onChange={canMark && mark.revision === revision.id ? change : undefined}
+              hands={
+                canMark && mark.revision === revision.id
+                  ? { change: (m) => setDraft(draftOf(m)), split, merge }
+                  : undefined
+              }
             />
           ))}
         </ul>

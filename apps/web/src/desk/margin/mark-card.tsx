@@ -28,8 +28,21 @@ interface Props {
   /** How far the revision on the desk is from what it wants. */
   readonly met: Met | undefined;
   /** Left out where it can't be changed any more. */
-  readonly onChange?: ((mark: Mark) => void) | undefined;
+  readonly hands?: MarkHands | undefined;
 }
+
+/** What can be done with a mark that was not sent. */
+export interface MarkHands {
+  readonly change: (mark: Mark) => void;
+  readonly split: (mark: Mark) => void;
+  readonly merge: (mark: Mark) => void;
+}
+
+const HANDS: Readonly<Record<keyof MarkHands, string>> = {
+  change: 'Change what it says',
+  split: 'Two marks: the second begins at the frame that is shown',
+  merge: 'One mark with the next of its kind on this point',
+};
 
 const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;
 
@@ -37,7 +50,7 @@ export const framesText = ({ from, to }: Pick<Mark, 'from' | 'to'>): string =>
   from === to ? String(from) : `${from}–${to}`;
 
 /** One mark in the margin, with its answers and what can be done with it. */
-export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, met, onChange }: Props) {
+export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, met, hands }: Props) {
   const clock = useClock();
   const set = useDesk((state) => state.set);
   const lit = useDesk((state) => state.lit === mark.id);
@@ -87,7 +100,7 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, m
       {role === 'student' ? (
         <Answer mark={mark} addOutgoing={addOutgoing} />
       ) : (
-        <Judge mark={mark} shotId={shotId} onChange={onChange} />
+        <Judge mark={mark} shotId={shotId} hands={hands} />
       )}
     </li>
   );
@@ -133,15 +146,7 @@ function NowAndWanted({ mark, met }: { mark: Mark; met: Met | undefined }) {
   );
 }
 
-function Judge({
-  mark,
-  shotId,
-  onChange,
-}: {
-  mark: Mark;
-  shotId: string;
-  onChange: ((mark: Mark) => void) | undefined;
-}) {
+function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: MarkHands | undefined }) {
   const takeAway = (): Promise<boolean> =>
     attempt(async () => {
       await send('DELETE', `/api/marks/${mark.id}`);
@@ -150,11 +155,20 @@ function Judge({
   if (mark.sent === null) {
     return (
       <div className="mt-1 flex justify-end">
-        {onChange && (
-          <Button look="quiet" className="!min-h-6 text-xs" onClick={() => onChange(mark)}>
-            Change
-          </Button>
-        )}
+        {hands &&
+          (['change', 'split', 'merge'] as const)
+            .filter((does) => does !== 'split' || mark.to > mark.from)
+            .map((does) => (
+              <Button
+                key={does}
+                look="quiet"
+                className="!min-h-6 px-1.5 text-xs"
+                title={HANDS[does]}
+                onClick={() => hands[does](mark)}
+              >
+                {does[0]!.toUpperCase() + does.slice(1)}
+              </Button>
+            ))}
         <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void takeAway()}>
           Take away
         </Button>

@@ -79,6 +79,8 @@ export class PaperScene {
   private height = 1;
   private sample = 0;
   private queued = 0;
+  private seen = 0;
+  private readonly lastCamera = new Float64Array(33);
 
   constructor(
     canvas: HTMLCanvasElement,
@@ -156,6 +158,11 @@ export class PaperScene {
   /** Leg lengths a pixel covers, as it is seen now. */
   get unitsPerPixel(): number {
     return this.rig.unitsPerPixel(this.bounds, this.width, this.height);
+  }
+
+  /** Changes whenever what was projected falls elsewhere: the view was turned, moved or zoomed, the paper resized, or it rides along. */
+  get viewKey(): number {
+    return this.seen;
   }
 
   /** Draws before the next picture is shown, however often it is asked for. */
@@ -249,6 +256,7 @@ export class PaperScene {
       this.placeShadows(figure);
     }
     this.rig.apply(this.camera, bounds, this.target, this.width, this.height);
+    this.noteCamera();
     // Flat ground has no ends, wherever the view goes: a line seen level, a floor seen from above. Steps stay where they are.
     const above = !figure?.ground && Math.abs(this.rig.tilt) >= LEVEL;
     this.floor.visible = this.floorEdge.visible = above;
@@ -258,6 +266,19 @@ export class PaperScene {
     else this.ground.position.set(this.target[0], 0, this.target[2]);
     this.renderer?.render(this.scene, this.camera);
     this.drawn();
+  }
+
+  private noteCamera(): void {
+    const { matrixWorld, projectionMatrix } = this.camera;
+    let moved = this.lastCamera[32] !== this.ride;
+    for (let k = 0; k < 16; k++) {
+      moved ||=
+        this.lastCamera[k] !== matrixWorld.elements[k] || this.lastCamera[16 + k] !== projectionMatrix.elements[k];
+      this.lastCamera[k] = matrixWorld.elements[k]!;
+      this.lastCamera[16 + k] = projectionMatrix.elements[k]!;
+    }
+    this.lastCamera[32] = this.ride;
+    if (moved) this.seen++;
   }
 
   private placeShadows(figure: Figure): void {
