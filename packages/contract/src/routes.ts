@@ -50,7 +50,7 @@ export const ROUTES = {
   setPoses: { method: 'POST', path: '/api/revisions/:id/poses', audience: STAFF, concerns: 'revision' },
   phrases: { method: 'GET', path: '/api/phrases', audience: STAFF },
   keepPhrase: { method: 'POST', path: '/api/phrases', audience: STAFF },
-  dropPhrase: { method: 'DELETE', path: '/api/phrases/:id', audience: STAFF },
+  dropPhrase: { method: 'DELETE', path: '/api/phrases/:phrase', audience: STAFF },
   makeMark: { method: 'POST', path: '/api/revisions/:id/marks', audience: STAFF, concerns: 'revision' },
   changeMark: { method: 'PATCH', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
   archiveMark: { method: 'DELETE', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },

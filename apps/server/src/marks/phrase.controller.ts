@@ -32,7 +32,7 @@ export class PhraseController {
   }
 
   @On(ROUTES.dropPhrase, DroppedDto)
-  async drop(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<{ id: string; archived: true }> {
+  async drop(@Current() person: Person, @Param('phrase', IdPipe) id: string): Promise<{ id: string; archived: true }> {
     await this.phrases.drop(person, id);
     return { id, archived: true };
   }
