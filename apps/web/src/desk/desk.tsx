@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { PencilLine } from '@ypsigraph/contract/marks';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
@@ -7,7 +8,7 @@ import { Guard } from '../kit/guard.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { useDesk } from './desk-store.ts';
 import { ClockContext, FrameClock } from './frames/frame-clock.ts';
-import type { FrameSource } from './frames/frame-source.ts';
+import { type FrameSource, pointIndex } from './frames/frame-source.ts';
 import { useJudged } from './judged.ts';
 import { KeysDialog, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
@@ -148,7 +149,15 @@ export function Desk({
   const onPencil = (points: number[]): void => {
     const { frame } = clock.get();
     const own = draft ?? newDraft('note', frame, frame, useDesk.getState().point);
-    setDraft({ ...own, lines: [...own.lines, { sticks: own.point === null ? 'place' : 'point', points }] });
+    const joint = source ? pointIndex(source, own.point) : -1;
+    const line: PencilLine = { sticks: joint < 0 ? 'place' : 'point', points };
+    if (source && joint >= 0) {
+      // It is kept as it lies at the mark's first frame, whichever frame it was drawn at.
+      const path = source.path(joint).points;
+      const [now, then] = [3 * source.sampleAt(frame), 3 * source.sampleAt(own.from)];
+      line.points = points.map((v, k) => v + path[then + (k % 3)]! - path[now + (k % 3)]!);
+    }
+    setDraft({ ...own, lines: [...own.lines, line] });
   };
 
   const paper = (own: FrameSource, caption: string | undefined, first: boolean) => (

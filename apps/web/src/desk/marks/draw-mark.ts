@@ -1,3 +1,4 @@
+import { getStroke } from 'perfect-freehand';
 import { arcThrough } from '@ypsigraph/core/mark/arc-curve';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { worldPose } from '@ypsigraph/core/motion/pose';
@@ -182,15 +183,18 @@ function drawLine(
     const then = source.sampleAt(mark.from);
     for (let c = 0; c < 3; c++) by[c] = path[3 * sample + c]! - path[3 * then + c]!;
   }
-  context.strokeStyle = inks.instructor;
-  context.lineWidth = 2.5;
-  context.beginPath();
+  const placed: [number, number][] = [];
   for (let k = 0; k < points.length; k += 3) {
     scene.projectWorld(sample, points[k]! + by[0]!, points[k + 1]! + by[1]!, points[k + 2]! + by[2]!, at);
-    if (k === 0) context.moveTo(at.x, at.y);
-    else context.lineTo(at.x, at.y);
+    placed.push([at.x, at.y]);
   }
-  context.stroke();
+  // Thin where the hand was fast, as a pencil is.
+  const outline = getStroke(placed, { size: 4.5, thinning: 0.45, smoothing: 0.6, streamline: 0.35 });
+  context.fillStyle = inks.instructor;
+  context.beginPath();
+  outline.forEach(([x, y], k) => (k === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
+  context.closePath();
+  context.fill();
 }
 
 /** A ring about the mark's point at the frame that is shown. */
