@@ -8,13 +8,9 @@ const atDesk = async (page: Page, student: string, exercise?: string): Promise<v
   await page.keyboard.press('Home');
 };
 
-/** What lies over the figure, as it is drawn. */
-const overlay = (page: Page): Promise<string> =>
-  page
-    .getByTestId('paper')
-    .locator('canvas')
-    .nth(1)
-    .evaluate((canvas) => (canvas as HTMLCanvasElement).toDataURL());
+/** The paper as it is seen. A picture of it, since reading a canvas again and again makes the browser change how it keeps it. */
+const overlay = async (page: Page): Promise<string> =>
+  (await page.getByTestId('paper').screenshot({ animations: 'disabled' })).toString('base64');
 
 test.setTimeout(180_000);
 

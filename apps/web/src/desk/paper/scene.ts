@@ -27,6 +27,8 @@ const OUTLINE_PIXELS = 1.5;
 const GROUND_REACH = 30;
 /** Half the floor's size that is seen from above, across and along, in leg lengths. */
 const FLOOR = [1.3, 1.7] as const;
+/** A frame that has not come after so long is not waited for, milliseconds. */
+const LATE_MS = 400;
 /** A view tilted by less than this, degrees, sees the ground as a line. */
 const LEVEL = 2;
 
@@ -79,6 +81,7 @@ export class PaperScene {
   private height = 1;
   private sample = 0;
   private queued = 0;
+  private late: ReturnType<typeof setTimeout> | undefined;
   private seen = 0;
   private readonly lastCamera = new Float64Array(33);
 
@@ -167,7 +170,10 @@ export class PaperScene {
 
   /** Draws before the next picture is shown, however often it is asked for. */
   draw(): void {
-    if (!this.queued) this.queued = requestAnimationFrame(() => this.drawNow());
+    if (this.queued) return;
+    this.queued = requestAnimationFrame(() => this.drawNow());
+    // A browser that is busy elsewhere may leave a frame out: then it is drawn without one.
+    this.late = setTimeout(() => this.drawNow(), LATE_MS);
   }
 
   /** Where a joint at a sample falls on the paper. Riding, every sample is seen as if what is ridden on stayed where it is now. */
@@ -229,6 +235,7 @@ export class PaperScene {
 
   dispose(): void {
     cancelAnimationFrame(this.queued);
+    clearTimeout(this.late);
     this.figure?.dispose();
     this.floor.geometry.dispose();
     this.floor.material.dispose();
@@ -238,6 +245,8 @@ export class PaperScene {
   }
 
   private drawNow(): void {
+    cancelAnimationFrame(this.queued);
+    clearTimeout(this.late);
     this.queued = 0;
     const figure = this.figure;
     const bounds = this.bounds;
