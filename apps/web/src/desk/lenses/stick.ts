@@ -57,6 +57,24 @@ export function dot(
   context.stroke();
 }
 
+/** An open ring that stands off from whatever lies under it. */
+export function ring(
+  context: CanvasRenderingContext2D,
+  { x, y }: PaperPoint,
+  radius: number,
+  ink: string,
+  rim: string,
+): void {
+  context.beginPath();
+  context.arc(x, y, radius, 0, 2 * Math.PI);
+  context.strokeStyle = rim;
+  context.lineWidth = 4.5;
+  context.stroke();
+  context.strokeStyle = ink;
+  context.lineWidth = 2;
+  context.stroke();
+}
+
 /** Text that can be read over whatever lies under it, and never lies beyond the paper's lower edge. */
 export function haloText(
   context: CanvasRenderingContext2D,

@@ -7,7 +7,7 @@ import type { Payload, PencilLine } from '@ypsigraph/contract/marks';
 import type { MarkKind } from '@ypsigraph/contract/vocabulary';
 import { pointIndex } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
-import { dot, haloText, NUMBERS, strokeFigure } from '../lenses/stick.ts';
+import { dot, haloText, NUMBERS, ring, strokeFigure } from '../lenses/stick.ts';
 import type { PaperPoint } from '../paper/scene.ts';
 
 /** As much of a mark as is drawn: one that stands, or one that is being written. */
@@ -198,14 +198,5 @@ function drawLine(
 }
 
 /** A ring about the mark's point at the frame that is shown. */
-function target({ context, scene, sample, inks }: LensFrame, joint: number): void {
-  const at = scene.project(sample, joint, blank());
-  context.beginPath();
-  context.arc(at.x, at.y, 8, 0, 2 * Math.PI);
-  context.strokeStyle = inks.sheet;
-  context.lineWidth = 5;
-  context.stroke();
-  context.strokeStyle = inks.instructor;
-  context.lineWidth = 2.25;
-  context.stroke();
-}
+const target = ({ context, scene, sample, inks }: LensFrame, joint: number): void =>
+  ring(context, scene.project(sample, joint, blank()), 8, inks.instructor, inks.sheet);

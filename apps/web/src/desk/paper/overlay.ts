@@ -3,7 +3,7 @@ import type { FrameSource } from '../frames/frame-source.ts';
 import { pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry, LensFrame, LensInks } from '../lenses/lens.ts';
 import { LENSES } from '../lenses/registry.ts';
-import { strokeSample } from '../lenses/stick.ts';
+import { ring, strokeSample } from '../lenses/stick.ts';
 import { drawMark, type DrawnMark } from '../marks/draw-mark.ts';
 import type { PaperScene } from './scene.ts';
 
@@ -79,19 +79,8 @@ export function drawOverlay({ canvas, scene, source, inks, marks }: Overlay, sam
     legend.push(...(lens.draw(frame, own) ?? lens.legend(source, own)));
   }
   for (const mark of marks(source.first + sample)) drawMark(frame, mark);
-  if (chosen >= 0 && !desk.lenses.has('path')) ring(frame, chosen);
+  // The chosen point, where no path shows it.
+  if (chosen >= 0 && !desk.lenses.has('path'))
+    ring(context, scene.project(sample, chosen, { x: 0, y: 0, depth: 0 }), 5, inks.ink, inks.sheet);
   return legend;
-}
-
-/** The chosen point, where no path shows it. */
-function ring({ context, scene, sample, inks }: LensFrame, point: number): void {
-  const at = scene.project(sample, point, { x: 0, y: 0, depth: 0 });
-  context.beginPath();
-  context.arc(at.x, at.y, 5, 0, 2 * Math.PI);
-  context.strokeStyle = inks.sheet;
-  context.lineWidth = 4;
-  context.stroke();
-  context.strokeStyle = inks.ink;
-  context.lineWidth = 1.75;
-  context.stroke();
 }
