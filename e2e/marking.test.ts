@@ -1,86 +1,44 @@
 import { expect, type Page } from '@playwright/test';
-import { openShot, test } from './people.ts';
-
-const atDesk = async (page: Page, student: string, exercise?: string): Promise<void> => {
-  await openShot(page, student, exercise);
-  // Once the readings have come the strip has all its lanes, and the paper its size.
-  await expect(page.getByTestId('lanes')).toHaveAttribute('data-lanes', /footfalls|holds/);
-  await page.keyboard.press('Home');
-};
-
-/** The paper as it is seen. A picture of it, since reading a canvas again and again makes the browser change how it keeps it. */
-const overlay = async (page: Page): Promise<string> =>
-  (await page.getByTestId('paper').screenshot({ animations: 'disabled' })).toString('base64');
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { measureMark } from '@ypsigraph/core/mark/mark';
+import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { shotOptions } from '@ypsigraph/contract/shot-options';
+import type { Shot } from '@ypsigraph/contract/shots';
+import { atDesk, make, overlay, settled, words } from './at-the-desk.ts';
+import { choose, test } from './people.ts';
 
 test.setTimeout(180_000);
 
-const words = (page: Page) => page.getByLabel('Words of the mark');
-const make = async (page: Page, text: string): Promise<void> => {
-  await words(page).fill(text);
-  await page.keyboard.press('Control+Enter');
-  await expect(page.getByTestId('mark').filter({ hasText: text })).toContainText('not sent');
-};
-
-test('every lens lies over the paper by its key, says what it shows, and goes again', async ({ comeInAs }) => {
-  const page = await comeInAs('Ottoline Farrow');
-  await atDesk(page, 'Mateo Villarreal');
-  const bare = await overlay(page);
-  for (const [key, name, legend] of [
-    ['y', 'Exemplar of the exercise, behind', 'the exemplar'],
-    ['g', 'Ghosts before and after', 'before'],
-    ['w', 'Mirrored pair', 'half a cycle away'],
-    ['r', 'Arc: the fitted curve', 'the curve'],
-    ['e', 'Path of the chosen point', 'foot.L'],
-    ['q', 'Ground, contacts and slide', 'left foot over the ground'],
-    ['b', 'Balance', 'centre of mass'],
-    ['v', 'Line of action', 'line of action'],
-    ['t', 'Overlap: how each chain leans', 'a leaning edge'],
-  ] as const) {
-    await page.keyboard.press(key);
-    await expect(page.getByRole('button', { name: new RegExp(`^${name}`) })).toHaveAttribute('aria-pressed', 'true');
-    await expect(page.getByTestId('path-legend')).toContainText(legend);
-    await expect.poll(() => overlay(page)).not.toBe(bare);
-    await page.keyboard.press(key);
-    await expect(page.getByRole('button', { name: new RegExp(`^${name}`) })).toHaveAttribute('aria-pressed', 'false');
-    await expect.poll(() => overlay(page)).toBe(bare);
+/** What the page's worker measured of each mark is what the core measures of the same file here, to a millionth. */
+async function agreesWithTheCore(page: Page): Promise<void> {
+  const shot = (await (await page.request.get(`/api/shots/${page.url().split('/').at(-1)!}`)).json()) as Shot;
+  const revision = shot.revisions.at(-1)!;
+  const file = await (await page.request.get(`/api/revisions/${revision.id}/file`)).body();
+  const prepared = prepareShot(readMotion(file).motion, shotOptions(shot.brief, revision));
+  const own = shot.marks.filter(({ words }) => words.startsWith('Of its kind'));
+  expect(own).toHaveLength(6);
+  for (const mark of own) {
+    const { payload } = mark;
+    const at = payload?.kind === 'breakdown' ? payload.measured?.at : undefined;
+    const place = { ...mark, ...(at !== undefined && { breakdown: at }) };
+    nearly(payload?.measured, measureMark(mark.kind, prepared, place).measured);
   }
-});
+}
 
-test('lanes fold, and stay folded for the kind of exercise; the axis comes nearer and goes back', async ({
-  comeInAs,
-}) => {
-  const page = await comeInAs('Ottoline Farrow');
-  await atDesk(page, 'Hoku Kealoha');
-  const lanes = page.getByTestId('lanes');
-  await expect(lanes).toHaveAttribute('data-lanes', 'findings footfalls weave trace');
-  const tall = (await lanes.boundingBox())!.height;
-  await page.getByRole('button', { name: 'Lanes' }).click();
-  await page.getByRole('menuitemcheckbox', { name: /^weave a band/ }).click();
-  await page.keyboard.press('Escape');
-  await expect.poll(async () => (await lanes.boundingBox())!.height).toBeLessThan(tall - 50);
-  await page.reload();
-  await lanes.waitFor();
-  expect((await lanes.boundingBox())!.height).toBeLessThan(tall - 50);
-  await page.getByRole('button', { name: 'Lanes' }).click();
-  await page.getByRole('menuitemcheckbox', { name: /^weave a band/ }).click();
-  await page.keyboard.press('Escape');
-
-  await page.keyboard.press('Home');
-  await page.keyboard.press('+');
-  await page.keyboard.press('+');
-  await expect(page.getByTitle(/^The whole shot/)).toBeVisible();
-  await page.keyboard.press('0');
-  await expect(page.getByTitle(/^The whole shot/)).toHaveCount(0);
-});
+function nearly(a: unknown, b: unknown): void {
+  if (typeof a === 'number' && typeof b === 'number') return expect(Math.abs(a - b)).toBeLessThan(1e-6);
+  if (typeof a !== 'object' || a === null || typeof b !== 'object' || b === null) return expect(a).toEqual(b);
+  expect(Object.keys(a).sort()).toEqual(Object.keys(b).sort());
+  for (const key of Object.keys(a)) nearly((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]);
+}
 
 test('every kind of mark by keys: measured where it stands, kept, and drawn at the same place after a reload', async ({
   comeInAs,
 }) => {
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Priya Ramanathan', 'Two voices');
-  await page.getByRole('combobox', { name: 'Point' }).click();
-  await page.getByRole('option', { name: 'head', exact: true }).click();
-  await page.keyboard.press('e');
+  await choose(page, 'Point', 'head');
+  await expect(page.getByRole('button', { name: /^Path of the chosen point/ })).toHaveAttribute('aria-pressed', 'true');
   const axis = page.getByRole('slider', { name: 'Frame', exact: true });
   const { width } = (await axis.boundingBox())!;
   for (const [key, kind, label, now] of [
@@ -97,25 +55,23 @@ test('every kind of mark by keys: measured where it stands, kept, and drawn at t
     await make(page, `Of its kind: ${kind}.`);
     await words(page).waitFor({ state: 'detached' });
   }
+  await agreesWithTheCore(page);
   await page.keyboard.press('7');
   await make(page, 'A note alone.');
   await page.mouse.move(5, 5);
   const card = page.getByTestId('mark').filter({ hasText: 'Of its kind: arc.' });
   await card.hover();
-  await page.waitForTimeout(300);
-  const before = await overlay(page);
+  const before = await settled(page);
   const frame = await page.getByRole('slider', { name: 'Frame', exact: true }).getAttribute('aria-valuenow');
   await page.reload();
   await page.getByTestId('lanes').waitFor();
   await expect(page.getByTestId('mark').filter({ hasText: /Of its kind/ })).toHaveCount(6);
   await page.keyboard.press('Home');
   for (let k = 1; k < Number(frame); k++) await page.keyboard.press('ArrowRight');
-  await page.getByRole('combobox', { name: 'Point' }).click();
-  await page.getByRole('option', { name: 'head', exact: true }).click();
-  await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
-  await page.keyboard.press('e');
+  await choose(page, 'Point', 'head');
+  await expect(page.getByRole('button', { name: /^Path of the chosen point/ })).toHaveAttribute('aria-pressed', 'true');
   await card.hover();
-  await expect.poll(() => overlay(page)).toBe(before);
+  await expect.poll(async () => (await overlay(page)) === before).toBe(true);
   for (const text of ['timing', 'spacing', 'arc', 'breakdown', 'overshoot', 'moving hold'])
     await page
       .getByTestId('mark')
@@ -135,8 +91,8 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
 }) => {
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Bram Hoekstra');
-  await page.getByRole('combobox', { name: 'Point' }).click();
-  await page.getByRole('option', { name: 'hand.L' }).click();
+  await choose(page, 'Point', 'hand.L');
+  await page.getByRole('combobox', { name: 'Point' }).focus();
   // The list keeps its letters as long as it has the focus.
   await page.keyboard.press('2');
   await expect(words(page)).toHaveCount(0);
@@ -152,14 +108,42 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
   await page.mouse.move(box.x - 40, box.y + 5, { steps: 5 });
   await page.mouse.up();
   await expect(tick).not.toHaveAttribute('aria-valuenow', then!);
-  await page.getByRole('button', { name: 'slow-in', exact: true }).click();
-  await expect(told).toContainText('a slow-in');
+  await page.getByRole('button', { name: 'both', exact: true }).click();
+  await expect(told).toContainText('a slow-out and a slow-in');
   await page.waitForTimeout(500);
   await axis.focus();
   await page.keyboard.press('u');
-  await expect(told).not.toContainText('a slow-in');
+  await expect(told).not.toContainText('a slow-out and a slow-in');
   await page.keyboard.press('Shift+U');
-  await expect(told).toContainText('a slow-in');
+  await expect(told).toContainText('a slow-out and a slow-in');
+
+  // The wanted arc is pulled by its points: with the pointer, and by arrow keys.
+  await page.keyboard.press('3');
+  const composer = page.getByTestId('composer');
+  await settled(page);
+  await composer.getByLabel(/^from/).fill('7');
+  await composer.getByLabel(/^to/).fill('17');
+  await settled(page);
+  await expect(composer).toHaveAttribute('aria-busy', 'false');
+  await expect(told).toContainText(/off that arc/);
+  const grip = page.getByRole('button', { name: /^Point 2 of the wanted arc/ });
+  const off = (): Promise<string> => told.innerText();
+  const start = await off();
+  const from = (await grip.boundingBox())!;
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2 - 40, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(async () => (await grip.boundingBox())!.y).toBeCloseTo(from.y - 40, -0.5);
+  await expect.poll(off).not.toBe(start);
+  const pulled = (await grip.boundingBox())!;
+  expect(pulled.x).toBeCloseTo(from.x, -0.5);
+  await grip.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(async () => (await grip.boundingBox())!.x).toBeCloseTo(pulled.x + 10, -0.5);
+  await axis.focus();
+  await page.keyboard.press('2');
+  await page.getByRole('button', { name: 'both', exact: true }).click();
 
   await page.getByRole('button', { name: 'draw' }).click();
   const paper = (await page.getByTestId('paper').boundingBox())!;
@@ -170,11 +154,11 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
   await expect(page.getByRole('button', { name: 'Rub out' })).toBeVisible();
   await make(page, 'Ease it into the front.');
   const mark = page.getByTestId('mark').filter({ hasText: 'Ease it into the front.' });
-  await expect(mark.getByTestId('now-and-wanted')).toContainText('a slow-in');
+  await expect(mark.getByTestId('now-and-wanted')).toContainText('a slow-out and a slow-in');
 
   // Split at the frame that is shown, and merged again.
   const { width } = (await axis.boundingBox())!;
-  await axis.click({ position: { x: (5.5 / 25) * width, y: 10 } });
+  await axis.click({ position: { x: (12.5 / 25) * width, y: 10 } });
   await mark.getByRole('button', { name: 'Split' }).click();
   await expect(mark).toHaveCount(2);
   await mark.first().getByRole('button', { name: 'Merge' }).click();
@@ -219,59 +203,4 @@ test('a finding is put aside with its reason, stays aside, and is taken back', a
   await expect(page.getByTestId('aside')).toContainText('The deck gives way there.');
   await page.getByTestId('aside').getByRole('button', { name: 'Take back' }).click();
   await expect(findings).toHaveCount(count);
-});
-
-test('the dial: it scrubs, and holds a mirrored pair; the key poses go where they stand', async ({ comeInAs }) => {
-  const page = await comeInAs('Ottoline Farrow');
-  await atDesk(page, 'Hoku Kealoha');
-  const dial = page.getByTestId('dial');
-  const box = (await dial.locator('svg').boundingBox())!;
-  const frame = page.getByRole('slider', { name: 'Frame', exact: true });
-  // A quarter of the way round: six frames on.
-  await page.mouse.click(box.x + box.width - 16, box.y + box.height / 2);
-  await expect(frame).toHaveAttribute('aria-valuenow', '7');
-  await dial.getByRole('button', { name: 'hold the mirrored pair' }).click();
-  await expect(page.getByTestId('path-legend')).toContainText('the pose half a cycle away, mirrored');
-  await page.keyboard.press('p');
-  await page.getByRole('button', { name: /^contact, frame 13/ }).click();
-  await expect(frame).toHaveAttribute('aria-valuenow', '13');
-});
-
-test('a whole review by the keyboard: from the shot that is opened to three marks that are sent back', async ({
-  comeInAs,
-}) => {
-  const page = await comeInAs('Ottoline Farrow');
-  await openShot(page, 'Liesl Achterberg');
-  await page.getByTestId('lanes').waitFor();
-  let strokes = 0;
-  const press = async (...keys: string[]): Promise<void> => {
-    for (const key of keys) {
-      strokes++;
-      await page.keyboard.press(key);
-    }
-  };
-  for (let k = 0; k < 3; k++) {
-    await press('n', 'm');
-    await expect(words(page)).toBeFocused();
-    await press('Control+Enter');
-    await expect(page.getByTestId('mark').filter({ hasText: 'not sent' })).toHaveCount(k + 1);
-  }
-  await press('Shift+Enter');
-  const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText('slides by');
-  await expect(dialog.getByLabel('Words to the student')).toBeFocused();
-  await page.keyboard.type('Three things.');
-  strokes += 'Three things.'.length;
-  await press('Control+Enter');
-  await expect(dialog).toBeHidden();
-  // Fewer than a person who knows it types in half a minute.
-  expect(strokes).toBeLessThan(30);
-
-  const liesl = await comeInAs('Liesl Achterberg');
-  await liesl.getByRole('link', { name: 'Read the marks' }).click();
-  const told = liesl.getByTestId('now-and-wanted');
-  // One stands from the revision before.
-  await expect(told).toHaveCount(4);
-  await expect(told.filter({ hasText: 'wanted' })).toHaveCount(4);
-  await expect(told.filter({ hasText: '% of a leg or less' }).first()).toBeVisible();
 });

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test';
-import { test, walkFile } from './people.ts';
+import { choose, test, walkFile } from './people.ts';
 
 test('signing in by hand, wrongly and rightly, and out again', async ({ page }) => {
   await page.goto('/');
@@ -48,8 +48,7 @@ test('a student takes a revision back and hands in another; the file’s progres
     .first()
     .click();
   await quirin.locator('input[type=file]').setInputFiles(walkFile('first.bvh', { slide: 4 }));
-  await quirin.getByRole('combobox', { name: 'Stage' }).click();
-  await quirin.getByRole('option', { name: 'blocking' }).click();
+  await choose(quirin, 'Stage', 'blocking');
   // The server is kept waiting, so that there is a while in which to look.
   await quirin.route('**/revisions', async (route) => {
     await new Promise((done) => setTimeout(done, 700));

@@ -1,4 +1,4 @@
-import { type BrowserContext, type Page, test as base } from '@playwright/test';
+import { type BrowserContext, type Locator, type Page, test as base } from '@playwright/test';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { WalkFaults, WalkOptions } from '@ypsigraph/core/exemplar/walk-options';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
@@ -34,3 +34,13 @@ export const walkFile = (name: string, faults: WalkFaults = {}, options: Partial
 /** Opens a shot from the docket: a student may have several that wait. */
 export const openShot = (page: Page, student: string, exercise = 'Night round'): Promise<void> =>
   page.getByRole('row').filter({ hasText: exercise }).getByRole('link', { name: student }).click();
+
+/** Chooses one of a list by its text, or by the first that a pattern fits. */
+export async function choose(within: Page | Locator, list: string, option: string | RegExp): Promise<void> {
+  const select = within.getByRole('combobox', { name: list, exact: true });
+  await select.locator('option').first().waitFor({ state: 'attached' });
+  const texts = await select.locator('option').allTextContents();
+  const text = texts.find((own) => (typeof option === 'string' ? own === option : option.test(own)));
+  if (text === undefined) throw new Error(`${list} has no ${String(option)}, but ${texts.join(', ')}`);
+  await select.selectOption({ label: text });
+}

@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { test, walkFile } from './people.ts';
+import { choose, test, walkFile } from './people.ts';
 
 const HAND_POPS = 'The hand jumps forward here for one frame. Take that key out.';
 
@@ -20,12 +20,10 @@ test('a walk is set, handed in, marked, sent back, answered, revised and signed 
 
   await test.step('the instructor sets an exercise', async () => {
     await ottoline.getByRole('link', { name: 'Ledger' }).click();
-    await ottoline.getByRole('combobox', { name: 'Cohort' }).click();
-    await ottoline.getByRole('option', { name: /Thursday loft/ }).click();
+    await choose(ottoline, 'Cohort', /Thursday loft/);
     await ottoline.getByRole('button', { name: 'Set an exercise' }).click();
     const dialog = ottoline.getByRole('dialog');
-    await dialog.getByRole('combobox', { name: 'Exercise' }).click();
-    await ottoline.getByRole('option', { name: /Gangplank/ }).click();
+    await choose(dialog, 'Exercise', /Gangplank/);
     await dialog.getByRole('button', { name: 'Set it' }).click();
     await expect(ottoline.getByRole('columnheader', { name: /Gangplank/ })).toBeVisible();
   });
@@ -52,8 +50,7 @@ test('a walk is set, handed in, marked, sent back, answered, revised and signed 
     expect(await frameShown(ottoline)).toBe(1);
     for (let i = 0; i < 8; i++) await ottoline.keyboard.press('ArrowRight');
     expect(await frameShown(ottoline)).toBe(9);
-    await ottoline.getByRole('combobox', { name: 'Point' }).click();
-    await ottoline.getByRole('option', { name: 'hand.R' }).click();
+    await choose(ottoline, 'Point', 'hand.R');
     await expect(ottoline.getByTestId('path-legend')).toContainText('one frame out of place: 1');
     await expect(ottoline.getByTestId('lanes')).toHaveAttribute('data-lanes', /footfalls.*weave.*trace/);
   });

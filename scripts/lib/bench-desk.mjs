@@ -16,31 +16,67 @@ const FLAGS = [
   '--js-flags=--expose-gc',
 ];
 
+/** Times a desk is opened, for a median. */
+const OPENINGS = 7;
+
 /**
- * Scrubbing on the desk in a browser with every lens and lane on: script a frame, and what a long shot costs more than a short one.
+ * The desk in a browser: script a frame while scrubbing with every lens and lane on, what a long shot costs more than a short one, and how
+ * long it takes until the first frame is seen, over what a desk with next to nothing on it and the transfer of the file take.
  * @param school see `onBenchSchool`
- * @param texts a short and a long recording of the same figure
- * @returns medians in milliseconds of script a frame, and bytes allocated a frame, of both
+ * @param texts recordings of the same figure: a few frames, a short one, a long one
  */
-export async function scrubbing({ server, instructor, handIn, stateOf }, texts) {
+export async function onTheDesk({ server, instructor, handIn, stateOf }, texts) {
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
   try {
-    const results = [];
+    const shots = [];
     for (const text of texts) {
-      const { shot, revision } = await handIn(text);
-      while ((await stateOf(revision)) !== 'read') await new Promise((resolve) => setTimeout(resolve, 200));
-      results.push(await scrubbed(browser, server.address, instructor, shot));
+      const handed = await handIn(text);
+      while ((await stateOf(handed.revision)) !== 'read') await new Promise((resolve) => setTimeout(resolve, 200));
+      shots.push(handed);
     }
-    return results;
+    const [few, short, long] = shots;
+    const times = { few: [], long: [], transfer: [] };
+    for (let k = 0; k < OPENINGS; k++) {
+      times.few.push((await opened(browser, server.address, instructor, few)).first);
+      const { first, transfer } = await opened(browser, server.address, instructor, long);
+      times.long.push(first);
+      times.transfer.push(transfer);
+    }
+    return {
+      short: await scrubbed(browser, server.address, instructor, short.shot),
+      long: await scrubbed(browser, server.address, instructor, long.shot),
+      firstFrame: median(times.long) / (median(times.few) + median(times.transfer)),
+    };
   } finally {
     await browser.close();
   }
 }
 
-async function scrubbed(browser, address, cookie, shot) {
+async function signedIn(browser, address, cookie) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
   const at = cookie.indexOf('=');
   await context.addCookies([{ name: cookie.slice(0, at), value: cookie.slice(at + 1), url: address }]);
+  return context;
+}
+
+/** From the address to the first frame that is drawn, in a browser that has seen nothing yet; and how long the file alone takes to come. */
+async function opened(browser, address, cookie, { shot, revision }) {
+  const context = await signedIn(browser, address, cookie);
+  const page = await context.newPage();
+  await page.goto(`${address}/desk/${shot}`);
+  await page.waitForFunction(() => performance.getEntriesByName('first frame').length > 0);
+  const times = await page.evaluate(async (path) => {
+    const first = performance.getEntriesByName('first frame')[0].startTime;
+    const start = performance.now();
+    await (await fetch(path, { cache: 'no-store' })).arrayBuffer();
+    return { first, transfer: performance.now() - start };
+  }, `/api/revisions/${revision}/file`);
+  await context.close();
+  return times;
+}
+
+async function scrubbed(browser, address, cookie, shot) {
+  const context = await signedIn(browser, address, cookie);
   const page = await context.newPage();
   // Every frame of the page is timed: what its callbacks take, from the first to the last.
   await page.addInitScript(() => {

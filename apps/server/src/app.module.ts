@@ -15,7 +15,7 @@ import { MarksModule } from './marks/marks.module.ts';
 import { PeopleModule } from './people/people.module.ts';
 import { ReadingProcessesModule } from './readings/process/reading-processes.module.ts';
 import { ReadingsModule } from './readings/readings.module.ts';
-import { RevisionNewsModule } from './revisions/revision-news.module.ts';
+import { NewsModule } from './news/news.module.ts';
 import { RevisionsModule } from './revisions/revisions.module.ts';
 import { ShotsModule } from './shots/shots.module.ts';
 
@@ -51,7 +51,7 @@ export class AppModule {
         FilesModule,
         JobsModule,
         ReadingProcessesModule,
-        RevisionNewsModule,
+        NewsModule,
         PeopleModule,
         CoursesModule,
         ShotsModule,

@@ -5,7 +5,7 @@ import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract
 import { Problem } from '@ypsigraph/contract/problem';
 import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
 import { ArchivedMark, Mark, Phrase } from '@ypsigraph/contract/marks';
-import { Shot, StoredReport } from '@ypsigraph/contract/shots';
+import { Alike, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { Id } from '@ypsigraph/contract/vocabulary';
 
 type Name = keyof typeof ROUTES | keyof typeof DEMO_ROUTES;
@@ -36,6 +36,8 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   file: undefined,
   report: StoredReport,
   events: undefined,
+  alike: z.array(Alike),
+  shotEvents: undefined,
   settings: Shot,
   takeOnDesk: Shot,
   sendBack: Shot,

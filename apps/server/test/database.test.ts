@@ -34,6 +34,7 @@ describe('migrations', () => {
       { name: '0001-initial' },
       { name: '0002-steady' },
       { name: '0003-marking' },
+      { name: '0004-shot-news' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Mark, NewMark, Payload, Phrase } from '@ypsigraph/contract/marks';
-import type { Shot } from '@ypsigraph/contract/shots';
+import type { Alike, Shot } from '@ypsigraph/contract/shots';
 import { openSchool, type School, shotOf, type Visitor } from './harness.ts';
 
 let school: School;
@@ -186,4 +186,55 @@ test('key poses set by hand are kept in order, a frame once, and given back to t
   ]);
   await instructor.post(path, { poses: null }).expect(200);
   expect((await shot('Farid Qasemi')).revisions[0]!.poses).toBeNull();
+});
+
+describe('the same finding on another student’s shot', () => {
+  const alike = async (of: string, reading: string, part?: string): Promise<Alike[]> => {
+    const query = new URLSearchParams({ reading, ...(part && { part }) });
+    return (await instructor.get(`/api/shots/${of}/alike?${query}`).expect(200)).body as Alike[];
+  };
+  /** A shot that waits, with the findings the core has for it. */
+  const waiting = async (): Promise<{ of: string; reading: string; part?: string; others: Alike[] }> => {
+    const { rows } = await school.database.query(
+      `SELECT DISTINCT s.id FROM shots s JOIN revisions r ON r.shot_id = s.id AND r.state IN ('handed in', 'on the desk')
+        JOIN assignments a ON a.id = s.assignment_id JOIN briefs b ON b.id = a.brief_id WHERE b.title = 'Night round'`,
+    );
+    for (const { id } of rows as { id: string }[])
+      for (const [reading, part] of [
+        ['lag.together', 'arm.L'],
+        ['gait.slide', 'leg.L'],
+        ['gait.bob', undefined],
+        ['gait.lowAfter', undefined],
+      ] as const) {
+        const others = await alike(id, reading, part);
+        if (others.length > 0) return { of: id, reading, ...(part && { part }), others };
+      }
+    throw new Error('no two shots of the demo that wait have a finding in common');
+  };
+  beforeAll(async () => {
+    for (let i = 0; i < 600; i++) {
+      const { rows } = await school.database.query(
+        `SELECT count(*)::int AS n FROM revisions WHERE reading_state IN ('queued', 'reading')`,
+      );
+      if (rows[0].n === 0) return;
+      await new Promise((done) => setTimeout(done, 100));
+    }
+  });
+
+  test('is found on shots of the same exercise that wait, in words of its own, and not where it was put aside', async () => {
+    const { of, reading, part, others } = await waiting();
+    const [first] = others;
+    expect(others.every(({ shot: id, say }) => id !== of && say.length > 5)).toBe(true);
+    const there = (await instructor.get(`/api/shots/${first!.shot}`)).body as Shot;
+    expect(there.brief.title).toBe('Night round');
+    expect(there.revisions.at(-1)).toMatchObject({ number: first!.revision, stage: first!.stage });
+    await instructor.post(`/api/shots/${first!.shot}/dismissals`, {
+      reading,
+      part: first!.part,
+      reason: 'It is meant.',
+    });
+    const now = await alike(of, reading, part);
+    expect(now.some((own) => own.shot === first!.shot && own.part === first!.part)).toBe(false);
+    expect(await alike(of, 'no.such', part)).toEqual([]);
+  });
 });

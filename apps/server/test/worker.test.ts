@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { type ChildProcess, fork } from 'node:child_process';
 import { get } from 'node:http';
 import { join } from 'node:path';
@@ -64,6 +65,38 @@ test('a server process queues, a worker process reads, and the page that waits a
   } finally {
     stream.close();
     await worker.end();
+  }
+});
+
+test('whoever has a shot open hears within a second of what another does with it: marks, answers, findings put aside', async () => {
+  const { rows } = await school.database.query(
+    `SELECT s.id AS shot, r.id AS revision, a.id AS assistant FROM shots s JOIN revisions r ON r.shot_id = s.id, people a
+      WHERE r.state = 'handed in' AND a.role = 'assistant' LIMIT 1`,
+  );
+  const { shot, revision, assistant } = rows[0] as Record<string, string>;
+  const stream = await listen(`/api/shots/${shot}/events`, assistant!);
+  const heard = async (count: number): Promise<number> => {
+    for (let i = 0; i < 10 && stream.events.length < count; i++) await new Promise((done) => setTimeout(done, 100));
+    return stream.events.length;
+  };
+  const instructor = await school.as('Ottoline Farrow');
+  try {
+    const key = randomUUID();
+    const note = { kind: 'note', from: 1, to: 2, point: null, words: 'Look here.', key };
+    await new Promise((done) => setTimeout(done, 300));
+    await instructor.post(`/api/revisions/${revision}/marks`, note).expect(201);
+    expect(await heard(1)).toBe(1);
+    await instructor.patch(`/api/marks/${key}`, { words: 'Look there.' }).expect(200);
+    expect(await heard(2)).toBe(2);
+    await instructor.post(`/api/marks/${key}/replies`, { key: randomUUID(), words: 'And here.' }).expect(201);
+    expect(await heard(3)).toBe(3);
+    await instructor
+      .post(`/api/shots/${shot}/dismissals`, { reading: 'gait.bob', part: null, reason: 'Meant.' })
+      .expect((response) => expect(response.status).toBeLessThan(300));
+    expect(await heard(4)).toBe(4);
+    expect(new Set(stream.events.map((event) => (event as unknown as { shot: string }).shot))).toEqual(new Set([shot]));
+  } finally {
+    stream.close();
   }
 });
 

@@ -6,7 +6,7 @@ import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { type Kind, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { TimingChart } from '../src/charts/timing-chart.tsx';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
-import { type Draft, measured, newDraft } from '../src/desk/margin/draft.ts';
+import { type Draft, measured, newDraft, onto, withNumbers } from '../src/desk/margin/draft.ts';
 import { Numbers } from '../src/desk/margin/numbers.tsx';
 import { asPhrase, filled } from '../src/desk/margin/phrases.tsx';
 import { Guard } from '../src/kit/guard.tsx';
@@ -35,27 +35,63 @@ const type = (label: string | RegExp, value: number): void =>
   void fireEvent.change(screen.getByLabelText(label), { target: { value: String(value) } });
 
 describe('a mark put on one frame', () => {
-  test('of a hold is about all of it; of a spacing about the way between the key poses', () => {
+  test('of a hold is about all of it; of a spacing about the way between the key poses', async () => {
     const turn = source('turn', { deadHold: 1 });
-    const hold = measured(newDraft('moving hold', 24, 24, 'head'), turn);
+    const hold = await measured(newDraft('moving hold', 24, 24, 'head'), turn);
     expect(hold.payload).toMatchObject({
       kind: 'moving hold',
       measured: { kind: 'dead', from: hold.from, to: hold.to },
     });
     expect(hold.to - hold.from).toBeGreaterThan(8);
-    const walk = measured(newDraft('spacing', 9, 9, 'hand.L'), source('walk'));
+    const walk = await measured(newDraft('spacing', 9, 9, 'hand.L'), source('walk'));
     expect([walk.from, walk.to]).toEqual([7, 10]);
   });
 
-  test('where nothing of its kind is it has no numbers, and stays where it was put', () => {
+  test('where nothing of its kind is it has no numbers, and stays where it was put', async () => {
     // Where poses are held there is no end of a move to go past.
     const held = new MotionSource(prepareShot(exposeOn(EXEMPLARS.walk!.make({}, {}), 6), { kind: 'walk' }));
-    const draft = measured(newDraft('overshoot', 5, 5, 'foot.L'), held);
+    const draft = await measured(newDraft('overshoot', 5, 5, 'foot.L'), held);
     expect(draft).toMatchObject({ from: 5, to: 5, payload: { measured: null, wanted: null } });
   });
 
-  test('a breakdown is measured at its frame, between the poses about it', () => {
-    const draft = measured(newDraft('breakdown', 5, 5, null), source('walk'));
+  test('that was moved again while it was measured keeps its place, and words typed meanwhile stay', async () => {
+    const asked = newDraft('timing', 9, 18, 'head');
+    const told = await measured(asked, source('turn'));
+    expect(withNumbers({ ...asked, words: 'Faster.' }, asked, told)).toMatchObject({
+      words: 'Faster.',
+      moved: false,
+      payload: told.payload,
+    });
+    const moved = { ...asked, to: 20 };
+    expect(withNumbers(moved, asked, told)).toBe(moved);
+    expect(withNumbers(undefined, asked, told)).toBeUndefined();
+    const other = newDraft('timing', 9, 18, 'head');
+    expect(withNumbers(other, asked, told)).toBe(other);
+  });
+
+  test('is measured in the page where the worker can’t have its file', async () => {
+    const gone = { measure: () => Promise.reject(new Error('gone')), met: () => Promise.reject(new Error('gone')) };
+    const shot = prepareShot(EXEMPLARS.turn!.make({}, {}), { kind: 'turn' });
+    const draft = newDraft('timing', 9, 18, 'head');
+    const { payload } = await measured(draft, new MotionSource(shot, gone));
+    expect(payload).toEqual((await measured(draft, new MotionSource(shot))).payload);
+    expect(payload).toMatchObject({ measured: { from: 9, to: 18 } });
+  });
+
+  test('that changed meanwhile keeps what came, under what somebody changes of the one they saw', () => {
+    const seen = newDraft('spacing', 4, 7, 'head');
+    const now = { ...seen, kind: 'arc' as const };
+    expect(onto(now, seen, { ...seen, words: 'Rounder.' })).toEqual({ ...now, words: 'Rounder.' });
+    // Seen before it was measured, moved after: it is measured again.
+    const after = { ...seen, moved: false };
+    expect(onto(after, seen, { ...seen, to: 9 })).toMatchObject({ to: 9, moved: true });
+    expect(onto(now, seen, undefined)).toBeUndefined();
+    const other = newDraft('note', 1, 1, null);
+    expect(onto(now, seen, other)).toBe(other);
+  });
+
+  test('a breakdown is measured at its frame, between the poses about it', async () => {
+    const draft = await measured(newDraft('breakdown', 5, 5, null), source('walk'));
     expect(draft.from).toBeLessThan(5);
     expect(draft.to).toBeGreaterThan(5);
     expect(draft.payload).toMatchObject({ measured: { at: 5 } });
@@ -63,31 +99,31 @@ describe('a mark put on one frame', () => {
 });
 
 describe('what is wanted, in numbers', () => {
-  test('of an event one frame, of a hold its ends and its drift', () => {
-    const event = write(measured(newDraft('timing', 13, 13, null), source('walk')));
+  test('of an event one frame, of a hold its ends and its drift', async () => {
+    const event = write(await measured(newDraft('timing', 13, 13, null), source('walk')));
     type('wanted at', 12);
     expect(event().payload!.wanted).toEqual({ from: 12, to: 12 });
-    const hold = write(measured(newDraft('moving hold', 24, 24, 'head'), source('turn', { deadHold: 1 })));
+    const hold = write(await measured(newDraft('moving hold', 24, 24, 'head'), source('turn', { deadHold: 1 })));
     type(/drift/, 4);
     type('hold from', 20);
     expect(hold().payload!.wanted).toMatchObject({ from: 20, drift: 4 });
   });
 
-  test('a span can’t end before it begins', () => {
-    const span = write(measured(newDraft('timing', 9, 18, 'head'), source('turn')));
+  test('a span can’t end before it begins', async () => {
+    const span = write(await measured(newDraft('timing', 9, 18, 'head'), source('turn')));
     type('wanted from', 30);
     expect(span().payload!.wanted).toEqual({ from: 30, to: 30 });
   });
 
-  test('a spacing by its name: ticks come where that puts them', () => {
-    const draft = write(measured(newDraft('spacing', 1, 13, 'hand.L'), source('walk')));
+  test('a spacing by its name: ticks come where that puts them', async () => {
+    const draft = write(await measured(newDraft('spacing', 1, 13, 'hand.L'), source('walk')));
     fireEvent.click(screen.getByRole('button', { name: 'even' }));
     const { fractions } = draft().payload!.wanted as { fractions: number[] };
     fractions.forEach((t, k) => expect(t).toBeCloseTo(k / 12, 9));
   });
 
-  test('of a finding that was taken its band says it, and there is nothing to type', () => {
-    const draft = measured(newDraft('timing', 1, 25, null), source('walk'));
+  test('of a finding that was taken its band says it, and there is nothing to type', async () => {
+    const draft = await measured(newDraft('timing', 1, 25, null), source('walk'));
     const quote = { reading: 'gait.step', value: 9, unit: 'frames', band: [10, 14] as [number, number] };
     const { container } = render(
       <Numbers draft={{ ...draft, payload: { ...draft.payload!, quote } as never }} setDraft={() => undefined} />,
@@ -118,8 +154,8 @@ describe('a timing chart', () => {
 });
 
 describe('phrases', () => {
-  test('are filled with the numbers of the mark they are used on, and kept without them', () => {
-    const draft = { ...measured(newDraft('timing', 9, 18, 'head'), source('turn')), words: '' };
+  test('are filled with the numbers of the mark they are used on, and kept without them', async () => {
+    const draft = { ...(await measured(newDraft('timing', 9, 18, 'head'), source('turn'))), words: '' };
     const text = filled('{point}: {now}; I want {wanted}. See {from}.', draft);
     expect(text).toMatch(/^head: \d+ frames, from \d+ to \d+; I want \d+ frames, from \d+ to \d+\. See 9\.$/);
     expect(filled('{nothing} stays', draft)).toBe('{nothing} stays');

@@ -6,13 +6,14 @@ import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
+import { measured } from '../src/desk/margin/draft.ts';
 import { findingDraft } from '../src/desk/margin/finding-draft.ts';
 
 function first(faults: WalkFaults, firstFrame = 1) {
   const shot = prepareShot(walkExemplar({}, faults), { kind: 'walk', loop: 'repeat', firstFrame });
   const report = reportShot(shot, { file: 'w.bvh', format: 'bvh', warnings: [] });
   const [finding] = judgeShot(WALK_GAUGES, report, 'polish').findings;
-  return findingDraft(finding!, report as StoredReport, new MotionSource(shot));
+  return measured(findingDraft(finding!, report as StoredReport), new MotionSource(shot));
 }
 
 describe('a finding that is taken', () => {
@@ -31,14 +32,14 @@ describe('a finding that is taken', () => {
     [{ bigBob: 6 }, { point: 'hips' }, /up and down by 1\d % of a leg, which is a lot/],
     [{ lowOnContact: 1 }, { kind: 'timing', from: 1, to: 13, point: 'hips' }, /lowest on the contact/],
     [{ noDelay: 1 }, { kind: 'timing', point: 'hand.L' }, /moves as one piece/],
-  ])('%j is a mark with its frames, joint and numbers filled in', (faults, draft, words) => {
-    const made = first(faults);
+  ])('%j is a mark with its frames, joint and numbers filled in', async (faults, draft, words) => {
+    const made = await first(faults);
     expect(made).toMatchObject(draft);
     expect(made.words).toMatch(words);
     expect(made.from).toBeLessThanOrEqual(made.to);
   });
 
-  test('has the labels of the shot', () => {
-    expect(first({ pop: 26 }, 100)).toMatchObject({ from: 108, to: 108 });
+  test('has the labels of the shot', async () => {
+    expect(await first({ pop: 26 }, 100)).toMatchObject({ from: 108, to: 108 });
   });
 });

@@ -43,12 +43,12 @@ describe('lenses', () => {
 
   test('ghosts: round a loop, within a shot that is none, on twos two frames apart, by key poses at them', () => {
     const { source: walk } = made('walk');
-    expect(ghostLabels(walk, 1, 'frames')).toEqual({ before: [0, -1, -2], behind: [2, 3, 4] });
-    expect(ghostLabels(walk, 9, 'twos')).toEqual({ before: [7, 5, 3], behind: [11, 13, 15] });
+    expect(ghostLabels(walk, 1, 'frames', 3)).toEqual({ before: [0, -1, -2], behind: [2, 3, 4] });
+    expect(ghostLabels(walk, 9, 'twos', 3)).toEqual({ before: [7, 5, 3], behind: [11, 13, 15] });
     const { source: turn } = made('turn');
-    expect(ghostLabels(turn, 1, 'frames').before).toEqual([]);
+    expect(ghostLabels(turn, 1, 'frames', 3).before).toEqual([]);
     const poses = walk.keyPoses().map(({ label }) => label);
-    expect(ghostLabels(walk, 5, 'poses').before).toEqual(poses.filter((label) => label < 5).reverse());
+    expect(ghostLabels(walk, 5, 'poses', 3).before).toEqual(poses.filter((label) => label < 5).reverse());
   });
 
   test('a contact’s slide is the number of its reading, for every stand', () => {

@@ -9,13 +9,15 @@ import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/pre
 import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/say/sentence';
 import { figures } from '@ypsigraph/core/say/words';
-import { collect, openMotion, positive, readRoles, whole } from './open-shot.ts';
+import { reportTracks } from '@ypsigraph/core/track/report-tracks';
+import { collect, names, openMotion, openPoints, positive, readRoles, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
+import { UsageError } from './usage-error.ts';
 
 interface Options {
   kind: NonNullable<ShotOptions['kind']>;
   fps?: number;
-  firstFrame: number;
+  firstFrame?: number;
   loop: NonNullable<ShotOptions['loop']>;
   joint: string[];
   chain: string[][];
@@ -28,17 +30,20 @@ interface Options {
   still: string[];
   group: string[];
   stage: Stage;
+  y: 'down' | 'up';
+  pair: (readonly [string, string])[];
+  shape: (readonly [string, string, string, string])[];
   json?: boolean;
 }
 
 /** `ypsigraph measure FILE`. */
 export const measureCommand = (output: Output): Command =>
   new Command('measure')
-    .description('read a motion file and print what the trade would say about it')
-    .argument('<file>', 'a BVH file')
+    .description('read a motion file, or points followed on pictures, and print what the trade would say about it')
+    .argument('<file>', 'a BVH file, or a table of points: CSV with the columns frame, point, x, y (and sure)')
     .addOption(new Option('--kind <kind>', 'kind of exercise').choices([...KINDS]).default('any'))
     .option('--fps <n>', "frames a second, instead of the file's own", positive)
-    .option('--first-frame <n>', 'label of the first frame', whole, 1)
+    .option('--first-frame <n>', 'label of the first frame (default: 1; of points the lowest in the table)', whole)
     .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
     .option('--joint <name>', 'measure this joint as well (may be given again)', collect, [])
     .option(
@@ -56,23 +61,55 @@ export const measureCommand = (output: Output): Command =>
     .addOption(
       new Option('--ground <ground>', 'what the figure walks on').choices(['auto', 'flat', 'steps']).default('auto'),
     )
-    .option('--still <name>', 'a joint that should be still (may be given again)', collect, [])
+    .option(
+      '--still <name>',
+      'a joint that should be still, or a point on something that stands still (may be given again)',
+      collect,
+      [],
+    )
     .option('--group <name>', 'the joint at the top of one of two groups that should not act at once', collect, [])
     .option('--roles <file>', 'JSON file of corrections: role to joint name')
     .addOption(new Option('--stage <stage>', 'whose gauges apply').choices([...STAGES]).default('polish'))
+    .addOption(
+      new Option('--y <way>', 'which way y grows in a table of points').choices(['down', 'up']).default('down'),
+    )
+    .option('--pair <names>', 'two points, A,B, whose distance is measured (may be given again)', names<Pair>(2), [])
+    .option(
+      '--shape <names>',
+      'four points, TOP,BOTTOM,LEFT,RIGHT, whose stretch is measured (may be given again)',
+      names<Shape>(4),
+      [],
+    )
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
-      const { motion, format, warnings } = await openMotion(file);
-      const roles = options.roles ? await readRoles(options.roles) : {};
-      const shot = prepareShot(motion, { ...options, groups: options.group, roles });
-      const report = reportShot(
-        shot,
-        { file, format, warnings },
-        { joints: options.joint, chains: options.chain, ...options },
-      );
+      const report = /\.csv$/i.test(file) ? await pointsReport(file, options) : await motionReport(file, options);
       const judged = judgeShot(defaultGauges(options.kind, report.fps), report, options.stage);
       output.out(options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, options.kind));
     });
+
+type Pair = readonly [string, string];
+type Shape = readonly [string, string, string, string];
+
+async function motionReport(file: string, options: Options): Promise<Report> {
+  if (options.pair.length + options.shape.length > 0)
+    throw new UsageError('--pair and --shape are of points followed on pictures');
+  const { motion, format, warnings } = await openMotion(file);
+  const roles = options.roles ? await readRoles(options.roles) : {};
+  const shot = prepareShot(motion, { ...options, groups: options.group, roles });
+  return reportShot(shot, { file, format, warnings }, { joints: options.joint, chains: options.chain, ...options });
+}
+
+async function pointsReport(file: string, options: Options): Promise<Report> {
+  const { fps, y, firstFrame, kind, loop, ground, metresPerUnit, still } = options;
+  if (fps === undefined) throw new UsageError('a table of points does not say how fast it runs: --fps is needed');
+  const tracks = await openPoints(file, { fps, y, ...(firstFrame !== undefined && { firstFrame }) });
+  return reportTracks(
+    tracks,
+    { kind, loop, ground, still, groups: options.group, ...(metresPerUnit !== undefined && { metresPerUnit }) },
+    { file, format: 'points', warnings: [] },
+    { ...options, joints: options.joint, chains: options.chain, pairs: options.pair, shapes: options.shape },
+  );
+}
 
 /** The report with what its kind's gauges say, as one plain object. */
 const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => ({

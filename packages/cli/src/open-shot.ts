@@ -1,7 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { InvalidArgumentError } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
+import { type PointsOptions, readPoints } from '@ypsigraph/core/formats/points/read-points';
 import { type ReadFile, readMotion } from '@ypsigraph/core/formats/read-motion';
+import type { PointTracks } from '@ypsigraph/core/track/point-tracks';
 import { UsageError } from './usage-error.ts';
 
 /**
@@ -12,6 +14,20 @@ export async function openMotion(file: string): Promise<ReadFile> {
   const bytes = await readFile(file);
   try {
     return readMotion(bytes);
+  } catch (error) {
+    if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
+    throw error;
+  }
+}
+
+/**
+ * Reads points that were followed on pictures.
+ * @throws FormatError that names the file, or the file system's own error
+ */
+export async function openPoints(file: string, options: PointsOptions): Promise<PointTracks> {
+  const text = await readFile(file, 'utf8');
+  try {
+    return readPoints(text, options);
   } catch (error) {
     if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
     throw error;
@@ -40,6 +56,15 @@ export async function readRoles(file: string): Promise<Record<string, string | n
 
 /** Gathers the values of an option that may be given again. */
 export const collect = (value: string, list: string[]): string[] => [...list, value];
+
+/** Names of several points, given with commas between them. */
+export const names =
+  <T extends readonly string[]>(count: T['length']) =>
+  (value: string, list: T[]): T[] => {
+    const own = value.split(',').map((name) => name.trim());
+    if (own.length !== count || own.includes('')) throw new InvalidArgumentError(`expected ${count} names`);
+    return [...list, own as unknown as T];
+  };
 
 /** An option's value as a number above 0. */
 export const positive = (text: string): number => {

@@ -346,3 +346,39 @@ test.each([
   expect(out).toBe('');
   expect(err.length).toBeGreaterThan(10);
 });
+
+describe('ypsigraph measure of points', () => {
+  const table = (rows: readonly string[]): string => ['frame,point,x,y', ...rows].join('\n');
+  const falling = Array.from({ length: 12 }, (_, f) => `${f + 1},hat,${10 * f},${f * f}\n${f + 1},lid,0,${f % 4}`);
+
+  test('a table of points followed on pictures is measured like a motion; pairs are asked for by name', async () => {
+    writeFileSync(file('points.csv'), table(falling));
+    const { code, out, err } = await ypsigraph(
+      'measure',
+      file('points.csv'),
+      '--fps',
+      '24',
+      '--pair',
+      'hat,lid',
+      '--joint',
+      'hat',
+      '--json',
+    );
+    expect([code, err]).toEqual([0, '']);
+    const told = JSON.parse(out) as { format: string; frames: number; readings: { id: string; part?: string }[] };
+    expect(told).toMatchObject({ format: 'points', frames: 12, firstFrame: 1, fps: 24 });
+    const ids = told.readings.map(({ id, part }) => `${id} ${part ?? ''}`);
+    expect(ids).toEqual(expect.arrayContaining(['spacing.off hat', 'pair.length hat, lid', 'track.sure lid']));
+  });
+
+  test('without a rate it is wrong usage; a line that can’t be read is named; a motion has no pairs', async () => {
+    const rateless = await ypsigraph('measure', file('points.csv'));
+    expect(rateless.code).toBe(2);
+    expect(rateless.err).toMatch(/--fps is needed/);
+    writeFileSync(file('bad.csv'), table(['1,hat,zero,0']));
+    const { code, err } = await ypsigraph('measure', file('bad.csv'), '--fps', '24');
+    expect([code, err.trim()]).toEqual([1, `${file('bad.csv')}: line 2: expected a number for x, found “zero”`]);
+    expect((await ypsigraph('measure', file('walk.bvh'), '--pair', 'a,b')).code).toBe(2);
+    expect((await ypsigraph('measure', file('points.csv'), '--fps', '24', '--pair', 'a')).code).toBe(2);
+  });
+});

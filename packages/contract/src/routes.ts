@@ -37,6 +37,8 @@ export const ROUTES = {
   worksheet: { method: 'GET', path: '/api/worksheet', audience: STUDENT },
   handIn: { method: 'POST', path: '/api/assignments/:id/revisions', audience: STUDENT, concerns: 'assignment' },
   shot: { method: 'GET', path: '/api/shots/:id', audience: 'signed in', concerns: 'shot' },
+  alike: { method: 'GET', path: '/api/shots/:id/alike', audience: STAFF, concerns: 'shot' },
+  shotEvents: { method: 'GET', path: '/api/shots/:id/events', audience: 'signed in', concerns: 'shot' },
   file: { method: 'GET', path: '/api/revisions/:id/file', audience: 'signed in', concerns: 'revision' },
   report: { method: 'GET', path: '/api/revisions/:id/report', audience: 'signed in', concerns: 'revision' },
   events: { method: 'GET', path: '/api/revisions/:id/events', audience: 'signed in', concerns: 'revision' },

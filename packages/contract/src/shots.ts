@@ -107,3 +107,20 @@ export const RevisionEvent = z.object({
   reason: z.string().nullable(),
 });
 export type RevisionEvent = z.infer<typeof RevisionEvent>;
+
+/** One event of a shot's stream: something about it has changed. */
+export const ShotEvent = z.object({ shot: Id });
+export type ShotEvent = z.infer<typeof ShotEvent>;
+
+/** Another student's newest revision, waiting to be looked at, on which the same was found: what is said of it there. */
+export const Alike = z.object({
+  shot: Id,
+  student: z.string(),
+  revision: z.number().int(),
+  stage: Stage,
+  reading: z.string(),
+  part: z.string().nullable(),
+  say: z.string(),
+  judgement: z.enum(['near', 'outside']),
+});
+export type Alike = z.infer<typeof Alike>;

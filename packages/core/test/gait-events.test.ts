@@ -1,5 +1,6 @@
 import { stepsExemplar } from '../src/exemplar/steps.ts';
 import { runExemplar, walkExemplar } from '../src/exemplar/walk.ts';
+import { posesOffMirror } from '../src/measure/cycle/mirrored-poses.ts';
 import type { Measured, Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
@@ -17,6 +18,14 @@ function values(measured: Measured, id: string, part?: string): Reading['value']
   if (found.length === 0) throw new Error(`no ${id}`);
   return found;
 }
+
+test('a pose and the one half a cycle later mirror each other in a good walk; in one with a bent arm they do not', () => {
+  const off = (motion: Motion, from: number, to: number): number =>
+    posesOffMirror(prepareShot(motion, { kind: 'walk', roles: { 'chain:strap': null } }), from, to);
+  for (const from of [0, 3, 6]) expect(off(walkExemplar(), from, from + 12)).toBeLessThan(0.01);
+  expect(off(walkExemplar({}, { pop: 26 }), 8, 20)).toBeGreaterThan(2);
+  expect(off(walkExemplar(), 0, 3)).toBeGreaterThan(10);
+});
 
 describe('a cycle that is there twice', () => {
   const twice = measure(walkExemplar({ cycles: 2 }));

@@ -6,7 +6,7 @@ import { defaultGauges } from '../src/gauge/gauges.ts';
 import { arcThrough, farthestFromArc, smoothArc } from '../src/mark/arc-curve.ts';
 import { MARK_TOOLS, measureMark, met, sayMark } from '../src/mark/mark.ts';
 import type { MarkPlace, PayloadOf } from '../src/mark/payload.ts';
-import { quoteOf } from '../src/mark/quote.ts';
+import { quoteOf, sayQuote } from '../src/mark/quote.ts';
 import { nameSpacing } from '../src/measure/breakdown/breakdown.ts';
 import { keyPoses } from '../src/measure/keys/key-poses.ts';
 import { measureShot } from '../src/measure/registry.ts';
@@ -146,6 +146,28 @@ describe('marks', () => {
     const alive = measureMark('moving hold', turnShot(), at) as PayloadOf<'moving hold'>;
     expect(alive.measured!.kind).toBe('moving');
     expect(met({ ...at, payload: alive }, turnShot())!.met).toBe(true);
+  });
+
+  test('time that is negative is told the other way round, as the sentence of the finding has it', () => {
+    const quote = { reading: 'gait.lowAfter', value: -1.1, unit: 'frames', band: [0.6, 3] as const };
+    expect(sayQuote(quote)).toEqual({ now: '1.1 frames earlier', wanted: '0.6 frames to 3 frames' });
+    expect(sayQuote({ reading: 'lag.together', value: true, unit: 'yes/no', allowed: [false] })).toEqual({
+      now: 'all of it at once, as one piece',
+      wanted: 'each joint a little later than the one before',
+    });
+  });
+
+  test('a moving hold can be asked for where nothing rests: how far it goes on there is told, in percent of the move before', () => {
+    const shot = walkShot();
+    const at = place(11, 15, 'hand.L');
+    expect(measureShot(shot).readings.some(({ id }) => id === 'hold.kind')).toBe(false);
+    const { measured, wanted } = measureMark('moving hold', shot, at) as PayloadOf<'moving hold'>;
+    expect(measured).toMatchObject({ from: 11, to: 15, kind: 'creeping' });
+    // A swing from end to end and back: two frames about its end are a small share of it, and more than a hold drifts.
+    expect(measured!.drift).toBeGreaterThan(8);
+    expect(measured!.drift).toBeLessThan(60);
+    expect(wanted).toEqual({ from: 11, to: 15, drift: 3 });
+    expect(measureMark('moving hold', shot, place(13, 13, 'hand.L')).measured).toBeNull();
   });
 
   test('an overshoot is measured at the move it stands on, and as deep as its reading says', () => {

@@ -5,7 +5,7 @@ import type { Request } from 'express';
 import type { Invitation, OwnSession, PasswordChange, Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
 import { notFound, ProblemException } from '../http/problem.ts';
-import { RevisionNews } from '../revisions/revision-news.ts';
+import { News } from '../news/news.ts';
 
 declare module 'express-session' {
   interface SessionData {
@@ -41,7 +41,7 @@ export class SessionService {
 
   constructor(
     private readonly database: Database,
-    private readonly news: RevisionNews,
+    private readonly news: News,
   ) {}
 
   /**

@@ -7,7 +7,7 @@ import type { RevisionModel } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
-import { RevisionNews } from '../revisions/revision-news.ts';
+import { News } from '../news/news.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
 import { READING } from './reading-rules.ts';
 
@@ -19,7 +19,7 @@ export class ShotReader {
   constructor(
     private readonly database: Database,
     private readonly files: FileStore,
-    private readonly news: RevisionNews,
+    private readonly news: News,
     private readonly processes: ReadingProcesses,
     private readonly queue: JobQueue,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,

@@ -27,7 +27,7 @@ import { AUDIENCE, On } from '../http/on.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
 import { receiveHandIn } from './hand-in.ts';
-import { RevisionStreams } from './revision-streams.ts';
+import { NewsStreams } from '../news/news-streams.ts';
 import { RevisionService } from './revision.service.ts';
 
 class RevisionSettingsDto extends createZodDto(RevisionSettings) {}
@@ -46,7 +46,7 @@ export class RevisionController {
     private readonly shots: ShotService,
     private readonly policy: ShotPolicy,
     private readonly files: FileStore,
-    private readonly streams: RevisionStreams,
+    private readonly streams: NewsStreams,
   ) {}
 
   @On(ROUTES.handIn, undefined, 201)
@@ -112,7 +112,7 @@ export class RevisionController {
     @Req() request: Request,
   ): Promise<Observable<MessageEvent>> {
     await this.policy.revision(person, id);
-    return this.streams.of(id, person.id, request.sessionID);
+    return this.streams.ofRevision(id, person.id, request.sessionID);
   }
 
   @On(ROUTES.room, RoomDto)

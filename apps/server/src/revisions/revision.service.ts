@@ -15,7 +15,7 @@ import { ReadingInterrupted, ReadingProcesses } from '../readings/process/readin
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import type { ReceivedHandIn } from './hand-in.ts';
-import { RevisionNews } from './revision-news.ts';
+import { News } from '../news/news.ts';
 
 /** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
 const READ_AT_ONCE_BYTES = 8 * 1024 * 1024;
@@ -30,7 +30,7 @@ export class RevisionService {
     private readonly courses: CoursePolicy,
     private readonly shots: ShotPolicy,
     private readonly queue: JobQueue,
-    private readonly news: RevisionNews,
+    private readonly news: News,
     private readonly processes: ReadingProcesses,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}

@@ -1,24 +1,33 @@
-import { Body, Controller, Param, Query } from '@nestjs/common';
+import { Body, Controller, type MessageEvent, Param, Query, Req, SetMetadata, Sse } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import type { Request } from 'express';
 import { createZodDto } from 'nestjs-zod';
+import type { Observable } from 'rxjs';
 import { Docket } from '@ypsigraph/contract/courses';
 import { NewDismissal } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { Shot } from '@ypsigraph/contract/shots';
+import { Alike, Shot } from '@ypsigraph/contract/shots';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
-import { On } from '../http/on.ts';
+import { AUDIENCE, On } from '../http/on.ts';
+import { NewsStreams } from '../news/news-streams.ts';
+import { ShotPolicy } from './shot.policy.ts';
 import { ShotService } from './shot.service.ts';
 
 class DocketDto extends createZodDto(Docket) {}
+class AlikeDto extends createZodDto(Alike) {}
 class ShotDto extends createZodDto(Shot) {}
 class NewDismissalDto extends createZodDto(NewDismissal) {}
 
 @ApiTags('shots')
 @Controller()
 export class ShotController {
-  constructor(private readonly shots: ShotService) {}
+  constructor(
+    private readonly shots: ShotService,
+    private readonly policy: ShotPolicy,
+    private readonly streams: NewsStreams,
+  ) {}
 
   @On(ROUTES.docket, DocketDto)
   docket(@Current() person: Person, @Query('after') after?: string): Promise<Docket> {
@@ -28,6 +37,28 @@ export class ShotController {
   @On(ROUTES.shot, ShotDto)
   shot(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Shot> {
     return this.shots.shot(person, id);
+  }
+
+  @On(ROUTES.alike, [AlikeDto])
+  alike(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Query('reading') reading = '',
+    @Query('part') part?: string,
+  ): Promise<Alike[]> {
+    // An address may say a thing twice: then it is a list.
+    return this.shots.alike(person, id, String(reading), part === undefined ? null : String(part));
+  }
+
+  @Sse(ROUTES.shotEvents.path)
+  @SetMetadata(AUDIENCE, ROUTES.shotEvents.audience)
+  async events(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Req() request: Request,
+  ): Promise<Observable<MessageEvent>> {
+    await this.policy.shot(person, id);
+    return this.streams.ofShot(id, person.id, request.sessionID);
   }
 
   /** Puts a finding aside for this shot, or takes that back. */

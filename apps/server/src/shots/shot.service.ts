@@ -2,9 +2,10 @@ import { Injectable } from '@nestjs/common';
 import type { Docket } from '@ypsigraph/contract/courses';
 import type { NewDismissal } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
-import type { Shot } from '@ypsigraph/contract/shots';
+import type { Alike, Shot } from '@ypsigraph/contract/shots';
 import { Database } from '../database/database.module.ts';
 import { notFound } from '../http/problem.ts';
+import { findAlike } from './alike.query.ts';
 import { ShotPolicy } from './shot.policy.ts';
 import { findDocket } from './docket.query.ts';
 import { findShot } from './shot.queries.ts';
@@ -25,6 +26,12 @@ export class ShotService {
     const shot = await findShot(this.database, id, person.role === 'student');
     if (!shot) throw notFound('shot');
     return shot;
+  }
+
+  /** Other shots that wait and show the same finding. */
+  async alike(person: Person, id: string, reading: string, part: string | null): Promise<Alike[]> {
+    await this.policy.shot(person, id);
+    return findAlike(this.database, id, person.id, reading, part);
   }
 
   /** A finding has one reason at most: a second one takes the place of the first, which stays written down. */

@@ -49,19 +49,40 @@ export const useShot = (id: string | undefined): Data<Shot> =>
 /** Fetches what the page will be asked for next. */
 export const preloadShot = (id: string): void => void preload(`/api/shots/${id}`, get);
 
-/** Other windows of this browser that show the same shot. */
+/** Windows of this browser tell one another which shot has changed. */
 const windows = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('shots');
 const tellWindows = (id: string): void => windows?.postMessage(id);
 
-/** Looks at a shot again when another window has changed it. */
-export function useOtherWindows(id: string | undefined): void {
+/**
+ * Looks at a shot again whenever someone has changed it. Of all windows of a browser that show it one listens to the server, since a browser
+ * opens only a few connections to one address, and tells the others; when it is closed, another takes its place.
+ */
+export function useShotNews(id: string | undefined): void {
   useEffect(() => {
-    if (!id || !windows) return;
+    if (!id || !windows || !('locks' in navigator)) return;
+    const look = (): void => void mutate(`/api/shots/${id}`);
     const follow = ({ data }: MessageEvent<unknown>): void => {
-      if (data === id) void mutate(`/api/shots/${id}`);
+      if (data === id) look();
     };
     windows.addEventListener('message', follow);
-    return () => windows.removeEventListener('message', follow);
+    const closed = new AbortController();
+    const listen = (): Promise<void> =>
+      new Promise((done) => {
+        const events = new EventSource(`/api/shots/${id}/events`);
+        events.addEventListener('shot', () => {
+          look();
+          tellWindows(id);
+        });
+        closed.signal.addEventListener('abort', () => {
+          events.close();
+          done();
+        });
+      });
+    navigator.locks.request(`shot-news:${id}`, { signal: closed.signal }, listen).catch(() => undefined);
+    return () => {
+      windows.removeEventListener('message', follow);
+      closed.abort();
+    };
   }, [id]);
 }
 

@@ -30,13 +30,25 @@ interface Looking {
   /** Labels the strip shows; null for all. */
   readonly window: readonly [number, number] | null;
   readonly exposure: Exposure;
+  /** A loop is played twice in a row, going over the ground as it would. */
+  readonly twice: boolean;
+  /** Kind of the exercise on the desk: some choices are kept by it. */
+  readonly kind: string;
 }
 
 /** What a person has chosen once and wants again. */
 interface Habits {
   readonly ghostsBy: GhostsBy;
+  /** Ghosts on each side of the frame that is shown. */
+  readonly ghostCount: number;
+  /** The exemplar behind the figure, or on a paper of its own beside it. */
+  readonly exemplar: 'behind' | 'beside';
   readonly trace: SignalName;
+  /** The point to which the trace tells the distance; the hips where none is chosen. */
+  readonly traceTo: string | null;
   readonly weaveBy: 'part' | 'start';
+  /** Ids of the lenses that were on last, by kind of exercise: a shot opens with none, and one key brings them back. */
+  readonly lensesBefore: Readonly<Record<string, readonly string[]>>;
   /** Ids of the lanes that are folded away, by kind of exercise. */
   readonly folded: Readonly<Record<string, readonly string[]>>;
   /** Whether the dial of a loop, and the row of key poses, are shown. */
@@ -46,16 +58,33 @@ interface Habits {
   readonly letters: boolean;
 }
 
+/** What of the store the browser keeps. */
+const HABITS = [
+  'ghostsBy',
+  'ghostCount',
+  'exemplar',
+  'trace',
+  'traceTo',
+  'weaveBy',
+  'lensesBefore',
+  'folded',
+  'dial',
+  'poseRow',
+  'letters',
+] as const satisfies readonly (keyof Habits)[];
+
 interface DeskState extends Looking, Habits {
   /** A kind the composer was asked for by key; counted, so that the same key asks again. */
   readonly asked: { readonly kind: MarkKind; readonly count: number } | null;
   set(changes: Partial<Looking & Habits>): void;
   ask(kind: MarkKind): void;
   toggleLens(id: string): void;
+  /** All lenses off; where none is on, those that were on last with this kind of exercise. */
+  swapLenses(): void;
   togglePart(part: string): void;
   toggleLane(kind: string, id: string): void;
   /** As it is when a shot is opened: watch first. */
-  begin(view: View): void;
+  begin(view: View, kind: string): void;
 }
 
 const START: Looking = {
@@ -70,6 +99,19 @@ const START: Looking = {
   picked: null,
   window: null,
   exposure: 'ones',
+  twice: false,
+  kind: 'any',
+};
+
+/** Lenses that tell most of an exercise, until somebody has chosen others for it. */
+const FIRST_LENSES: Readonly<Record<string, readonly string[]>> = {
+  walk: ['path', 'contacts'],
+  run: ['path', 'contacts'],
+  jump: ['path', 'balance', 'contacts'],
+  take: ['path', 'action'],
+  turn: ['path', 'arcs'],
+  overlap: ['lag', 'path'],
+  idle: ['path', 'balance'],
 };
 
 const toggled = <T>(set: ReadonlySet<T>, value: T): ReadonlySet<T> => {
@@ -86,8 +128,12 @@ export const useDesk = create<DeskState>()(
     (set) => ({
       ...START,
       ghostsBy: 'frames',
+      ghostCount: 3,
+      exemplar: 'behind',
       trace: 'speed',
+      traceTo: null,
       weaveBy: 'part',
+      lensesBefore: {},
       folded: {},
       dial: true,
       poseRow: false,
@@ -95,24 +141,26 @@ export const useDesk = create<DeskState>()(
       asked: null,
       set: (changes) => set(changes),
       ask: (kind) => set(({ asked }) => ({ asked: { kind, count: (asked?.count ?? 0) + 1 } })),
-      toggleLens: (id) => set(({ lenses }) => ({ lenses: toggled(lenses, id) })),
+      toggleLens: (id) =>
+        set(({ lenses, lensesBefore, kind }) => {
+          const next = toggled(lenses, id);
+          return { lenses: next, ...(next.size > 0 && { lensesBefore: { ...lensesBefore, [kind]: [...next] } }) };
+        }),
+      swapLenses: () =>
+        set(({ lenses, lensesBefore, kind }) =>
+          lenses.size > 0
+            ? { lenses: new Set(), lensesBefore: { ...lensesBefore, [kind]: [...lenses] } }
+            : { lenses: new Set(lensesBefore[kind] ?? FIRST_LENSES[kind] ?? ['path']) },
+        ),
       togglePart: (part) => set(({ hidden }) => ({ hidden: toggled(hidden, part) })),
       toggleLane: (kind, id) =>
         set(({ folded }) => ({ folded: { ...folded, [kind]: [...toggled(new Set(folded[kind] ?? []), id)] } })),
-      begin: (view) => set({ ...START, view }),
+      begin: (view, kind) => set({ ...START, view, kind }),
     }),
     {
       name: 'desk',
       storage: createJSONStorage(() => (typeof localStorage === 'undefined' ? NOWHERE : localStorage)),
-      partialize: ({ ghostsBy, trace, weaveBy, folded, dial, poseRow, letters }): Habits => ({
-        ghostsBy,
-        trace,
-        weaveBy,
-        folded,
-        dial,
-        poseRow,
-        letters,
-      }),
+      partialize: (state): Habits => Object.fromEntries(HABITS.map((name) => [name, state[name]])) as unknown as Habits,
     },
   ),
 );

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { PencilLine } from '@ypsigraph/contract/marks';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { useLocation, useNavigate } from 'react-router';
+import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { useKept } from '../api/kept.ts';
@@ -12,12 +13,15 @@ import { type FrameSource, pointIndex } from './frames/frame-source.ts';
 import { useJudged } from './judged.ts';
 import { KeysDialog, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
-import { type Draft, newDraft } from './margin/draft.ts';
+import type { TakenAlong } from './margin/also-for.tsx';
+import { type Draft, measured, newDraft, onto } from './margin/draft.ts';
 import { findingDraft, findingKey, findingPoint } from './margin/finding-draft.ts';
 import { dismiss } from './margin/findings-fold.tsx';
 import { Margin } from './margin/margin.tsx';
+import { filled } from './margin/phrases.tsx';
 import { useMarksAt } from './marks/use-marks-at.ts';
 import { useUndo } from './margin/use-undo.ts';
+import { useExemplarBeside } from './frames/exemplar-beside.ts';
 import { Dial } from './dial/dial.tsx';
 import { Paper } from './paper/paper.tsx';
 import { PoseRow } from './poses/pose-row.tsx';
@@ -62,7 +66,8 @@ export function Desk({
   const judged = useJudged(shot, revision);
   const { report, findings } = judged;
   const [kept, setKept] = useKept<Draft>(`draft:${revision.id}`);
-  const { value: draft, set: setDraft, undo, redo } = useUndo(kept, setKept);
+  const { value: draft, change, amend: amendDraft, undo, redo } = useUndo(kept, setKept);
+  const setDraft = useCallback((next: Draft | undefined) => change((now) => onto(now, draft, next)), [change, draft]);
   const [pencil, setPencil] = useState(false);
   const [findingsOpen, setFindingsOpen] = useState(false);
   const { kind } = shot.brief;
@@ -71,7 +76,7 @@ export function Desk({
 
   useEffect(() => {
     const view = readsBestFrom(kind);
-    useDesk.getState().begin(view);
+    useDesk.getState().begin(view, kind);
     rig.look(view);
     return () => clock.destroy();
   }, [shot.id, kind, rig, clock]);
@@ -99,14 +104,16 @@ export function Desk({
     [source, report, findings, role, beside, other.source],
   );
   const marksAt = useMarksAt(marks, draft);
+  const exemplar = useExemplarBeside(source);
 
   const take = useCallback(
     (finding: Finding) => {
-      if (report) setDraft(findingDraft(finding, report, source));
+      if (report) setDraft(findingDraft(finding, report));
       focusWords();
     },
-    [report, source, setDraft],
+    [report, setDraft],
   );
+  useTakenAlong(shot.id, findings, report, source, setDraft);
   const pick = (way: 1 | -1): void => {
     if (!report || findings.length === 0) return;
     setFindingsOpen(true);
@@ -166,6 +173,7 @@ export function Desk({
         source={own}
         rig={rig}
         marksAt={marksAt}
+        choices={first}
         {...(caption !== undefined && { caption })}
         onPencil={first && pencil && canMark ? onPencil : undefined}
         draft={first ? draft : undefined}
@@ -190,9 +198,14 @@ export function Desk({
               </div>
             )}
             {beside && other.source && paper(other.source, `Revision ${beside.number}`, false)}
+            {exemplar && (
+              <Guard what="the exemplar’s paper">
+                <Paper source={exemplar} rig={rig} marksAt={NO_MARKS} caption="The exemplar" setDraft={setDraft} />
+              </Guard>
+            )}
             {source && (
               <div className="relative flex min-w-0 flex-1">
-                {paper(source, beside && `Revision ${revision.number}`, true)}
+                {paper(source, beside || exemplar ? `Revision ${revision.number}` : undefined, true)}
                 {dial && subject && source.loop !== 'none' && (
                   <Guard what="the dial">
                     <Dial subject={subject} marks={marks} />
@@ -219,6 +232,7 @@ export function Desk({
             canMark={canMark}
             draft={draft}
             setDraft={setDraft}
+            amendDraft={amendDraft}
             onTake={take}
             findingsOpen={findingsOpen}
             onFindingsOpen={setFindingsOpen}
@@ -232,6 +246,39 @@ export function Desk({
     </ClockContext.Provider>
   );
 }
+
+/** The words as they were written there. Where they began with what was found there, they begin with what was found here. */
+function wordsHere(words: string, found: string, why: string, draft: Draft): string {
+  const at = words.indexOf(why);
+  return at < 0 ? filled(words, draft) : found + words.slice(at + why.length);
+}
+
+/** A mark that was taken along from another shot waits in the composer, with the numbers it has here; the way here is then forgotten. */
+function useTakenAlong(
+  shot: string,
+  findings: readonly Finding[],
+  report: StoredReport | undefined,
+  source: FrameSource | undefined,
+  setDraft: (draft: Draft) => void,
+): void {
+  const location = useLocation();
+  const { pathname, search } = location;
+  const navigate = useNavigate();
+  const along = location.state as TakenAlong | null;
+  useEffect(() => {
+    if (along?.shot !== shot || !report || !source) return;
+    const own = findings.find(({ reading }) => reading.id === along.reading && (reading.part ?? null) === along.part);
+    void navigate(`${pathname}${search}`, { replace: true, state: null });
+    if (!own) return;
+    const draft = findingDraft(own, report);
+    void measured({ ...draft, weight: along.weight }, source).then((told) =>
+      setDraft({ ...told, words: wordsHere(along.words, draft.words, own.gauge.why, told) }),
+    );
+    focusWords();
+  }, [along, shot, findings, report, source, setDraft, navigate, pathname, search]);
+}
+
+const NO_MARKS = (): readonly never[] => [];
 
 /** The words' field comes with the draft: it has the focus once it is there. */
 function focusWords(): void {

@@ -3,14 +3,14 @@ import type { Mark } from '@ypsigraph/contract/marks';
 import { Dialog } from '../kit/dialog.tsx';
 import { EXPOSURES, useDesk } from './desk-store.ts';
 import type { FrameClock } from './frames/frame-clock.ts';
-import type { FrameSource } from './frames/frame-source.ts';
+import { type FrameSource, pointIndex } from './frames/frame-source.ts';
 import { VIEWS } from './lens-bar.tsx';
 import { LENSES } from './lenses/registry.ts';
 import { KINDS } from './margin/kinds.tsx';
 import { preparedFor } from './paper/overlay.ts';
 import type { ViewRig } from './paper/view-rig.ts';
 import { zoomAbout } from './strip/use-zoom.ts';
-import { SPEEDS, toggleRide } from './transport.tsx';
+import { SPEEDS, toggleRide, toggleTwice } from './transport.tsx';
 
 export interface DeskHands {
   readonly clock: FrameClock;
@@ -129,6 +129,27 @@ const ACTIONS: readonly KeyAction[] = [
     },
   })),
   {
+    keys: 'z',
+    does: 'all lenses off; where none is on, those that were on last',
+    letter: true,
+    when: plainKey('z'),
+    act: () => useDesk.getState().swapLenses(),
+  },
+  {
+    keys: 'k',
+    does: 'the chosen point’s part alone; with shift the next part',
+    letter: true,
+    when: ({ key }) => key === 'k' || key === 'K',
+    act: ({ source }, { shiftKey }) => source && soloPart(source, shiftKey),
+  },
+  {
+    keys: 'j',
+    does: 'the cycle twice in a row, going over the ground',
+    letter: true,
+    when: plainKey('j'),
+    act: ({ clock, source }) => toggleTwice(clock, source),
+  },
+  {
     keys: 'p',
     does: 'the row of key poses',
     letter: true,
@@ -182,7 +203,7 @@ const ACTIONS: readonly KeyAction[] = [
     act: (hands, { shiftKey }) => (shiftKey ? hands.onRedo() : hands.onUndo()),
   },
   {
-    keys: 'shift enter',
+    keys: 'shift ↵',
     does: 'to the page that sends back',
     when: ({ key, shiftKey }) => key === 'Enter' && shiftKey,
     act: (hands) => hands.onSendBack(),
@@ -192,7 +213,7 @@ const ACTIONS: readonly KeyAction[] = [
 
 /** Keys that belong to fields and pages alone. */
 const ELSEWHERE: readonly (readonly [string, string])[] = [
-  ['ctrl enter', 'in a mark’s words: make it; in a dialog: send'],
+  ['ctrl ↵', 'in a mark’s words: make it; in a dialog: send'],
   ['escape', 'out of a field, out of a dialog'],
 ];
 
@@ -200,10 +221,9 @@ const ELSEWHERE: readonly (readonly [string, string])[] = [
 function keeps(target: HTMLElement, { key }: KeyboardEvent): boolean {
   if (target.closest('input, textarea, select, [contenteditable], [role="dialog"], [role="listbox"], [role="menu"]'))
     return true;
-  const control = target.closest('button, a, summary, [role="combobox"], [role="slider"]:not([aria-label="Frame"])');
+  const control = target.closest('button, a, summary, [role="slider"]:not([aria-label="Frame"])');
   if (!control) return false;
-  // A list that opens by letters keeps its letters; a button keeps what presses it.
-  if (control.matches('[role="combobox"]')) return key.length === 1 || key.startsWith('Arrow');
+  // A button keeps what presses it.
   return key === ' ' || key === 'Enter' || (control.matches('[role="slider"]') && key.startsWith('Arrow'));
 }
 
@@ -228,6 +248,14 @@ export function useDeskKeys(hands: DeskHands): void {
   }, []);
 }
 
+/** One part alone: the chosen point's, then the next of the weave, and after the last all again. */
+function soloPart(source: FrameSource, next: boolean): void {
+  const { solo, point, set } = useDesk.getState();
+  const chosen = pointIndex(source, point);
+  if (solo === null) return set({ solo: source.partOf(chosen >= 0 ? chosen : source.leading) });
+  set({ solo: next ? (source.parts[source.parts.indexOf(solo) + 1] ?? null) : null });
+}
+
 /** The next or previous frame at which something happens: a mark begins or ends, or a key pose stands. */
 function seekEvent(clock: FrameClock, marks: readonly Mark[], source: FrameSource | undefined, way: number): void {
   const { frame, first, last } = clock.get();
@@ -242,7 +270,13 @@ export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange
   const letters = useDesk((state) => state.letters);
   const rows = [...ACTIONS.map(({ keys, does }) => [keys, does] as const), ...ELSEWHERE];
   return (
-    <Dialog open={open} onOpenChange={onOpenChange} title="Keys" description="They work while nothing is being typed.">
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      title="Keys"
+      description="They work while nothing is being typed."
+      wide
+    >
       <label className="mb-3 flex items-center gap-2 text-sm">
         <input
           type="checkbox"
@@ -251,7 +285,7 @@ export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange
         />
         Single letters, digits and signs do something
       </label>
-      <dl className="max-h-[60vh] columns-2 gap-6 overflow-y-auto text-sm max-md:columns-1">
+      <dl className="columns-3 gap-6 text-sm max-lg:columns-2 max-md:columns-1">
         {rows.map(([keys, does]) => (
           <div key={keys} className="mb-1 grid break-inside-avoid grid-cols-[5.2rem_1fr]">
             <dt>

@@ -102,7 +102,7 @@ function Parts({ source }: { source: FrameSource }) {
   const { togglePart, set } = useDesk.getState();
   const on = hidden.size > 0 || solo !== null;
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <Hint text="Hide parts, or look at one alone" side="right">
         <DropdownMenu.Trigger
           aria-label="Hide parts"

@@ -2,8 +2,8 @@ import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { Select } from '../kit/select.tsx';
-import { EXPOSURES, type Exposure, type GhostsBy, useDesk } from './desk-store.ts';
-import { type ClockState, useClock, useClockValue } from './frames/frame-clock.ts';
+import { EXPOSURES, type Exposure, useDesk } from './desk-store.ts';
+import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 
 export const SPEEDS: readonly (readonly [ClockState['speed'], string, string])[] = [
@@ -20,12 +20,6 @@ const SHOWN: Readonly<Record<Exposure, string>> = {
   poses: 'key poses, held',
 };
 
-const GHOSTS_BY: Readonly<Record<GhostsBy, string>> = {
-  frames: 'ghosts: frames',
-  twos: 'ghosts: on twos',
-  poses: 'ghosts: key poses',
-};
-
 /** The row between paper and strip: playing, stepping, and which point is followed. */
 export function Transport({ source }: { source: FrameSource }) {
   const clock = useClock();
@@ -36,9 +30,8 @@ export function Transport({ source }: { source: FrameSource }) {
   const space = useDesk((state) => state.space);
   const ride = useDesk((state) => state.ride);
   const exposure = useDesk((state) => state.exposure);
-  const ghostsBy = useDesk((state) => state.ghostsBy);
   const path = useDesk(({ lenses }) => lenses.has('path'));
-  const ghosts = useDesk(({ lenses }) => lenses.has('ghosts'));
+  const twice = useDesk((state) => state.twice);
   const poseRow = useDesk((state) => state.poseRow);
   const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
@@ -75,12 +68,21 @@ export function Transport({ source }: { source: FrameSource }) {
           </Hint>
         ))}
       </div>
-      <Plain
+      <Select
+        givesBack
+        className="text-xs max-[1100px]:w-24"
         label="Frames that are shown"
         value={exposure}
-        options={EXPOSURES.map((value) => [value, SHOWN[value]] as const)}
+        options={EXPOSURES.map((value) => ({ value, text: SHOWN[value] }))}
         onChange={(value) => set({ exposure: value })}
       />
+      {source.travel && (
+        <Hint text="The cycle twice in a row, going over the ground" shortcut="j" side="top">
+          <Button look="quiet" on={twice} className="!px-1.5 text-xs" onClick={() => toggleTwice(clock, source)}>
+            twice
+          </Button>
+        </Hint>
+      )}
       {range && (
         <Button
           look="quiet"
@@ -113,14 +115,6 @@ export function Transport({ source }: { source: FrameSource }) {
           </Button>
         </Hint>
       )}
-      {ghosts && (
-        <Plain
-          label="Ghosts by"
-          value={ghostsBy}
-          options={(Object.keys(GHOSTS_BY) as GhostsBy[]).map((value) => [value, GHOSTS_BY[value]] as const)}
-          onChange={(value) => set({ ghostsBy: value })}
-        />
-      )}
       <Hint
         text={riding ? `The view goes with ${ride}` : 'Ride on the chosen point, or on the hips'}
         shortcut="h"
@@ -148,15 +142,24 @@ export function Transport({ source }: { source: FrameSource }) {
         </Hint>
       )}
       <Select
+        givesBack
         label="Point"
         placeholder="Choose a point"
         value={point !== null && source.pointNames.includes(point) ? point : undefined}
         onChange={(name) => set({ point: name, lenses: new Set([...useDesk.getState().lenses, 'path']) })}
         options={source.pointNames.map((name) => ({ value: name, text: name }))}
-        className="w-32"
+        className="w-32 max-[1100px]:w-24"
       />
     </div>
   );
+}
+
+/** A loop on the spot goes over the ground, twice round; or stays on the spot again. */
+export function toggleTwice(clock: FrameClock, source: FrameSource | undefined): void {
+  if (!source?.travel) return;
+  const { twice, set } = useDesk.getState();
+  set({ twice: !twice });
+  clock.setLaps(twice ? 1 : 2);
 }
 
 /** The view goes with the chosen point, or with the hips where none is chosen; or stays again. */
@@ -165,28 +168,4 @@ export function toggleRide(source: FrameSource | undefined): void {
   const hips = source?.figure?.shown.roles.hips;
   const onto = point ?? (hips === undefined ? null : (source?.pointNames[hips] ?? null));
   set({ ride: ride === null ? onto : null });
-}
-
-interface PlainProps<T extends string> {
-  readonly label: string;
-  readonly value: T;
-  readonly options: readonly (readonly [T, string])[];
-  readonly onChange: (value: T) => void;
-}
-
-function Plain<T extends string>({ label, value, options, onChange }: PlainProps<T>) {
-  return (
-    <select
-      aria-label={label}
-      className="min-h-7 rounded-md border border-edge-strong bg-sheet px-1 text-xs"
-      value={value}
-      onChange={(event) => onChange(event.target.value as T)}
-    >
-      {options.map(([own, text]) => (
-        <option key={own} value={own}>
-          {text}
-        </option>
-      ))}
-    </select>
-  );
 }

@@ -2,7 +2,7 @@ import useSWRImmutable from 'swr/immutable';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
-import { loadShot } from '../workers/motion.ts';
+import { loadShot, marksOf } from '../workers/motion.ts';
 import { MotionSource } from './frames/motion-source.ts';
 
 /** The frames of a revision: fetched, read and posed once for each way it is taken. */
@@ -14,10 +14,12 @@ export function useSource(
   const key = revision && options ? (['source', revision.id, JSON.stringify(options)] as const) : null;
   const { data, error } = useSWRImmutable<MotionSource, Error, typeof key>(
     key,
-    async ([, id, how]) => {
-      const prepared = await loadShot(`/api/revisions/${id}/file`, JSON.parse(how) as ShotOptions);
+    async ([, id, taken]) => {
+      const address = `/api/revisions/${id}/file`;
+      const how = JSON.parse(taken) as ShotOptions;
+      const prepared = await loadShot(address, how);
       if ('error' in prepared) throw new Error(prepared.error);
-      return new MotionSource(prepared.shot);
+      return new MotionSource(prepared.shot, marksOf(address, how));
     },
     { shouldRetryOnError: (e: Error) => /fetch/i.test(e.message), errorRetryInterval: 2_000 },
   );

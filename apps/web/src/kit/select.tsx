@@ -1,5 +1,4 @@
-import { Check, ChevronDown } from 'lucide-react';
-import { Select as Radix } from 'radix-ui';
+import { useRef } from 'react';
 
 interface Props<T extends string> {
   readonly label: string;
@@ -8,46 +7,43 @@ interface Props<T extends string> {
   readonly options: readonly { readonly value: T; readonly text: string }[];
   readonly placeholder?: string;
   readonly className?: string;
+  /** Chosen from by pointer it gives the keys back to the page: where single letters do something, they are not to choose on. */
+  readonly givesBack?: boolean;
 }
 
-export function Select<T extends string>({ label, value, onChange, options, placeholder, className = '' }: Props<T>) {
+/** One of several: the browser's own list, which every hand and every reader of screens knows. */
+export function Select<T extends string>({
+  label,
+  value,
+  onChange,
+  options,
+  placeholder,
+  className = '',
+  givesBack = false,
+}: Props<T>) {
+  const pointed = useRef(false);
   return (
-    <Radix.Root {...(value !== undefined && { value })} onValueChange={(chosen) => onChange(chosen as T)}>
-      <Radix.Trigger
-        aria-label={label}
-        className={`inline-flex min-h-7 items-center justify-between gap-2 rounded-md border border-edge-strong bg-sheet px-2 py-0.5 text-sm hover:bg-wash ${className}`}
-      >
-        <span className="truncate">
-          <Radix.Value placeholder={placeholder} />
-        </span>
-        <Radix.Icon>
-          <ChevronDown size={13} />
-        </Radix.Icon>
-      </Radix.Trigger>
-      <Radix.Portal>
-        <Radix.Content
-          position="popper"
-          sideOffset={3}
-          className="z-[60] max-h-[min(22rem,var(--radix-select-content-available-height))] overflow-hidden rounded-md border border-edge-strong bg-sheet shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
-        >
-          <Radix.Viewport className="p-1">
-            {options.map((option) => (
-              <Radix.Item
-                key={option.value}
-                value={option.value}
-                className="flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
-              >
-                <span className="w-3.5">
-                  <Radix.ItemIndicator>
-                    <Check size={13} />
-                  </Radix.ItemIndicator>
-                </span>
-                <Radix.ItemText>{option.text}</Radix.ItemText>
-              </Radix.Item>
-            ))}
-          </Radix.Viewport>
-        </Radix.Content>
-      </Radix.Portal>
-    </Radix.Root>
+    <select
+      aria-label={label}
+      className={`min-h-7 truncate rounded-md border border-edge-strong bg-sheet px-1.5 py-0.5 hover:bg-wash ${/\btext-/.test(className) ? '' : 'text-sm'} ${className}`}
+      value={value ?? ''}
+      onPointerDown={() => (pointed.current = true)}
+      onKeyDown={() => (pointed.current = false)}
+      onChange={(event) => {
+        onChange(event.target.value as T);
+        if (givesBack && pointed.current) event.target.blur();
+      }}
+    >
+      {value === undefined && (
+        <option value="" disabled hidden>
+          {placeholder ?? ''}
+        </option>
+      )}
+      {options.map((option) => (
+        <option key={option.value} value={option.value}>
+          {option.text}
+        </option>
+      ))}
+    </select>
   );
 }

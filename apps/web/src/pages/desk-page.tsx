@@ -6,7 +6,7 @@ import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { RequestError, send } from '../api/client.ts';
-import { preloadShot, refreshShot, useDocket, useOtherWindows, useReadingProgress, useShot } from '../api/data.ts';
+import { preloadShot, refreshShot, useDocket, useShotNews, useReadingProgress, useShot } from '../api/data.ts';
 import { Desk } from '../desk/desk.tsx';
 import { SendBackDialog, SignOffDialog } from '../desk/judge-dialogs.tsx';
 import { Button } from '../kit/button.tsx';
@@ -32,7 +32,7 @@ export function DeskPage({ person }: { person: Person }) {
   const beside = pick('beside');
   useReadingProgress(shot, revision?.id);
   useTakeOnDesk(person, revision);
-  useOtherWindows(id);
+  useShotNews(id);
 
   if (error && !shot) return <Failed error={error} again={() => void mutate()} />;
   if (!shot || !revision) return <Waiting />;

@@ -1,5 +1,6 @@
 import { type Remote, transfer, wrap } from 'comlink';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import type { MarkMeasures } from '../desk/frames/frame-source.ts';
 import type { MotionWorker, Prepared } from './motion.worker.ts';
 
 let worker: Remote<MotionWorker> | undefined;
@@ -11,7 +12,13 @@ const motionWorker = (): Remote<MotionWorker> =>
 export const loadShot = (address: string, options: ShotOptions): Promise<Prepared> =>
   motionWorker().load(address, options);
 
-/** The same for a file the person has just chosen. */
+/** What measures for the marks on a shot, off the page's thread. */
+export const marksOf = (address: string, options: ShotOptions): MarkMeasures => ({
+  measure: (kind, place, quote) => motionWorker().measure(address, options, kind, place, quote),
+  met: (mark) => motionWorker().met(address, options, mark),
+});
+
+/** Reads and poses a file the person has just chosen. */
 export async function prepareFile(file: File, options: ShotOptions): Promise<Prepared> {
   const bytes = new Uint8Array(await file.arrayBuffer());
   return motionWorker().prepare(transfer(bytes, [bytes.buffer]), options);

@@ -1,5 +1,7 @@
 import { expose, transfer } from 'comlink';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { type Measurable, measureMark, met } from '@ypsigraph/core/mark/mark';
+import type { MarkPlace, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
 import { type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
 /** A shot made ready away from the page's own thread, or why that could not be done. */
@@ -24,14 +26,42 @@ function prepare(bytes: Uint8Array, options: ShotOptions): Prepared {
   }
 }
 
+/** Shots that marks are measured on, the last used last: the page has those it shows, so these are the worker's own. */
+const kept = new Map<string, Promise<PreparedShot>>();
+const MOST_KEPT = 4;
+
+/** A shot to measure on; its file comes out of the browser's own store the second time. */
+function shotOf(address: string, options: ShotOptions): Promise<PreparedShot> {
+  const key = `${address} ${JSON.stringify(options)}`;
+  const shot = kept.get(key) ?? fetchBytes(address).then((bytes) => prepareShot(readMotion(bytes).motion, options));
+  kept.delete(key);
+  kept.set(key, shot);
+  shot.catch(() => kept.delete(key));
+  for (const oldest of kept.keys()) if (kept.size > MOST_KEPT) kept.delete(oldest);
+  return shot;
+}
+
+async function fetchBytes(address: string): Promise<Uint8Array> {
+  const response = await fetch(address);
+  if (!response.ok) throw new Error(`the file could not be fetched (${response.status})`);
+  return new Uint8Array(await response.arrayBuffer());
+}
+
 const api = {
   /** Fetches a revision's file and makes its shot ready. */
   async load(address: string, options: ShotOptions): Promise<Prepared> {
-    const response = await fetch(address);
-    if (!response.ok) return { error: `the file could not be fetched (${response.status})` };
-    return prepare(new Uint8Array(await response.arrayBuffer()), options);
+    try {
+      return prepare(await fetchBytes(address), options);
+    } catch (error) {
+      return { error: (error as Error).message };
+    }
   },
   prepare,
+  /** The numbers of a mark at a place of a revision's shot. */
+  measure: async (address: string, options: ShotOptions, kind: PayloadKind, place: MarkPlace, quote?: Quote) =>
+    measureMark(kind, await shotOf(address, options), place, quote),
+  /** How far a revision's shot is from what a mark wants. */
+  met: async (address: string, options: ShotOptions, mark: Measurable) => met(mark, await shotOf(address, options)),
 };
 
 export type MotionWorker = typeof api;

@@ -1,5 +1,8 @@
-import { measureMoves } from '../measure/moves/moves-and-holds.ts';
-import type { Reading } from '../measure/reading.ts';
+import { judgeRest, measureMoves } from '../measure/moves/moves-and-holds.ts';
+import { atPlayingSpeed, type MovingSignal } from '../measure/moves/moving-signal.ts';
+import { isMove, stretchesOf, travelOf } from '../measure/moves/stretches.ts';
+import { type Reading, tidy } from '../measure/reading.ts';
+import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
 import type { Labels, MarkTool, MeasuredHold } from './payload.ts';
@@ -13,12 +16,27 @@ const READS = 12;
 
 const KINDS = { dead: 'it is dead', moving: 'it moves', creeping: 'it creeps' } as const;
 
+/**
+ * What moves on where somebody wants it to rest: an arm at the end of its swing. Judged as the hold it should be, against the move that comes
+ * before it, or round the loop against the last; of a frame alone nothing can be said.
+ */
+function restThatIsWanted(shot: PreparedShot, moving: MovingSignal, { from, to }: Labels): MeasuredHold | null {
+  const stretch = { from: sampleAt(shot, from), to: sampleAt(shot, to) };
+  if (stretch.to <= stretch.from) return null;
+  const moves = stretchesOf(moving, shot.fps).filter(isMove);
+  const before = moves.findLast((move) => move.to <= (stretch.from + stretch.to) / 2) ?? moves.at(-1);
+  if (!before) return null;
+  const { drift, kind } = judgeRest(moving, atPlayingSpeed(moving, shot.fps), stretch, travelOf(moving, before));
+  return { from, to, drift: tidy(drift), kind };
+}
+
 /** A rest that is not a freeze: where it lies, and how much it drifts. */
 export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
   kind: 'moving hold',
   measure(shot, place) {
     if (!isWithin(shot, place) || shot.exposures.blocking || shot.motion.frames < 6) return null;
-    const { readings } = measureMoves(shot, placedSignal(shot, place));
+    const moving = placedSignal(shot, place);
+    const { readings } = measureMoves(shot, moving);
     const spanOf = ({ detail }: Reading): Labels => {
       const { from, to } = detail as Labels;
       return { from: Math.round(from), to: Math.round(to) };
@@ -37,7 +55,7 @@ export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
         };
       });
     const near = nearestSpan(holds, place);
-    return near && overlap(near, place) > 0 ? near : null;
+    return near && overlap(near, place) > 0 ? near : restThatIsWanted(shot, moving, place);
   },
   propose: ({ from, to, kind, drift }, place) => ({
     from: kind === 'creeping' && to === from ? place.from : from,

@@ -33,16 +33,23 @@ const WORDS: Readonly<Record<string, (value: number) => string>> = {
 export function sayValue(value: Quote['value'], unit: string): string {
   if (typeof value === 'boolean') return value ? 'it does' : 'it does not';
   if (typeof value === 'string') return value;
+  // Time that is negative lies the other way round.
+  if (unit === 'frames' && value < 0) return `${partFrames(-value)} earlier`;
   return WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
 }
 
+/** What yes and what no say of a reading that is one of the two. */
+const YES_OR_NO: Readonly<Record<string, readonly [yes: string, no: string]>> = {
+  'lag.together': ['all of it at once, as one piece', 'each joint a little later than the one before'],
+};
+
 /** What is there and what is wanted, in words: “6.2 % of a leg” and “1.5 % of a leg or less”. */
-export function sayQuote({ value, unit, band, allowed }: Quote): MarkWords {
-  if (typeof value === 'boolean')
-    return {
-      now: value ? 'it does' : 'it does not',
-      wanted: allowed?.includes(!value) ? (value ? 'it should not' : 'it should') : '',
-    };
+export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWords {
+  if (typeof value === 'boolean') {
+    const told = YES_OR_NO[reading] ?? ['it does', 'it does not'];
+    const say = (own: boolean): string => told[own ? 0 : 1];
+    return { now: say(value), wanted: allowed?.includes(!value) ? say(!value) : '' };
+  }
   const told = (number: number): string => sayValue(number, unit);
   const [low, high] = band ?? [null, null];
   const wanted =

@@ -25,6 +25,7 @@ import { poseSignal } from './moves/moving-signal.ts';
 import { measureChainEnds } from './overlap/chain-ends.ts';
 import { LAGS, measureLag } from './overlap/lag.ts';
 import { type Measured, refuse, together } from './reading.ts';
+import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
@@ -41,6 +42,7 @@ export const TOPICS = [
   'gait',
   'jump',
   'take, head and attention',
+  'from pictures',
 ] as const;
 export type Topic = (typeof TOPICS)[number];
 
@@ -98,6 +100,7 @@ export const MEASURES: readonly MeasureFamily[] = [
   },
   { topic: 'take, head and attention', readings: BREATH, measure: measureBreath },
   { topic: 'take, head and attention', readings: SPARSE_KEYS, measure: measureSparseKeys },
+  { topic: 'from pictures', readings: PICTURE_READINGS },
 ];
 
 /** Description of every reading, by id. */

@@ -20,8 +20,16 @@ export interface FigureScale {
 /**
  * The figure's size.
  * @param metresPerUnit real scale when it is known; else a leg is taken to be an adult's
+ * @param known L, when it is known from elsewhere
  */
-export function figureScale(joints: readonly Joint[], roles: Roles, metresPerUnit?: number): FigureScale {
+export function figureScale(
+  joints: readonly Joint[],
+  roles: Roles,
+  metresPerUnit?: number,
+  known?: number,
+): FigureScale {
+  if (known !== undefined)
+    return { legLength: known, metresPerUnit: metresPerUnit ?? ADULT_LEG_METRES / known, fromLegs: true };
   const rest = restPositions(joints);
   const distance = (a: number, b: number): number =>
     Math.hypot(rest[3 * a]! - rest[3 * b]!, rest[3 * a + 1]! - rest[3 * b + 1]!, rest[3 * a + 2]! - rest[3 * b + 2]!);

@@ -22,6 +22,8 @@ export interface ShotOptions {
   /** Frames a second, when the file's own rate is to be overruled. */
   readonly fps?: number;
   readonly metresPerUnit?: number;
+  /** L, when the rest pose does not tell it: of points that were followed on pictures. */
+  readonly legLength?: number;
   /** Corrections of the guessed roles: role → joint name, or null for none. */
   readonly roles?: Readonly<Record<string, string | null>>;
   /** What the figure stands on: `flat`, or `steps`, each foot at its own height. Default: found out from where the feet come to lie. */
@@ -79,7 +81,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   const kind = options.kind ?? 'any';
   const guessed = guessRoles(file.joints, options.roles);
   const { roles, fourLegs } = guessed;
-  const scale = figureScale(file.joints, roles, options.metresPerUnit);
+  const scale = figureScale(file.joints, roles, options.metresPerUnit, options.legLength);
   const warnings = [...guessed.warnings];
   const timed = options.fps === undefined ? file : { ...file, fps: options.fps };
   if (Math.abs(timed.fps - file.fps) > 0.01)

@@ -92,7 +92,9 @@ export function guessRoles(
   const master = best(centre, CENTRE_SPELLINGS.master);
   if (master !== undefined && master !== roles.hips) roles.master = master;
 
-  const shape = rolesByShape(joints);
+  // Where every role was given there is nothing to guess.
+  const given = FIGURE_ROLES.every((role) => role in corrections);
+  const shape = given ? undefined : rolesByShape(joints);
   if (shape) fillFromShape(roles, shape, warnings);
 
   for (const [role, name] of Object.entries(corrections)) {

@@ -1,4 +1,5 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
+import { Listeners } from '../../kit/listeners.ts';
 
 export interface ClockState {
   /** Label of the frame that is shown. */
@@ -12,6 +13,9 @@ export interface ClockState {
   /** Last label that is played; one before `last` where that frame only repeats the first. */
   readonly lastPlayed: number;
   readonly fps: number;
+  /** Times the shot is played before it begins anew, and the one that is played now, from 0. */
+  readonly laps: 1 | 2;
+  readonly lap: number;
   /** Labels between which it plays, round and round; null for all of it. */
   readonly range: readonly [number, number] | null;
 }
@@ -46,28 +50,27 @@ export class FrameClock {
     last: 1,
     lastPlayed: 1,
     fps: 24,
+    laps: 1,
+    lap: 0,
     range: null,
   };
-  private readonly listeners = new Set<() => void>();
+  private readonly listeners = new Listeners();
+  readonly subscribe = this.listeners.subscribe;
   private handle = 0;
   private startedAt = 0;
   private startedFrom = 1;
+  private startedLap = 0;
 
   constructor(private readonly timer: Timer = BROWSER) {}
 
   get = (): ClockState => this.state;
-
-  subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
 
   /** Lays a shot on the axis. The frame stays where it is if the shot has it. */
   span({ first, frames, fps, loop }: Span): void {
     const last = first + frames - 1;
     const lastPlayed = loop === 'repeat' && frames > 1 ? last - 1 : last;
     const frame = Math.min(Math.max(this.state.frame, first), last);
-    this.change({ first, last, lastPlayed, fps, frame, range: null });
+    this.change({ first, last, lastPlayed, fps, frame, range: null, laps: 1, lap: 0 });
     this.restart();
   }
 
@@ -93,6 +96,13 @@ export class FrameClock {
     this.restart();
   }
 
+  /** Plays it once and anew, or twice in a row. */
+  setLaps(laps: 1 | 2): void {
+    if (laps === this.state.laps) return;
+    this.change({ laps, lap: 0 });
+    this.restart();
+  }
+
   /** Plays only between two labels, or all of it again. */
   setRange(range: readonly [number, number] | null): void {
     const { first, lastPlayed, frame } = this.state;
@@ -112,10 +122,10 @@ export class FrameClock {
   /** Goes some frames on, round the ends of what is played. */
   step(by: number): void {
     this.pause();
-    const { first, lastPlayed, frame } = this.state;
+    const { first, lastPlayed, frame, lap, laps } = this.state;
     const count = lastPlayed - first + 1;
     const at = Math.min(frame, lastPlayed) - first + by;
-    this.change({ frame: first + (((at % count) + count) % count) });
+    this.change({ frame: first + modulo(at, count), lap: modulo(lap + Math.floor(at / count), laps) });
   }
 
   destroy(): void {
@@ -128,14 +138,17 @@ export class FrameClock {
     if (!this.state.playing) return;
     this.startedAt = this.timer.now();
     this.startedFrom = this.state.frame;
+    this.startedLap = this.state.lap;
     const tick = (): void => {
-      const { fps, speed, range } = this.state;
+      const { fps, speed, range, laps } = this.state;
       const [first, lastPlayed] = range ?? [this.state.first, this.state.lastPlayed];
       const gone = ((this.timer.now() - this.startedAt) / 1000) * fps * speed;
       const count = lastPlayed - first + 1;
       const from = Math.min(lastPlayed, Math.max(first, this.startedFrom));
-      const frame = first + (Math.floor(gone + 1e-6 + from - first) % count);
-      if (frame !== this.state.frame) this.change({ frame });
+      const at = Math.floor(gone + 1e-6 + from - first);
+      const frame = first + (at % count);
+      const lap = modulo(this.startedLap + Math.floor(at / count), laps);
+      if (frame !== this.state.frame || lap !== this.state.lap) this.change({ frame, lap });
       this.handle = this.timer.request(tick);
     };
     this.handle = this.timer.request(tick);
@@ -143,9 +156,11 @@ export class FrameClock {
 
   private change(changes: Partial<ClockState>): void {
     this.state = { ...this.state, ...changes };
-    for (const listener of [...this.listeners]) listener();
+    this.listeners.tell();
   }
 }
+
+const modulo = (value: number, by: number): number => ((value % by) + by) % by;
 
 export const ClockContext = createContext<FrameClock | null>(null);
 

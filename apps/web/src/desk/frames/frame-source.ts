@@ -1,10 +1,12 @@
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
+import type { Measurable } from '@ypsigraph/core/mark/mark';
+import type { MarkPlace, Met, Payload, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 
 /** What a point does over the shot, one value a frame (a speed: one a step). */
-export const SIGNALS = ['speed', 'height', 'turn', 'turn in the world', 'distance to the hips'] as const;
+export const SIGNALS = ['speed', 'height', 'turn', 'turn in the world', 'distance'] as const;
 export type SignalName = (typeof SIGNALS)[number];
 
 /** A signal with its unit, as it is drawn. */
@@ -15,8 +17,24 @@ export interface Signal {
   readonly steps: boolean;
 }
 
+/** How a loop goes over the ground, in the source's own axes and units. */
+export interface Travel {
+  /** From each frame to the next, beyond what the frames themselves show; zero where they travel already. */
+  readonly perFrame: readonly [number, number, number];
+  /** From one time round to the next. */
+  readonly perLap: readonly [number, number, number];
+}
+
+/** Measuring that a dragging hand asks for: by the same core, wherever it runs. */
+export interface MarkMeasures {
+  /** See `measureMark` of the core. */
+  measure(kind: PayloadKind, place: MarkPlace, quote?: Quote): Promise<Payload>;
+  /** See `met` of the core. */
+  met(mark: Measurable): Promise<Met | undefined>;
+}
+
 /** The figure of a motion: what is shown, frame by frame, and what was measured of it. Pictures have none. */
-export interface FigureFacts {
+export interface FigureFacts extends MarkMeasures {
   readonly shown: PreparedShot;
   readonly measured: PreparedShot;
 }
@@ -34,6 +52,8 @@ export interface FrameSource {
   /** Poses are held, or one stands too long: fewer are measured than are shown. */
   readonly folded: boolean;
   readonly figure?: FigureFacts;
+  /** Undefined where it is no loop, or goes nowhere. */
+  readonly travel: Travel | undefined;
   /** The point the exercise is about: looked at first. */
   readonly leading: number;
   /** Parts of what moves, in order, and the part a point belongs to. */
@@ -44,7 +64,8 @@ export interface FrameSource {
   faults(point: number): PathFaults;
   /** Steps of a point from each frame to the next, %L (of a picture: percent of its height). */
   speeds(point: number): Float64Array;
-  signal(point: number, name: SignalName): Signal | undefined;
+  /** @param to the point a distance is told to */
+  signal(point: number, name: SignalName, to?: number): Signal | undefined;
   /** How much a part moves from each frame to the next, °/frame. */
   activity(part: string): Float64Array;
   keyPoses(): readonly KeyPose[];

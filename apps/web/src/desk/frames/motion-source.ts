@@ -1,4 +1,4 @@
-import { aroundContacts } from '@ypsigraph/core/motion/feet/contacts';
+import { aroundContacts, findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import { asPlayed, type PreparedShot, sampleAt } from '@ypsigraph/core/motion/prepared-shot';
@@ -7,7 +7,8 @@ import { activityRows } from '@ypsigraph/core/measure/attention/activity';
 import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
 import { jointTurn } from '@ypsigraph/core/signal/joint-turn';
 import { exercisePoint } from './exercise-point.ts';
-import type { FigureFacts, FrameSource, Signal, SignalName } from './frame-source.ts';
+import { measureMark, met } from '@ypsigraph/core/mark/mark';
+import type { FigureFacts, FrameSource, MarkMeasures, Signal, SignalName, Travel } from './frame-source.ts';
 
 /**
  * A motion shot as a source of frames: every frame of the file is shown, and what is measured is told on the frames that show it.  Paths are
@@ -31,14 +32,26 @@ export class MotionSource implements FrameSource {
   readonly shot: PreparedShot;
   readonly folded: boolean;
   readonly figure: FigureFacts;
+  readonly travel: Travel | undefined;
   readonly leading: number;
   readonly parts: readonly string[];
   private readonly partsOfPoints: readonly string[];
 
-  constructor(readonly measured: PreparedShot) {
+  /** @param marks what measures for marks: the page itself, where there is no worker to do it */
+  constructor(
+    readonly measured: PreparedShot,
+    marks: MarkMeasures = inThePage(measured),
+  ) {
     const shot = asPlayed(measured);
     this.shot = shot;
-    this.figure = { shown: shot, measured };
+    // Where the worker can't have the file, the page measures itself: slower under a dragging hand, and never not at all.
+    const here = inThePage(measured);
+    this.figure = {
+      shown: shot,
+      measured,
+      measure: (...asked) => marks.measure(...asked).catch(() => here.measure(...asked)),
+      met: (mark) => marks.met(mark).catch(() => here.met(mark)),
+    };
     this.leading = exercisePoint(shot);
     this.partsOfPoints = jointParts(shot);
     this.parts = [...new Set(this.partsOfPoints)];
@@ -47,6 +60,7 @@ export class MotionSource implements FrameSource {
     this.fps = shot.fps;
     this.first = shot.firstFrame;
     this.loop = shot.loop;
+    this.travel = travelOf(measured);
     this.pointNames = shot.motion.joints.map((joint) => joint.name);
   }
 
@@ -108,18 +122,18 @@ export class MotionSource implements FrameSource {
     return this.partsOfPoints[point] ?? 'spine';
   }
 
-  signal(point: number, name: SignalName): Signal | undefined {
-    return remember(this.signals, `${name} ${point}`, () => this.makeSignal(point, name));
+  signal(point: number, name: SignalName, to = this.shot.roles.hips ?? 0): Signal | undefined {
+    const key = name === 'distance' ? `${name} ${point} ${to}` : `${name} ${point}`;
+    return remember(this.signals, key, () => this.makeSignal(point, name, to));
   }
 
-  private makeSignal(point: number, name: SignalName): Signal | undefined {
+  private makeSignal(point: number, name: SignalName, to: number): Signal | undefined {
     const { shot } = this;
-    const { axes, scale, roles, world, motion } = shot;
+    const { axes, scale, world, motion } = shot;
     if (name === 'speed') return { values: this.speeds(point), unit: '% of a leg a frame', steps: true };
     if (name === 'turn' || name === 'turn in the world')
       return { values: jointTurn(shot, point, name === 'turn' ? 'local' : 'world'), unit: '°', steps: false };
-    const hips = roles.hips;
-    if (name === 'distance to the hips' && (hips === undefined || hips === point)) return undefined;
+    if (name === 'distance' && to === point) return undefined;
     const n = motion.joints.length;
     const values = new Float64Array(this.frames);
     for (let f = 0; f < this.frames; f++) {
@@ -128,7 +142,7 @@ export class MotionSource implements FrameSource {
       for (let c = 0; c < 3; c++) {
         const own = world.positions[3 * (f * n + point) + c]!;
         height += own * axes.up[c]!;
-        if (hips !== undefined) square += (own - world.positions[3 * (f * n + hips) + c]!) ** 2;
+        square += (own - world.positions[3 * (f * n + to) + c]!) ** 2;
       }
       values[f] = (100 * (name === 'height' ? height : Math.sqrt(square))) / scale.legLength;
     }
@@ -162,4 +176,21 @@ export class MotionSource implements FrameSource {
 function remember<K, V>(known: Map<K, V>, key: K, make: () => V): V {
   if (!known.has(key)) known.set(key, make());
   return known.get(key) as V;
+}
+
+const inThePage = (measured: PreparedShot): MarkMeasures => ({
+  measure: async (kind, place, quote) => measureMark(kind, measured, place, quote),
+  met: async (mark) => met(mark, measured),
+});
+
+/** How a cycle on the spot would go over the ground its feet leave behind; of one that travels, how far it has come each time. */
+function travelOf(measured: PreparedShot): Travel | undefined {
+  if (measured.loop === 'none' || measured.exposures.blocking) return undefined;
+  const { belt, advance } = findContacts(measured);
+  const { stride } = measured.exposures;
+  const perFrame = belt.map((v) => -v / stride) as [number, number, number];
+  const period = measured.period * stride;
+  const perLap = perFrame.map((v, c) => v * period + advance[c]!) as [number, number, number];
+  // Less than a tenth of a leg in a cycle is no going.
+  return Math.hypot(...perLap) > 0.1 * measured.scale.legLength ? { perFrame, perLap } : undefined;
 }

@@ -51,6 +51,9 @@ export const HOLDS_LANE: Lane<readonly Hold[]> = {
         context.stroke();
       }
       if (width < 46) continue;
+      // A slanting line does not strike the word through.
+      context.fillStyle = inks.sheet;
+      context.fillRect(left + 2, y + 1, 6.2 * kind.length + 4, ROW - 5);
       context.fillStyle = inks.ink;
       context.fillText(kind, left + 4, y + ROW / 2 - 1);
     }

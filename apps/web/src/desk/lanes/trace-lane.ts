@@ -74,20 +74,35 @@ function endsOf(source: FrameSource, { values }: Signal): End[] {
     });
 }
 
+const orNone = (index: number): number | undefined => (index < 0 ? undefined : index);
+
+/** A row that stays, with its choices, where the chosen point has no such signal: the distance to itself. */
+const untold = (name: string, first: number): Trace => ({
+  name: `${name}: nothing to tell`,
+  first,
+  own: { values: new Float64Array(0), unit: '', steps: false },
+  beside: undefined,
+  world: undefined,
+  domain: [0, 1],
+  extremes: [],
+  ends: [],
+});
+
 /** Any signal of the chosen point along the frames: its extremes, where each move should rest, and what goes past. */
 export const TRACE_LANE: Lane<Trace> = {
   id: 'trace',
   name: 'trace',
   legend: 'the chosen point: dots where it turns round; a pale band where a move should rest',
   needs: 'paths',
-  prepare({ source, beside }, { point, trace }) {
+  prepare({ source, beside }, { point, trace, traceTo }) {
     const chosen = pointIndex(source, point);
     const at = chosen >= 0 ? chosen : source.leading;
-    const own = source.signal(at, trace);
-    if (!own) return undefined;
     const name = source.pointNames[at]!;
+    const to = pointIndex(source, traceTo);
+    const own = source.signal(at, trace, orNone(to));
+    if (!own) return untold(`${trace} of ${name}`, source.first);
     const other = beside ? pointIndex(beside, name) : -1;
-    const otherSignal = other >= 0 ? beside!.signal(other, trace) : undefined;
+    const otherSignal = other >= 0 ? beside!.signal(other, trace, orNone(pointIndex(beside!, traceTo))) : undefined;
     const world = trace === 'turn' ? source.signal(at, 'turn in the world') : undefined;
     const [low = 0, high = 1] = extent([
       ...(extent(own.values) as number[]),
@@ -95,7 +110,7 @@ export const TRACE_LANE: Lane<Trace> = {
       ...(world ? (extent(world.values) as number[]) : []),
     ]);
     return {
-      name: `${trace} of ${name}, ${own.unit}`,
+      name: `${trace === 'distance' ? `distance to ${source.pointNames[to] ?? 'the hips'}` : trace} of ${name}, ${own.unit}`,
       first: source.first,
       own,
       beside: otherSignal && { signal: otherSignal, first: beside!.first },
@@ -143,7 +158,11 @@ export const TRACE_LANE: Lane<Trace> = {
       context.textAlign = 'left';
       context.textBaseline = 'alphabetic';
       context.fillStyle = inks.graphite;
-      context.fillText(text, Math.min(x(b) + 4, width - 160), y(level) > HEIGHT / 2 ? y(level) - 5 : y(level) + 13);
+      context.fillText(
+        text,
+        Math.max(2, Math.min(x(b) + 4, width - context.measureText(text).width - 4)),
+        y(level) > HEIGHT / 2 ? y(level) - 5 : y(level) + 13,
+      );
     }
     if (beside) line(beside.signal, beside.first, [4, 3], false);
     if (world) line(world, first, [1, 3], false);

@@ -1,6 +1,6 @@
 import { Rainbow } from 'lucide-react';
 import { SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
-import type { Lens, LensFrame } from './lens.ts';
+import type { Lens } from './lens.ts';
 import { haloText, NUMBERS } from './stick.ts';
 import { keptStill, windowOf } from './still.ts';
 
@@ -15,7 +15,7 @@ interface LaidArc {
   readonly labels: readonly { readonly text: string; readonly x: number; readonly y: number }[];
 }
 
-const layOut = keptStill((frame: LensFrame): LaidArc => {
+const layOut = keptStill((frame): LaidArc => {
   const { scene, source, point } = frame;
   const { points } = source.path(point);
   const { decomposition, arc } = source.faults(point);
@@ -57,7 +57,7 @@ export const ARCS: Lens<true> = {
   icon: Rainbow,
   needs: 'paths',
   prepare: () => true,
-  draw(frame) {
+  drawStill(frame) {
     const { context, inks } = frame;
     const { curve, whiskers, strong, labels } = layOut(frame);
     context.lineCap = 'round';
@@ -74,6 +74,9 @@ export const ARCS: Lens<true> = {
     context.font = NUMBERS;
     context.textAlign = 'center';
     for (const { text, x, y } of labels) haloText(context, text, x, y, inks.ink, inks.sheet);
+  },
+  draw(frame) {
+    const { labels } = layOut(frame);
     const frames = labels.length === 1 ? 'one frame' : `${labels.length} frames`;
     return [
       { text: labels.length === 0 ? 'nothing leaves the curve' : `leaves the curve at ${frames}` },

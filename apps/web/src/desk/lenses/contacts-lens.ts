@@ -54,6 +54,9 @@ function byLabel(stands: readonly Stand[], source: FrameSource): Stands {
 const periodOf = ({ loop, frames }: FrameSource): number =>
   loop === 'none' ? 0 : loop === 'repeat' ? frames - 1 : frames;
 
+/** Width of a character of the words, about, pixels: nothing is measured while it is drawn. */
+const CHARACTER = 5.9;
+
 /** Frames at each end that are not asked whether the foot is still: it lands and leaves there. */
 const TRIM = 1;
 
@@ -162,7 +165,9 @@ export const CONTACTS: Lens<Stands> = {
         const text = `${side} stands ${from} to ${to}${told}`;
         // Left above right, and both on the paper.
         const line = Math.min(at.y + 16, scene.size.height - 20) + (side === 'L' ? 0 : 14);
-        haloText(context, text, at.x + 10, line, inks.ink, inks.sheet);
+        // Whole on the paper: pushed in from its right edge.
+        const x = Math.max(4, Math.min(at.x + 10, scene.size.width - CHARACTER * text.length - 6));
+        haloText(context, text, x, line, inks.ink, inks.sheet);
       }
       context.globalAlpha = 1;
     }

@@ -3,14 +3,15 @@ import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
 import { haloText, NUMBERS, strokeSample } from './stick.ts';
 
-/** Ghosts on each side of the frame that is shown. */
-const COUNT = 3;
+/** Most ghosts on each side of the frame that is shown. */
+export const MOST_GHOSTS = 6;
 
 /** Labels of the ghosts before and behind a label, the nearest first. */
 export function ghostLabels(
   source: FrameSource,
   label: number,
   by: 'frames' | 'poses' | 'twos',
+  count: number,
 ): { before: number[]; behind: number[] } {
   const last = source.first + source.frames - 1;
   const inside = (own: number): boolean => source.loop !== 'none' || (own >= source.first && own <= last);
@@ -19,13 +20,13 @@ export function ghostLabels(
     return {
       before: labels
         .filter((own) => own < label)
-        .slice(-COUNT)
+        .slice(-count)
         .reverse(),
-      behind: labels.filter((own) => own > label).slice(0, COUNT),
+      behind: labels.filter((own) => own > label).slice(0, count),
     };
   }
   const step = by === 'twos' ? 2 : 1;
-  const away = Array.from({ length: COUNT }, (_, k) => (k + 1) * step);
+  const away = Array.from({ length: count }, (_, k) => (k + 1) * step);
   return {
     before: away.map((k) => label - k).filter(inside),
     behind: away.map((k) => label + k).filter(inside),
@@ -39,10 +40,11 @@ export const GHOSTS: Lens<true> = {
   key: 'g',
   icon: Layers,
   needs: 'figure',
+  under: true,
   prepare: () => true,
   draw(frame) {
     const { context, source, sample, inks, desk, scene } = frame;
-    const { before, behind } = ghostLabels(source, source.first + sample, desk.ghostsBy);
+    const { before, behind } = ghostLabels(source, source.first + sample, desk.ghostsBy, desk.ghostCount);
     context.lineCap = 'round';
     context.lineJoin = 'round';
     context.strokeStyle = inks.graphite;
@@ -55,11 +57,12 @@ export const GHOSTS: Lens<true> = {
       [behind, [2, 4]],
     ] as const) {
       labels.forEach((label, k) => {
-        context.globalAlpha = 0.7 - 0.18 * k;
+        context.globalAlpha = 0.7 - (0.54 * k) / Math.max(3, desk.ghostCount);
         context.lineWidth = 1.75;
         context.setLineDash([...dash]);
         context.strokeStyle = inks.graphite;
-        const at = source.sampleAt(label);
+        // A ghost beyond the end of a loop stands where the figure goes on to.
+        const at = source.loop === 'none' ? source.sampleAt(label) : label - source.first;
         strokeSample(frame, at);
         context.setLineDash([]);
         if (head !== undefined && desk.ghostsBy === 'poses') {

@@ -33,8 +33,8 @@ function leansOf(source: FrameSource): Lean[] | undefined {
 }
 
 const WIDTH = 176;
-/** How far the legend in the upper left reaches, pixels. */
-const LEGEND = [250, 200] as const;
+/** Of more than this share of the paper's height the joints are left out. */
+const LOW = 0.5;
 const ROW = 13;
 /** Pixels a frame of lag, at most, and for all of a chain. */
 const FRAME = 14;
@@ -48,12 +48,14 @@ export const LAG: Lens<readonly Lean[]> = {
   icon: Waves,
   needs: 'figure',
   prepare: leansOf,
-  draw({ context, scene, inks, unseen, source }, leans) {
+  drawStill({ context, scene, inks, unseen, source }, leans) {
     const shown = leans.filter(({ name }) => !source.parts.some((part) => unseen.has(part) && partName(part) === name));
-    const rows = shown.reduce((sum, { links }) => sum + Math.max(1, links.length + 1) + 1.6, 0);
+    // On a low paper a chain has one row, without its joints: the figure is not to be hidden.
+    const all = shown.reduce((sum, { links }) => sum + Math.max(1, links.length + 1) + 1.6, 0);
+    const short = all * ROW > LOW * scene.size.height;
+    const rows = short ? 1.4 * shown.length : all;
     let y = Math.max(16, scene.size.height - rows * ROW - 12);
-    // Beside the legend where there is no room under it.
-    const left = y > LEGEND[1] ? 14 : LEGEND[0];
+    const left = 14;
     context.globalAlpha = 0.92;
     context.fillStyle = inks.sheet;
     context.fillRect(left - 8, y - 14, WIDTH + 14, rows * ROW + 14);
@@ -69,7 +71,7 @@ export const LAG: Lens<readonly Lean[]> = {
         why ?? (against ? 'turns against itself' : together ? 'all at once' : `${partFrames(average)} a joint`);
       context.fillText(`${name}: ${says.length > 26 ? `${says.slice(0, 25)}…` : says}`, left, y);
       y += ROW;
-      if (links.length > 0) {
+      if (links.length > 0 && !short) {
         const joints = [links[0]!.parent, ...links.map(({ child }) => child)];
         let late = 0;
         let before: number | undefined;
@@ -98,9 +100,10 @@ export const LAG: Lens<readonly Lean[]> = {
           y += ROW;
         });
       }
-      y += 0.6 * ROW;
+      y += short ? 0.4 * ROW : 0.6 * ROW;
     }
     context.textBaseline = 'alphabetic';
   },
+  draw: () => undefined,
   legend: () => [{ text: 'a leaning edge is overlap, a straight one is everything at once' }],
 };

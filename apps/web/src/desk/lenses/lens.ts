@@ -52,6 +52,10 @@ export interface Lens<P = unknown> {
   readonly needs: 'figure' | 'paths';
   /** Worked out once a shot; undefined where the shot shows nothing of the kind. */
   prepare(source: FrameSource): P | undefined;
+  /** Beneath the figure, and not over it. */
+  readonly under?: true;
+  /** Draws what stays the same from frame to frame as long as view, point and stretch do: over the figure, beneath what `draw` draws. */
+  drawStill?(frame: LensFrame, prepared: P): void;
   /** Draws on the paper at a frame; gives its legend where that depends on what was drawn. */
   draw(frame: LensFrame, prepared: P): readonly LegendEntry[] | void;
   /** What it shows, in words, for the legend. */

@@ -2,7 +2,7 @@ import { FlipHorizontal2 } from 'lucide-react';
 import { partners } from '@ypsigraph/core/measure/cycle/mirror';
 import { ofLeg } from '@ypsigraph/core/say/words';
 import type { Lens, LensFrame } from './lens.ts';
-import { dot, haloText, strokeFigure, WORDS } from './stick.ts';
+import { dot, figureShape, haloText, WORDS } from './stick.ts';
 
 interface Mirror {
   /** The joint on the other side. */
@@ -56,10 +56,11 @@ export const MIRROR: Lens<Mirror> = {
     context.strokeStyle = inks.graphite;
     context.lineWidth = 1.75;
     context.setLineDash([6, 3]);
-    strokeFigure(frame, (joint, out) => {
+    const shape = figureShape(frame, (joint, out) => {
       const at = place(joint);
       scene.projectWorld(sample, at[0]!, at[1]!, at[2]!, out);
     });
+    context.stroke(shape);
     context.setLineDash([]);
     let worst = { joint: -1, size: 0 };
     for (let joint = 0; joint < n; joint++) {

@@ -32,7 +32,11 @@ export const PATH: Lens<true> = {
   icon: Spline,
   needs: 'paths',
   prepare: () => true,
-  draw: (frame) => legendOf(drawPath(frame), frame),
+  drawStill: drawPath,
+  draw(frame) {
+    drawHere(frame);
+    return legendOf(layOut(frame).summary, frame);
+  },
   legend: () => [],
 };
 
@@ -61,13 +65,13 @@ interface LaidPath {
   readonly summary: PathSummary;
 }
 
-const layOut = keptStill((frame: LensFrame): LaidPath => {
+const layOut = keptStill((frame): LaidPath => {
   const { scene, source, point: joint, desk } = frame;
   const { from, to } = windowOf(frame);
   const count = source.loop === 'repeat' ? source.frames - 1 : source.frames;
   const points: PaperPoint[] = [];
   for (let i = from; i < to; i++) points.push(scene.project(i, joint, { x: 0, y: 0, depth: 0 }));
-  const closed = source.loop !== 'none' && to - from === count;
+  const closed = source.loop !== 'none' && to - from === count && !scene.travels;
   const faults =
     source.folded || (desk.space === 'world' && desk.ride === null)
       ? source.faults(joint)
@@ -105,8 +109,8 @@ const layOut = keptStill((frame: LensFrame): LaidPath => {
   };
 });
 
-function drawPath(frame: LensFrame): PathSummary {
-  const { context, source, sample, inks } = frame;
+function drawPath(frame: LensFrame): void {
+  const { context, inks } = frame;
   const { ink, graphite, sheet } = inks;
   const laid = layOut(frame);
   context.lineJoin = 'round';
@@ -123,26 +127,36 @@ function drawPath(frame: LensFrame): PathSummary {
   context.lineWidth = 1.75;
   context.stroke(laid.diamonds);
   context.stroke(laid.crosses);
-  const k = sample - laid.from;
-  const here = laid.points[k];
   context.font = NUMBERS;
   context.textAlign = 'center';
   context.textBaseline = 'middle';
-  const own = here && labelAt(here, laid.normals[k]!, String(source.first + sample), sample);
-  for (const label of laid.labels)
-    if (label.key !== sample && !(own && touches(own, label)))
-      haloText(context, label.text, label.x, label.y, graphite, sheet);
-  if (here && own) {
-    const mine = new Path2D();
-    tick(mine, here, laid.normals[k]!, laid.size, 0);
-    context.strokeStyle = ink;
-    context.lineWidth = 2.5;
-    context.stroke(mine);
-    dot(context, here, 4.5, ink, sheet);
-    haloText(context, own.text, own.x, own.y, ink, sheet);
-  }
+  for (const { text, x, y } of laid.labels) haloText(context, text, x, y, graphite, sheet);
   context.textBaseline = 'alphabetic';
-  return laid.summary;
+}
+
+/** Where the point is at the frame that is shown; its number covers those it would touch. */
+function drawHere({ context, source, sample, inks, ...frame }: LensFrame): void {
+  const { ink, sheet } = inks;
+  const laid = layOut({ source, sample, inks, ...frame });
+  const k = sample - laid.from;
+  const here = laid.points[k];
+  if (!here) return;
+  const own = labelAt(here, laid.normals[k]!, String(source.first + sample), sample);
+  context.fillStyle = sheet;
+  for (const label of laid.labels)
+    if (touches(own, label))
+      context.fillRect(label.x - label.width / 2, label.y - label.height / 2 - 1, label.width, label.height + 2);
+  const mine = new Path2D();
+  tick(mine, here, laid.normals[k]!, laid.size, 0);
+  context.strokeStyle = ink;
+  context.lineWidth = 2.5;
+  context.stroke(mine);
+  dot(context, here, 4.5, ink, sheet);
+  context.font = NUMBERS;
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  haloText(context, own.text, own.x, own.y, ink, sheet);
+  context.textBaseline = 'alphabetic';
 }
 
 /** The path as it is seen: in pixels, so that what the view hides is not judged. */

@@ -8,26 +8,31 @@ import type { Lens } from './lens.ts';
 const periodOf = ({ loop, frames }: Pick<FrameSource, 'loop' | 'frames'>): number =>
   loop === 'repeat' ? frames - 1 : frames;
 
+/** The sample of an exemplar that belongs to one of the shot: of loops at the same share of the cycle, of anything else the same frame. */
+export function inPace(source: FrameSource, theirs: PreparedShot, sample: number): number {
+  const loops = source.loop !== 'none' && theirs.loop !== 'none';
+  if (!loops) return Math.min(theirs.motion.frames - 1, Math.max(0, sample));
+  return Math.floor((sample / periodOf(source)) * theirs.period) % theirs.period;
+}
+
 /** The exercise's exemplar behind the figure, its hips where the figure's are: of a loop at the same share of the cycle. */
 export const REFERENCE: Lens<PreparedShot> = {
   id: 'reference',
-  name: 'Exemplar of the exercise, behind',
+  name: 'Exemplar of the exercise, behind or beside',
   key: 'y',
   icon: UserRound,
   needs: 'figure',
+  under: true,
   prepare({ figure }) {
     const { kind } = figure!.measured;
     const exemplar = kind === 'any' ? undefined : EXEMPLARS[kind];
     return exemplar && prepareShot(exemplar.make({}, {}), { kind });
   },
-  draw({ context, scene, source, sample, inks }, exemplar) {
+  draw({ context, scene, source, sample, inks, desk }, exemplar) {
+    if (desk.exemplar === 'beside') return [];
     const { shown } = source.figure!;
     const [own, theirs] = [shown, exemplar];
-    const loops = source.loop !== 'none' && theirs.loop !== 'none';
-    const period = loops ? theirs.period : theirs.motion.frames;
-    const at = loops
-      ? Math.floor((sample / periodOf(source)) * period) % period
-      : Math.min(theirs.motion.frames - 1, sample);
+    const at = inPace(source, theirs, sample);
     const n = theirs.motion.joints.length;
     const p = theirs.world.positions;
     const top = theirs.roles.hips ?? 0;

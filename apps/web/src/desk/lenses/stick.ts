@@ -1,3 +1,4 @@
+import type { FrameSource } from '../frames/frame-source.ts';
 import type { LensFrame } from './lens.ts';
 import type { PaperPoint } from '../paper/scene.ts';
 
@@ -6,23 +7,23 @@ const places: PaperPoint[] = [];
 const placeOf = (joint: number): PaperPoint => (places[joint] ??= { x: 0, y: 0, depth: 0 });
 
 /**
- * Strokes a figure as lines from joint to joint, its head as a round.
+ * A figure as lines from joint to joint, its head as a round.
  *
  * @param place where a joint falls on the paper
  */
-export function strokeFigure(
-  { context, source, unseen }: Pick<LensFrame, 'context' | 'source' | 'unseen'>,
+export function figureShape(
+  { source, unseen }: Pick<LensFrame, 'source' | 'unseen'>,
   place: (joint: number, out: PaperPoint) => void,
-): void {
+): Path2D {
   const { motion, roles } = source.figure!.shown;
   const { joints } = motion;
   joints.forEach((_, joint) => place(joint, placeOf(joint)));
-  context.beginPath();
+  const shape = new Path2D();
   joints.forEach(({ parent }, joint) => {
     // What leads from the floor to the hips is no limb.
     if (parent < 0 || joint === roles.hips || unseen.has(source.partOf(joint))) return;
-    context.moveTo(placeOf(parent).x, placeOf(parent).y);
-    context.lineTo(placeOf(joint).x, placeOf(joint).y);
+    shape.moveTo(placeOf(parent).x, placeOf(parent).y);
+    shape.lineTo(placeOf(joint).x, placeOf(joint).y);
   });
   const { head, neck } = roles;
   if (head !== undefined && !unseen.has(source.partOf(head))) {
@@ -30,15 +31,29 @@ export function strokeFigure(
     const below = placeOf(neck ?? joints[head]!.parent);
     const radius = Math.max(5, 0.75 * Math.hypot(at.x - below.x, at.y - below.y));
     const [ux, uy] = [(at.x - below.x) / radius, (at.y - below.y) / radius];
-    context.moveTo(at.x + ux * radius * 0.6 + radius, at.y + uy * radius * 0.6);
-    context.arc(at.x + ux * radius * 0.6, at.y + uy * radius * 0.6, radius, 0, 2 * Math.PI);
+    shape.moveTo(at.x + ux * radius * 0.6 + radius, at.y + uy * radius * 0.6);
+    shape.arc(at.x + ux * radius * 0.6, at.y + uy * radius * 0.6, radius, 0, 2 * Math.PI);
   }
-  context.stroke();
+  return shape;
 }
 
+/** Shapes of samples as they lie on the paper now: a ghost stays the same while it is gone past. */
+const shapes = new WeakMap<FrameSource, { key: string; hidden: unknown; bySample: Map<number, Path2D> }>();
+const MOST_SHAPES = 64;
+
 /** The figure of a sample as lines. */
-export const strokeSample = (frame: LensFrame, sample: number): void =>
-  strokeFigure(frame, (joint, out) => frame.scene.project(sample, joint, out));
+export function strokeSample(frame: LensFrame, sample: number): void {
+  const { source, scene, desk } = frame;
+  const key = `${scene.viewKey} ${desk.solo} ${desk.ride === null ? '' : frame.sample}`;
+  let known = shapes.get(source);
+  if (known?.key !== key || known.hidden !== desk.hidden || known.bySample.size > MOST_SHAPES) {
+    known = { key, hidden: desk.hidden, bySample: new Map() };
+    shapes.set(source, known);
+  }
+  const shape = known.bySample.get(sample) ?? figureShape(frame, (joint, out) => scene.project(sample, joint, out));
+  known.bySample.set(sample, shape);
+  frame.context.stroke(shape);
+}
 
 /** A round dot with a rim that stands off from whatever lies under it. */
 export function dot(

@@ -6,27 +6,32 @@ const REACH = 120;
 const STRIDE = 60;
 
 /** Samples from `from` up to, but without, `to` that are drawn: all of a short shot, of a long one a stretch that moves on in strides. */
-export function windowOf({ source, sample }: LensFrame): { readonly from: number; readonly to: number } {
+export function windowOf({ source, sample }: Pick<LensFrame, 'source' | 'sample'>): {
+  readonly from: number;
+  readonly to: number;
+} {
   const count = source.loop === 'repeat' ? source.frames - 1 : source.frames;
   if (count <= 2 * REACH + STRIDE) return { from: 0, to: count };
   const from = Math.max(0, Math.min(STRIDE * Math.floor((sample - REACH) / STRIDE), count - 2 * REACH - STRIDE));
   return { from, to: Math.min(count, from + 2 * REACH + STRIDE) };
 }
 
-/**
- * Keeps what a lens has laid out on the paper as long as it lies there: the same point, stretch and view. Riding, everything moves with every
- * frame, and nothing is kept.
- */
-export function keptStill<T>(make: (frame: LensFrame) => T): (frame: LensFrame) => T {
+/** The same as long as what a lens lays out would fall on the same places. Riding, everything moves with every frame. */
+export function stillKey(frame: Omit<LensFrame, 'context'>): string {
+  const { scene, point, desk, sample } = frame;
+  const { from, to } = windowOf(frame);
+  return [scene.viewKey, point, from, to, desk.space, desk.ride === null ? '' : sample].join();
+}
+
+/** Keeps what a lens has laid out on the paper as long as it lies there. */
+export function keptStill<T>(make: (frame: Omit<LensFrame, 'context'>) => T): (frame: Omit<LensFrame, 'context'>) => T {
   const known = new WeakMap<FrameSource, { key: string; made: T }>();
   return (frame) => {
-    const { scene, source, point, desk, sample } = frame;
-    const { from, to } = windowOf(frame);
-    const key = [scene.viewKey, point, from, to, desk.space, desk.ride === null ? '' : sample].join();
-    const before = known.get(source);
+    const key = stillKey(frame);
+    const before = known.get(frame.source);
     if (before?.key === key) return before.made;
     const made = make(frame);
-    known.set(source, { key, made });
+    known.set(frame.source, { key, made });
     return made;
   };
 }

@@ -9,23 +9,26 @@ import { Hint } from '../../kit/hint.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
-import { type Draft, measured, newDraft } from './draft.ts';
+import { type Draft, newDraft } from './draft.ts';
 import { KINDS, KindSign } from './kinds.tsx';
 import { Numbers } from './numbers.tsx';
 import { Phrases } from './phrases.tsx';
+import { useNumbers } from './use-numbers.ts';
+import type { Update } from './use-undo.ts';
 
 interface Props {
   readonly source: FrameSource | undefined;
   readonly stage: Stage;
   readonly draft: Draft | undefined;
   readonly setDraft: (draft: Draft | undefined) => void;
+  readonly amendDraft: (update: Update<Draft>) => Draft | undefined;
   readonly onMake: (draft: Draft) => void;
   readonly pencil: boolean;
   readonly setPencil: (on: boolean) => void;
 }
 
 /** Where a mark is written: its kind, its place, what is measured there and what is wanted, its words. What is typed is kept. */
-export function Composer({ source, stage, draft, setDraft, onMake, pencil, setPencil }: Props) {
+export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, pencil, setPencil }: Props) {
   const clock = useClock();
   const words = useRef<HTMLTextAreaElement>(null);
   const asked = useDesk((state) => state.asked);
@@ -37,7 +40,7 @@ export function Composer({ source, stage, draft, setDraft, onMake, pencil, setPe
     if (!asked || asked.count === answered.current) return;
     answered.current = asked.count;
     const { frame } = clock.get();
-    setDraft(draft ? ofKind(draft, asked.kind) : newDraft(asked.kind, frame, frame, point));
+    setDraft(draft ? ofKind(draft, asked.kind, point) : newDraft(asked.kind, frame, frame, point));
     clock.pause();
     wantsFocus.current = true;
   }, [asked, clock, draft, point, setDraft]);
@@ -47,15 +50,12 @@ export function Composer({ source, stage, draft, setDraft, onMake, pencil, setPe
     wantsFocus.current = false;
     words.current.focus();
   });
-  // Wherever its place was changed, the numbers follow.
-  useEffect(() => {
-    if (draft?.moved) setDraft(measured(draft, source));
-  }, [draft, setDraft, source]);
+  useNumbers(draft, amendDraft, source);
 
   const begin = (kind: Draft['kind']): void => {
     const { frame } = clock.get();
     clock.pause();
-    setDraft(draft ? ofKind(draft, kind) : newDraft(kind, frame, frame, point));
+    setDraft(draft ? ofKind(draft, kind, point) : newDraft(kind, frame, frame, point));
     wantsFocus.current = true;
   };
   const ready = draft !== undefined && draft.words.trim() !== '' && draft.from <= draft.to;
@@ -83,7 +83,11 @@ export function Composer({ source, stage, draft, setDraft, onMake, pencil, setPe
         ))}
       </div>
       {draft && (
-        <div className="mt-1.5 max-h-[46vh] space-y-1.5 overflow-y-auto" data-testid="composer">
+        <div
+          className="mt-1.5 max-h-[46vh] space-y-1.5 overflow-y-auto"
+          data-testid="composer"
+          aria-busy={draft.moved === true}
+        >
           <Place draft={draft} setDraft={setDraft} />
           <Told draft={draft} />
           <Numbers draft={draft} setDraft={setDraft} />
@@ -148,8 +152,12 @@ export function Composer({ source, stage, draft, setDraft, onMake, pencil, setPe
 }
 
 /** Numbers of one kind say nothing about another: they are measured anew. */
-const ofKind = (draft: Draft, kind: Draft['kind']): Draft =>
-  draft.kind === kind ? draft : { ...draft, kind, payload: null, moved: true };
+/** The draft as one of a kind; one that hangs on no point yet is put on the chosen one. */
+const ofKind = (draft: Draft, kind: Draft['kind'], point: string | null): Draft => {
+  const same = draft.kind === kind;
+  if (same && (draft.point !== null || point === null)) return draft;
+  return { ...draft, kind, point: draft.point ?? point, ...(!same && { payload: null }), moved: true };
+};
 
 /** What is there and what is wanted, in words. */
 function Told({ draft }: { draft: Draft }) {
@@ -216,8 +224,14 @@ function Place({ draft, setDraft }: { draft: Draft; setDraft: (draft: Draft) => 
   );
   return (
     <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
-      {number('from', draft.from, (from) => ({ ...draft, from, to: Math.max(from, draft.to), moved: true }))}
-      {number('to', draft.to, (to) => ({ ...draft, to, from: Math.min(to, draft.from), moved: true }))}
+      {number('from', draft.from, (from) => ({
+        ...draft,
+        from,
+        to: Math.max(from, draft.to),
+        typed: true,
+        moved: true,
+      }))}
+      {number('to', draft.to, (to) => ({ ...draft, to, from: Math.min(to, draft.from), typed: true, moved: true }))}
       {draft.point === null ? (
         <Button
           look="quiet"

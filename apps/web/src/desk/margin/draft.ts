@@ -1,6 +1,5 @@
 import type { Mark, MarkChange, NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
 import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
-import { measureMark } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, Quote } from '@ypsigraph/core/mark/payload';
 import type { FrameSource } from '../frames/frame-source.ts';
 
@@ -23,6 +22,8 @@ export interface Draft {
   readonly key: string;
   /** The mark that is being changed, and the version it was seen at. */
   readonly changes?: { readonly id: string; readonly version: number };
+  /** Its frames were typed: they stay what they are, though a hold or a move that lies there be longer. */
+  readonly typed?: boolean;
   /** Its place has changed since it was measured. */
   readonly moved?: boolean;
 }
@@ -55,12 +56,40 @@ const placeOf = ({ from, to, point, part, breakdown }: Draft): MarkPlace => ({
  * The draft with its numbers as they are at its place. What was asked for by hand stays asked for as long as the kind stays the same; a
  * finding's reading is kept as it was quoted.
  */
-export function measured(draft: Draft, source: FrameSource | undefined): Draft {
+export async function measured(draft: Draft, source: FrameSource | undefined): Promise<Draft> {
   if (!source?.figure || !(draft.from <= draft.to)) return { ...draft, moved: false };
   const quote: Quote | undefined = draft.payload?.kind === draft.kind ? draft.payload.quote : undefined;
-  const placed = draft.from === draft.to && !quote ? spread(draft, source) : draft;
-  const payload = measureMark(placed.kind, source.figure.measured, placeOf(placed), quote) as Payload;
-  return { ...placed, ...ownSpan(placed, payload), payload, moved: false };
+  const free = draft.from === draft.to && !quote && !draft.typed;
+  const placed = free ? spread(draft, source) : draft;
+  const payload = (await source.figure.measure(placed.kind, placeOf(placed), quote)) as Payload;
+  return { ...placed, ...(free && ownSpan(placed, payload)), payload, moved: false };
+}
+
+/**
+ * A draft that somebody made from the one they saw, put on the one there is now: what they changed is changed, and what has come meanwhile, a
+ * kind that was chosen, numbers that were measured, stays.
+ */
+export function onto(now: Draft | undefined, seen: Draft | undefined, next: Draft | undefined): Draft | undefined {
+  if (!now || !seen || !next || now === seen || now.key !== seen.key || next.key !== seen.key) return next;
+  const changed = Object.entries(next).filter(([name, value]) => seen[name as keyof Draft] !== value);
+  // Measuring once too often does no harm; once too few would leave numbers of another place.
+  return { ...now, ...(Object.fromEntries(changed) as Partial<Draft>), moved: Boolean(next.moved || now.moved) };
+}
+
+/** The draft that was measured, as far as the same mark is still being written: words typed meanwhile stay, a place moved again is measured again. */
+export function withNumbers(now: Draft | undefined, asked: Draft, told: Draft): Draft | undefined {
+  if (!now || now.key !== asked.key || now.kind !== asked.kind) return now;
+  const same = now.from === asked.from && now.to === asked.to && now.breakdown === asked.breakdown;
+  if (!same || now.point !== asked.point) return now;
+  const { from, to, payload, moved, breakdown } = told;
+  return {
+    ...now,
+    from,
+    to,
+    payload,
+    ...(moved !== undefined && { moved }),
+    ...(breakdown !== undefined && { breakdown }),
+  };
 }
 
 /** A mark put on one frame that needs two poses stands between the key poses about it. */
@@ -76,7 +105,7 @@ function spread(draft: Draft, source: FrameSource): Draft {
 /** One put on a frame of a hold, or of a move, is about all of it. */
 function ownSpan({ from, to }: Draft, payload: Payload): { from: number; to: number } {
   const lasts = payload.kind === 'moving hold' || payload.kind === 'overshoot' ? payload.measured : null;
-  return from === to && lasts && lasts.to > lasts.from ? { from: lasts.from, to: lasts.to } : { from, to };
+  return lasts && lasts.to > lasts.from && from === to ? { from: lasts.from, to: lasts.to } : { from, to };
 }
 
 /** A mark that stands, as it is to be changed. */
@@ -109,6 +138,7 @@ export function asNewMark({
   breakdown: _breakdown,
   changes: _changes,
   moved: _moved,
+  typed: _typed,
   stage,
   lines,
   words,

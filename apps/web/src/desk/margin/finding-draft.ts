@@ -1,10 +1,8 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
-import { measureMark } from '@ypsigraph/core/mark/mark';
-import { READING_KINDS } from '@ypsigraph/core/measure/registry';
+import { CORE_VERSION, READING_KINDS } from '@ypsigraph/core/measure/registry';
 import type { Payload } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
-import type { FrameSource } from '../frames/frame-source.ts';
 import { type Draft, newDraft } from './draft.ts';
 
 /** The joint that shows a part best: its tip. */
@@ -38,23 +36,17 @@ export function findingSpan({ reading }: Finding, report: StoredReport): { from:
   return { from: within(Math.min(...frames)), to: within(Math.max(...frames)) };
 }
 
-/** A finding as a mark of its kind to be written: frames, point and part, its numbers, and the reason in words. */
-export function findingDraft(finding: Finding, report: StoredReport, source: FrameSource | undefined): Draft {
+/** A finding as a mark of its kind to be written: frames, point and part, its reading, and the reason in words. Its own numbers are measured next. */
+export function findingDraft(finding: Finding, report: StoredReport): Draft {
   const { from, to } = findingSpan(finding, report);
   const kind = READING_KINDS.get(finding.reading.id)?.mark ?? 'note';
   const point = findingPoint(finding, report);
-  const quote = quoteOf(finding);
-  const payload = (
-    source?.figure
-      ? measureMark(kind, source.figure.measured, { from, to, point, part: finding.reading.part ?? null }, quote)
-      : null
-  ) as Payload | null;
+  const payload = { kind, core: CORE_VERSION, quote: quoteOf(finding), measured: null, wanted: null } as Payload;
   const { say } = finding;
   return {
     ...newDraft(kind, from, to, point),
     part: finding.reading.part ?? null,
     payload,
     words: `${say[0]!.toUpperCase()}${say.slice(1)}. ${finding.gauge.why}`,
-    moved: false,
   };
 }

@@ -112,7 +112,7 @@ export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChang
                   {onTake && (
                     <span className="flex shrink-0 flex-col gap-0.5">
                       <Button
-                        className="!min-h-5 px-1.5 text-2xs"
+                        className="!min-h-6 px-1.5 text-2xs"
                         onClick={() => {
                           show(finding);
                           onTake(finding);
@@ -122,7 +122,7 @@ export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChang
                       </Button>
                       <Button
                         look="quiet"
-                        className="!min-h-5 px-1.5 text-2xs"
+                        className="!min-h-6 px-1.5 text-2xs"
                         onClick={() => setPutting(putting === key ? undefined : key)}
                       >
                         Put aside
@@ -151,7 +151,7 @@ export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChang
                 </span>
                 <Button
                   look="quiet"
-                  className="!min-h-5 px-1.5 text-2xs"
+                  className="!min-h-6 px-1.5 text-2xs"
                   onClick={() => void dismiss(shot.id, finding, null)}
                 >
                   Take back

@@ -4,7 +4,6 @@ import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
-import { met } from '@ypsigraph/core/mark/mark';
 import type { Met } from '@ypsigraph/core/mark/payload';
 import { attempt } from '../../api/attempt.ts';
 import { type RequestError, send } from '../../api/client.ts';
@@ -19,6 +18,7 @@ import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
 import { type Pending, useOutgoing } from './outgoing.ts';
 import { ReadingsFold } from './readings-fold.tsx';
+import type { Update } from './use-undo.ts';
 
 interface Props {
   readonly shot: Shot;
@@ -29,6 +29,8 @@ interface Props {
   readonly canMark: boolean;
   readonly draft: Draft | undefined;
   readonly setDraft: (draft: Draft | undefined) => void;
+  /** Numbers that were measured for it: no step to take back. */
+  readonly amendDraft: (update: Update<Draft>) => Draft | undefined;
   readonly onTake: (finding: Finding) => void;
   readonly findingsOpen: boolean;
   readonly onFindingsOpen: (open: boolean) => void;
@@ -61,28 +63,36 @@ export function Margin(props: Props) {
   const clock = useClock();
   const now = useMet(source, carried);
 
-  const make = (made: Draft): void => {
+  const save = (made: Draft): void => {
     const { key, changes } = made;
     if (changes) add({ key, method: 'PATCH', path: `/api/marks/${changes.id}`, body: changeOf(made) });
     else add({ key, path: `/api/revisions/${revision.id}/marks`, body: asNewMark(made) });
+  };
+  const make = (made: Draft): void => {
+    // Whatever becomes of its numbers, what was written is sent.
+    if (made.moved)
+      void measured(made, source)
+        .catch(() => made)
+        .then(save);
+    else save(made);
     setDraft(undefined);
     props.setPencil(false);
   };
   /** Two marks of one: what stands before the frame that is shown, and what stands from it on; each is measured anew. */
-  const split = (mark: Mark): void => {
+  const split = async (mark: Mark): Promise<void> => {
     const { frame } = clock.get();
     if (frame <= mark.from || frame > mark.to) {
       toast('Go to the frame at which the second one begins.');
       return;
     }
     const own = draftOf(mark);
-    const rest = measured({ ...own, from: frame, payload: null, key: crypto.randomUUID() }, source);
-    const kept = measured({ ...own, to: frame - 1, payload: null }, source);
-    add({ key: kept.key, method: 'PATCH', path: `/api/marks/${mark.id}`, body: changeOf(kept) });
-    add({ key: rest.key, path: `/api/revisions/${revision.id}/marks`, body: asNewMark(rest) });
+    const { changes: _, ...anew } = own;
+    const rest = await measured({ ...anew, from: frame, payload: null, key: crypto.randomUUID() }, source);
+    save(await measured({ ...own, to: frame - 1, payload: null }, source));
+    save(rest);
   };
   /** One mark of two that follow one another, of one kind on one point: its words are both. */
-  const merge = (mark: Mark): void => {
+  const merge = async (mark: Mark): Promise<void> => {
     const next = own.find(
       (other) =>
         other.id !== mark.id &&
@@ -96,12 +106,12 @@ export function Margin(props: Props) {
       return;
     }
     const words = mark.words === next.words ? mark.words : `${mark.words} ${next.words}`;
-    const both = measured(
+    const both = await measured(
       { ...draftOf(mark), to: Math.max(mark.to, next.to), words, lines: [...mark.lines, ...next.lines], payload: null },
       source,
     );
-    add({ key: both.key, method: 'PATCH', path: `/api/marks/${mark.id}`, body: changeOf(both) });
-    void attempt(async () => {
+    save(both);
+    await attempt(async () => {
       await send('DELETE', `/api/marks/${next.id}`);
       await dropMark(shot.id, next.id);
     });
@@ -146,7 +156,11 @@ export function Margin(props: Props) {
               met={mark.revision === revision.id ? undefined : now.get(mark.id)}
               hands={
                 canMark && mark.revision === revision.id
-                  ? { change: (m) => setDraft(draftOf(m)), split, merge }
+                  ? {
+                      change: (m) => setDraft(draftOf(m)),
+                      split: (m) => void split(m),
+                      merge: (m) => void merge(m),
+                    }
                   : undefined
               }
             />
@@ -172,6 +186,7 @@ export function Margin(props: Props) {
           stage={revision.stage}
           draft={draft}
           setDraft={setDraft}
+          amendDraft={props.amendDraft}
           onMake={make}
           pencil={props.pencil}
           setPencil={props.setPencil}
@@ -181,23 +196,26 @@ export function Margin(props: Props) {
   );
 }
 
-/** How the revision on the desk stands against what earlier marks want. Worked out after the first picture: the paper comes first. */
+/** How the revision on the desk stands against what earlier marks want. */
 function useMet(source: FrameSource | undefined, marks: readonly Mark[]): ReadonlyMap<string, Met> {
   const [told, setTold] = useState<{ source: FrameSource; key: string; met: ReadonlyMap<string, Met> }>();
   const key = marks.map(({ id, version }) => `${id} ${version}`).join();
   const current = told && told.source === source && told.key === key;
   useEffect(() => {
     if (current || !source?.figure || marks.length === 0) return undefined;
-    const { measured } = source.figure;
-    const timer = setTimeout(() => {
-      const found = new Map<string, Met>();
-      for (const mark of marks) {
-        const own = mark.payload ? met({ ...mark, payload: mark.payload }, measured) : undefined;
-        if (own) found.set(mark.id, own);
-      }
-      setTold({ source, key, met: found });
-    }, 50);
-    return () => clearTimeout(timer);
+    let gone = false;
+    const { met } = source.figure;
+    void Promise.all(
+      marks.flatMap(({ id, ...mark }) =>
+        mark.payload ? [met({ ...mark, payload: mark.payload }).then((own) => [id, own] as const)] : [],
+      ),
+    ).then((all) => {
+      const found = all.flatMap(([id, own]): [string, Met][] => (own ? [[id, own]] : []));
+      if (!gone) setTold({ source, key, met: new Map(found) });
+    });
+    return () => {
+      gone = true;
+    };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the key stands for the marks
   }, [source, key, current]);
   return current ? told.met : new Map();

@@ -14,6 +14,7 @@ import { ago } from '../../kit/when.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { useKept } from '../../api/kept.ts';
+import { AlsoFor } from './also-for.tsx';
 import type { Pending } from './outgoing.ts';
 import { KindSign } from './kinds.tsx';
 
@@ -154,7 +155,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
     });
   if (mark.sent === null) {
     return (
-      <div className="mt-1 flex justify-end">
+      <div className="mt-1 flex flex-wrap justify-end">
         {hands &&
           (['change', 'split', 'merge'] as const)
             .filter((does) => does !== 'split' || mark.to > mark.from)
@@ -169,6 +170,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
                 {does[0]!.toUpperCase() + does.slice(1)}
               </Button>
             ))}
+        <AlsoFor mark={mark} shotId={shotId} />
         <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void takeAway()}>
           Take away
         </Button>
@@ -180,6 +182,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
   const closed = mark.state === 'cleared' || mark.state === 'waived';
   return (
     <div className="mt-1 flex justify-end gap-1">
+      <AlsoFor mark={mark} shotId={shotId} />
       {closed ? (
         <Button look="quiet" className="!min-h-6 text-xs" onClick={judge('open')}>
           Open again

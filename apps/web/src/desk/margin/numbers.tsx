@@ -50,7 +50,7 @@ export function Numbers({ draft, setDraft }: Props) {
               <Button
                 key={preset}
                 look="quiet"
-                className="!min-h-5 px-1 text-2xs"
+                className="!min-h-6 px-1 text-2xs"
                 onClick={() => want({ fractions: presetFractions(preset, payload.measured!.fractions.length - 1) })}
               >
                 {preset}
@@ -60,7 +60,11 @@ export function Numbers({ draft, setDraft }: Props) {
         </div>
       );
     case 'arc':
-      return <p className="text-xs text-graphite">Pull the round points on the paper to the arc you want.</p>;
+      return (
+        <p className="text-xs text-graphite">
+          Pull the round points on the paper to the arc you want; with a point in focus the arrow keys do it.
+        </p>
+      );
     case 'breakdown':
       return (
         <Fields>

@@ -84,7 +84,7 @@ export function Phrases({ draft, setDraft }: { draft: Draft; setDraft: (draft: D
         </span>
       ))}
       {draft.words.trim() !== '' && (
-        <Button look="quiet" className="!min-h-5 px-1 text-2xs" onClick={() => void keep()}>
+        <Button look="quiet" className="!min-h-6 px-1 text-2xs" onClick={() => void keep()}>
           <BookmarkPlus size={11} /> keep as a phrase
         </Button>
       )}

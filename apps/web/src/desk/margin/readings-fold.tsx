@@ -145,8 +145,13 @@ function ReadingRow({ row }: { row: Row }) {
   return (
     <>
       <tr className="border-t border-edge/60 align-top hover:bg-wash">
-        <th scope="row" className="w-[42%] px-2 py-0.5 text-left font-normal">
-          <button type="button" aria-expanded={open} className="text-left" onClick={() => setOpen(!open)}>
+        <th scope="row" className="w-[42%] px-2 text-left font-normal">
+          <button
+            type="button"
+            aria-expanded={open}
+            className="min-h-6 min-w-6 text-left"
+            onClick={() => setOpen(!open)}
+          >
             {row.name}
             {row.part !== '' && (
               <span className="text-graphite">
@@ -164,8 +169,8 @@ function ReadingRow({ row }: { row: Row }) {
           </td>
         ) : (
           <>
-            <td className="px-1 py-0.5">{left && <Value cell={left} side="L" />}</td>
-            <td className="px-1 py-0.5">{right && <Value cell={right} side="R" />}</td>
+            <td className="px-1">{left && <Value cell={left} side="L" />}</td>
+            <td className="px-1">{right && <Value cell={right} side="R" />}</td>
           </>
         )}
       </tr>
@@ -194,7 +199,7 @@ function Value({ cell, side }: { cell: Cell; side?: 'L' | 'R' }) {
       onClick={() => frame !== undefined && clock.seek(frame)}
       onPointerEnter={() => useDesk.getState().set({ lit: key })}
       onPointerLeave={() => useDesk.getState().set({ lit: null })}
-      className="w-full text-left disabled:cursor-default"
+      className="min-h-6 w-full text-left disabled:cursor-default"
       title={cell.spread ? `${cell.times} times, ${cell.spread}` : undefined}
     >
       <span className="frame-number whitespace-nowrap">

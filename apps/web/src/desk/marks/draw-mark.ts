@@ -7,7 +7,7 @@ import type { Payload, PencilLine } from '@ypsigraph/contract/marks';
 import type { MarkKind } from '@ypsigraph/contract/vocabulary';
 import { pointIndex } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
-import { dot, haloText, NUMBERS, ring, strokeFigure } from '../lenses/stick.ts';
+import { dot, figureShape, haloText, NUMBERS, ring } from '../lenses/stick.ts';
 import type { PaperPoint } from '../paper/scene.ts';
 
 /** As much of a mark as is drawn: one that stands, or one that is being written. */
@@ -126,10 +126,14 @@ function wantedArc({ context, scene, sample, inks }: LensFrame, through: readonl
   }
   context.stroke();
   context.setLineDash([]);
-  for (let k = 0; k < through.length; k += 3) {
-    scene.projectWorld(sample, through[k]!, through[k + 1]!, through[k + 2]!, at);
-    dot(context, at, 5, inks.sheet, inks.instructor);
-  }
+  for (let k = 0; k < through.length; k += 3)
+    dot(
+      context,
+      scene.projectWorld(sample, through[k]!, through[k + 1]!, through[k + 2]!, at),
+      3.5,
+      inks.sheet,
+      inks.instructor,
+    );
 }
 
 /** The pose between two poses with the favour that is wanted, as a ghost: each joint as far from the second as the first is favoured. */
@@ -141,9 +145,10 @@ function wantedPose(frame: LensFrame, mark: DrawnMark, { measured, wanted }: Of<
   context.strokeStyle = inks.instructor;
   context.lineWidth = 2;
   context.setLineDash([7, 5]);
-  strokeFigure(frame, (joint, out) =>
+  const shape = figureShape(frame, (joint, out) =>
     scene.projectWorld(sample, place[3 * joint]!, place[3 * joint + 1]!, place[3 * joint + 2]!, out),
   );
+  context.stroke(shape);
   context.setLineDash([]);
 }
 

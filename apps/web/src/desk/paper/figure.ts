@@ -133,14 +133,14 @@ export class Figure {
   }
 
   /** The joint a ray meets: of the limb it hits, the end that lies nearer the place where it is hit. */
-  jointHit(ray: Raycaster, sample: number): number | undefined {
+  jointHit(ray: Raycaster, sample: number, gone = new Vector3()): number | undefined {
     const bodies = this.limbMeshes.map(({ meshes }) => meshes[0]!).filter((mesh) => mesh.visible);
     const [hit] = ray.intersectObjects(bodies, false);
     if (!hit) return undefined;
     const { joint, child } = hit.object.userData as { joint: number; child: number };
     if (child < 0) return joint;
-    const near = hit.point.distanceToSquared(this.place(sample, joint, new Vector3()));
-    return near <= hit.point.distanceToSquared(this.place(sample, child, new Vector3())) ? joint : child;
+    const near = (own: number): number => hit.point.distanceToSquared(this.place(sample, own, new Vector3()).add(gone));
+    return near(joint) <= near(child) ? joint : child;
   }
 
   dispose(): void {

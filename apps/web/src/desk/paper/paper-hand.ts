@@ -1,6 +1,5 @@
 import { useRef } from 'react';
 import { useDesk } from '../desk-store.ts';
-import type { Draft } from '../margin/draft.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { PaperScene } from './scene.ts';
 import type { ViewRig } from './view-rig.ts';
@@ -10,38 +9,16 @@ const CLICK_SLOP = 4;
 /** Points of a pencil line nearer than this, pixels, are one. */
 const PENCIL_STEP = 3;
 
-/** A press this near to a point of the wanted arc, pixels, takes it. */
-const PULL_REACH = 11;
-
 interface Options {
   readonly rig: ViewRig;
   readonly scene: React.RefObject<PaperScene | undefined>;
   readonly source: FrameSource;
   readonly onPencil: ((points: number[]) => void) | undefined;
-  readonly draft: Draft | undefined;
-  readonly setDraft: (draft: Draft) => void;
 }
 
 /** Turning, moving and zooming the view, choosing a point by a click, and drawing with the pencil where that is asked for. */
-export function usePaperHand({ rig, scene, source, onPencil, draft, setDraft }: Options) {
-  const press = useRef<{ x: number; y: number; moved: boolean; line: number[]; depth: number; pulled: number }>(
-    undefined,
-  );
-  const through = draft?.payload?.kind === 'arc' ? draft.payload.wanted?.through : undefined;
-  /** The point of the wanted arc that lies under the pointer, and how deep; −1 for none. */
-  const pulledAt = (x: number, y: number): { point: number; depth: number } => {
-    const out = { x: 0, y: 0, depth: 0 };
-    for (let k = 0; through && k < through.length / 3; k++) {
-      scene.current!.projectWorld(scene.current!.shown, through[3 * k]!, through[3 * k + 1]!, through[3 * k + 2]!, out);
-      if (Math.hypot(out.x - x, out.y - y) < PULL_REACH) return { point: k, depth: out.depth };
-    }
-    return { point: -1, depth: 0 };
-  };
-  const pull = (point: number, place: readonly number[]): void => {
-    if (!draft || draft.payload?.kind !== 'arc' || !through) return;
-    const next = through.map((v, k) => (Math.floor(k / 3) === point ? place[k % 3]! : v));
-    setDraft({ ...draft, payload: { ...draft.payload, wanted: { through: next } } });
-  };
+export function usePaperHand({ rig, scene, source, onPencil }: Options) {
+  const press = useRef<{ x: number; y: number; moved: boolean; line: number[]; depth: number }>(undefined);
   const placed = (event: React.PointerEvent<HTMLCanvasElement>): { x: number; y: number } => {
     const box = event.currentTarget.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
@@ -56,15 +33,13 @@ export function usePaperHand({ rig, scene, source, onPencil, draft, setDraft }: 
     onPointerDown: (event: React.PointerEvent<HTMLCanvasElement>) => {
       event.currentTarget.setPointerCapture(event.pointerId);
       const { x, y } = placed(event);
-      const pulled = pulledAt(x, y);
-      const depth = pulled.point >= 0 ? pulled.depth : onPencil ? depthNow() : 0;
+      const depth = onPencil ? depthNow() : 0;
       press.current = {
         x: event.clientX,
         y: event.clientY,
         moved: false,
         line: onPencil ? scene.current!.placeUnder(x, y, depth) : [],
         depth,
-        pulled: pulled.point,
       };
     },
     onPointerMove: (event: React.PointerEvent<HTMLCanvasElement>) => {
@@ -72,12 +47,6 @@ export function usePaperHand({ rig, scene, source, onPencil, draft, setDraft }: 
       if (!at) return;
       const dx = event.clientX - at.x;
       const dy = event.clientY - at.y;
-      if (at.pulled >= 0) {
-        const { x, y } = placed(event);
-        at.moved = true;
-        pull(at.pulled, scene.current!.placeUnder(x, y, at.depth));
-        return;
-      }
       if (onPencil) {
         if (Math.hypot(dx, dy) < PENCIL_STEP) return;
         const { x, y } = placed(event);
@@ -99,7 +68,6 @@ export function usePaperHand({ rig, scene, source, onPencil, draft, setDraft }: 
       const at = press.current;
       press.current = undefined;
       if (!at) return;
-      if (at.pulled >= 0) return;
       if (onPencil && at.moved) return onPencil(at.line);
       if (at.moved) return;
       const { x, y } = placed(event);

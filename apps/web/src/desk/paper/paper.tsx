@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Listeners } from '../../kit/listeners.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { unseenParts, useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
@@ -6,9 +7,11 @@ import { type FrameSource, pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry } from '../lenses/lens.ts';
 import type { Draft } from '../margin/draft.ts';
 import type { DrawnMark } from '../marks/draw-mark.ts';
+import { ArcGrips } from './arc-grips.tsx';
 import { readPalette } from './inks.ts';
+import { LensChoices } from './lens-choices.tsx';
 import { Legend } from './legend.tsx';
-import { drawOverlay, readInks } from './overlay.ts';
+import { PaperOverlay, readInks } from './overlay.ts';
 import { usePaperHand } from './paper-hand.ts';
 import { PaperScene } from './scene.ts';
 import { shownLabel } from '../frames/exposing.ts';
@@ -16,6 +19,8 @@ import type { ViewRig } from './view-rig.ts';
 
 /** The marks to draw at a label; the same function as long as they are the same. */
 export type MarksAt = (label: number) => readonly DrawnMark[];
+
+const FIRST_FRAME = 'first frame';
 
 interface Props {
   readonly source: FrameSource;
@@ -25,19 +30,24 @@ interface Props {
   readonly caption?: string;
   /** A pencil line that was drawn, in the file's own axes; left out where none can be. */
   readonly onPencil?: ((points: number[]) => void) | undefined;
+  /** The lenses' own choices stand beside their legend: on one paper of several. */
+  readonly choices?: boolean;
   /** The mark that is being written: the points of its wanted arc can be pulled. */
   readonly draft?: Draft | undefined;
   readonly setDraft: (draft: Draft) => void;
 }
 
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
-export function Paper({ source, rig, marksAt, caption, onPencil, draft, setDraft }: Props) {
+export function Paper({ source, rig, marksAt, caption, choices = false, onPencil, draft, setDraft }: Props) {
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const overlay = useRef<HTMLCanvasElement>(null);
+  const under = useRef<HTMLCanvasElement>(null);
+  const still = useRef<HTMLCanvasElement>(null);
+  const over = useRef<HTMLCanvasElement>(null);
   const scene = useRef<PaperScene>(undefined);
   const marks = useRef(marksAt);
+  const drawn = useMemo(() => new Listeners(), []);
   const inks = useRef<ReturnType<typeof readInks>>(undefined);
   const [legend, setLegend] = useState<readonly LegendEntry[]>([]);
   const [flat, setFlat] = useState(false);
@@ -46,6 +56,7 @@ export function Paper({ source, rig, marksAt, caption, onPencil, draft, setDraft
   const hidden = useDesk((state) => state.hidden);
   const solo = useDesk((state) => state.solo);
   const ride = useDesk((state) => state.ride);
+  const twice = useDesk((state) => state.twice);
 
   useEffect(() => {
     marks.current = marksAt;
@@ -56,26 +67,36 @@ export function Paper({ source, rig, marksAt, caption, onPencil, draft, setDraft
     const box = frame.current!;
     inks.current = readInks(box);
     const made: PaperScene = new PaperScene(canvas.current!, rig, () => {
-      const at = { canvas: overlay.current!, scene: made, source, inks: inks.current!, marks: marks.current };
-      const found = drawOverlay(at, made.shown);
+      const found = overlay.draw(made.shown, inks.current!, marks.current);
+      drawn.tell();
+      // For whoever measures how long it took until something was seen.
+      if (performance.getEntriesByName(FIRST_FRAME).length === 0) performance.mark(FIRST_FRAME);
       setLegend((known) => (same(known, found) ? known : found));
     });
+    const canvases = { under: under.current!, still: still.current!, over: over.current! };
+    const overlay = new PaperOverlay(canvases, made, source);
     scene.current = made;
     setFlat(!made.drawsFigures);
     if (source.figure) made.show(source.figure.shown);
-    const pose = (): void => made.pose(source.sampleAt(shownLabel(source, clock.get().frame)));
+    const pose = (): void => {
+      const { frame, lap } = clock.get();
+      made.pose(source.sampleAt(shownLabel(source, frame)), lap);
+    };
     pose();
     const resize = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     resize.observe(box);
     const redraw = (): void => made.draw();
     const stops = [clock.subscribe(pose), rig.subscribe(redraw), useDesk.subscribe(pose)];
-    void document.fonts.ready.then(redraw);
+    void document.fonts.ready.then(() => {
+      overlay.forget();
+      redraw();
+    });
     return () => {
       for (const stop of stops) stop();
       resize.disconnect();
       made.dispose();
     };
-  }, [source, rig, clock]);
+  }, [source, rig, clock, drawn]);
 
   useEffect(() => {
     inks.current = readInks(frame.current!);
@@ -88,21 +109,28 @@ export function Paper({ source, rig, marksAt, caption, onPencil, draft, setDraft
     scene.current.draw();
   }, [ride, source]);
 
-  const hand = usePaperHand({ rig, scene, source, onPencil, draft, setDraft });
+  useEffect(() => {
+    const { loop, frames } = source;
+    scene.current?.travel(twice ? source.travel : undefined, loop === 'repeat' ? frames - 1 : frames);
+  }, [twice, source]);
+
+  const hand = usePaperHand({ rig, scene, source, onPencil });
   return (
     <figure
       ref={frame}
       className="relative m-0 h-full min-h-0 min-w-0 flex-1 overflow-hidden bg-sheet"
       data-testid="paper"
     >
+      <canvas ref={under} aria-hidden className="absolute inset-0 h-full w-full" />
       <canvas
         ref={canvas}
         aria-label={`The figure${caption ? ` of ${caption}` : ''}`}
         role="img"
         className="absolute inset-0 h-full w-full"
       />
+      <canvas ref={still} aria-hidden className="absolute inset-0 h-full w-full" />
       <canvas
-        ref={overlay}
+        ref={over}
         aria-hidden
         className={`absolute inset-0 h-full w-full touch-none ${onPencil ? 'cursor-cell' : 'cursor-crosshair'}`}
         {...hand}
@@ -113,12 +141,13 @@ export function Paper({ source, rig, marksAt, caption, onPencil, draft, setDraft
       {flat && (
         <p
           role="status"
-          className="absolute top-2 right-3 max-w-72 rounded-md bg-sheet/85 px-2 py-1 text-xs text-graphite"
+          className="absolute right-3 bottom-2 max-w-72 rounded-md bg-sheet/85 px-2 py-1 text-xs text-graphite"
         >
           This browser draws no WebGL: the figure is shown as lines. Everything else works.
         </p>
       )}
-      <Legend entries={legend} />
+      <ArcGrips scene={scene} drawn={drawn} draft={draft} setDraft={setDraft} />
+      <Legend entries={legend}>{choices && <LensChoices />}</Legend>
     </figure>
   );
 }

@@ -17,6 +17,7 @@ import {
   WebGLRenderer,
 } from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { Travel } from '../frames/frame-source.ts';
 import { Figure } from './figure.ts';
 import { Inks, type Palette } from './inks.ts';
 import type { Bounds, ViewRig } from './view-rig.ts';
@@ -29,6 +30,8 @@ const GROUND_REACH = 30;
 const FLOOR = [1.3, 1.7] as const;
 /** A frame that has not come after so long is not waited for, milliseconds. */
 const LATE_MS = 400;
+/** Times round that a figure going over the ground is seen. */
+const LAPS = 2;
 /** A view tilted by less than this, degrees, sees the ground as a line. */
 const LEVEL = 2;
 
@@ -51,6 +54,9 @@ export class PaperScene {
   figure: Figure | undefined;
   /** The joint the view goes with; −1 for none. */
   ride = -1;
+  /** Going over the ground: samples of a time round, and how far it goes, in the figure's space. */
+  private going: { readonly period: number; readonly perFrame: Vector3; readonly perLap: Vector3 } | undefined;
+  private lap = 0;
   /** Undefined where the browser draws no WebGL: then only what the lenses lay over is drawn. */
   private readonly renderer: WebGLRenderer | undefined;
   private readonly scene = new Scene();
@@ -76,6 +82,7 @@ export class PaperScene {
   private readonly shadowInk = new MeshBasicMaterial({ transparent: true, depthWrite: false });
   private readonly p = new Vector3();
   private readonly then = new Vector3();
+  private readonly way = new Vector3();
   private readonly target: [number, number, number] = [0, 0.5, 0];
   private width = 1;
   private height = 1;
@@ -123,14 +130,60 @@ export class PaperScene {
     this.draw();
   }
 
-  /** Box that the view is fitted to. */
+  /** Box that the view is fitted to: of one that goes over the ground, all of its way. */
   get bounds(): Bounds {
-    return this.figure?.bounds ?? { centre: [0, 1, 0], height: 2.1, width: 1.5 };
+    const own = this.figure?.bounds ?? { centre: [0, 1, 0], height: 2.1, width: 1.5 };
+    if (!this.going || this.ride >= 0) return own;
+    const { x, z } = this.going.perLap;
+    const turn = (this.rig.turn * Math.PI) / 180;
+    return { ...own, width: own.width + LAPS * Math.abs(x * Math.cos(turn) + z * Math.sin(turn)) };
   }
 
-  pose(sample: number): void {
-    this.sample = sample;
+  /** Whether what lies at the end of the loop is not where it began. */
+  get travels(): boolean {
+    return this.going !== undefined;
+  }
+
+  /** Lets the figure of a loop go over the ground; undefined keeps it on the spot. */
+  travel(travel: Travel | undefined, period: number): void {
+    const turned = ([x, y, z]: readonly [number, number, number]): Vector3 =>
+      this.figure!.fromFile(x, y, z, new Vector3()).sub(this.figure!.fromFile(0, 0, 0, this.then));
+    this.going =
+      travel && this.figure ? { period, perFrame: turned(travel.perFrame), perLap: turned(travel.perLap) } : undefined;
+    this.seen++;
     this.draw();
+  }
+
+  pose(sample: number, lap = 0): void {
+    if (lap !== this.lap) this.seen++;
+    this.sample = sample;
+    this.lap = lap;
+    this.draw();
+  }
+
+  /** How far a figure that goes over the ground has come at a sample: half of all its way lies behind the middle. */
+  private gone(sample: number, out: Vector3): Vector3 {
+    if (!this.going) return out.set(0, 0, 0);
+    const { perFrame, perLap, period } = this.going;
+    const laps = this.lap + Math.floor(sample / period) - LAPS / 2;
+    return out
+      .copy(perLap)
+      .multiplyScalar(laps)
+      .addScaledVector(perFrame, ((sample % period) + period) % period);
+  }
+
+  /** Where a joint is at a sample, beyond the loop's end too. */
+  private placed(sample: number, joint: number, out: Vector3): Vector3 {
+    const own = this.going ? ((sample % this.going.period) + this.going.period) % this.going.period : sample;
+    return this.figure!.place(this.inLoop(own), joint, out).add(this.gone(sample, this.way));
+  }
+
+  /** A sample of the figure's own for one beyond its ends. */
+  private inLoop(sample: number): number {
+    const { loop, motion } = this.figure!.shot;
+    if (sample >= 0 && sample < motion.frames) return sample;
+    const period = loop === 'repeat' ? motion.frames - 1 : motion.frames;
+    return ((sample % period) + period) % period;
   }
 
   colour(palette: Palette, silhouette: boolean): void {
@@ -178,32 +231,32 @@ export class PaperScene {
 
   /** Where a joint at a sample falls on the paper. Riding, every sample is seen as if what is ridden on stayed where it is now. */
   project(sample: number, joint: number, out: PaperPoint): PaperPoint {
-    this.figure!.place(sample, joint, this.p);
+    this.placed(sample, joint, this.p);
     return this.onPaper(sample, out);
   }
 
   /** Where a place of the file's own axes and units falls on the paper, as it is at a sample. */
   projectWorld(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
-    this.figure!.fromFile(x, y, z, this.p);
+    this.figure!.fromFile(x, y, z, this.p).add(this.gone(sample, this.way));
     return this.onPaper(sample, out);
   }
 
   /** Where a place of the figure's space falls on the paper, as it is at a sample. */
   projectPlace(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
-    this.p.set(x, y, z);
+    this.p.set(x, y, z).add(this.gone(sample, this.way));
     return this.onPaper(sample, out);
   }
 
   /** The place in the file's axes and units that lies under a point of the paper, as deep as `depth` (−1 near, 1 far). */
   placeUnder(x: number, y: number, depth: number): [number, number, number] {
     this.p.set((2 * x) / this.width - 1, 1 - (2 * y) / this.height, depth).unproject(this.camera);
+    this.p.sub(this.gone(this.sample, this.way));
     return this.figure!.toFile(this.p);
   }
 
   private onPaper(sample: number, out: PaperPoint): PaperPoint {
-    const figure = this.figure!;
     if (this.ride >= 0 && sample !== this.sample)
-      this.p.sub(figure.place(sample, this.ride, this.then)).add(figure.place(this.sample, this.ride, this.then));
+      this.p.sub(this.placed(sample, this.ride, this.then)).add(this.placed(this.sample, this.ride, this.then));
     this.p.project(this.camera);
     out.x = ((this.p.x + 1) / 2) * this.width;
     out.y = ((1 - this.p.y) / 2) * this.height;
@@ -217,7 +270,7 @@ export class PaperScene {
     if (!figure) return undefined;
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2((2 * x) / this.width - 1, 1 - (2 * y) / this.height), this.camera);
-    const hit = figure.jointHit(ray, this.sample);
+    const hit = figure.jointHit(ray, this.sample, this.gone(this.sample, this.way));
     if (hit !== undefined) return hit;
     const out: PaperPoint = { x: 0, y: 0, depth: 0 };
     let best: number | undefined;
@@ -254,9 +307,10 @@ export class PaperScene {
     this.inks.scale(OUTLINE_PIXELS * unit, this.renderer?.getPixelRatio() ?? 1);
     if (figure) {
       figure.pose(this.sample);
+      this.gone(this.sample, figure.group.position);
       [this.target[0], this.target[1], this.target[2]] = bounds.centre;
       if (this.ride >= 0) {
-        figure.place(this.sample, this.ride, this.p);
+        this.placed(this.sample, this.ride, this.p);
         this.target[0] = this.p.x;
         this.target[2] = this.p.z;
         // Up and down belongs to the motion; only a figure that climbs or falls away is followed.
@@ -295,9 +349,10 @@ export class PaperScene {
     places.forEach(({ x, y, z }, k) => {
       const shadow = (this.shadows[k] ??= this.makeShadow());
       // The higher the foot, the fainter and wider what lies under it.
+      const { position } = figure.group;
       const ground = figure.groundUnder(x, z);
       const lift = Math.min(1, Math.max(0, (y - ground - 0.08) / 0.3));
-      shadow.position.set(x, ground - 0.012, z + 0.05);
+      shadow.position.set(x + position.x, ground - 0.012, z + 0.05 + position.z);
       shadow.scale.set(0.1 * (1 + 0.5 * lift), 0.009, 0.17 * (1 + 0.5 * lift));
       (shadow.material as MeshBasicMaterial).opacity = 0.26 * (1 - lift);
     });

@@ -1,4 +1,5 @@
 import { OrthographicCamera, Vector3 } from 'three';
+import { Listeners } from '../../kit/listeners.ts';
 
 export type View = 'side' | 'front' | 'above' | 'three-quarter' | 'free';
 
@@ -26,12 +27,8 @@ export class ViewRig {
   /** Shift of the picture, in leg lengths across and up. */
   panX = 0;
   panY = 0;
-  private readonly listeners = new Set<() => void>();
-
-  subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
+  private readonly listeners = new Listeners();
+  readonly subscribe = this.listeners.subscribe;
 
   look(view: View): void {
     this.view = view;
@@ -90,6 +87,6 @@ export class ViewRig {
   }
 
   private changed(): void {
-    for (const listener of [...this.listeners]) listener();
+    this.listeners.tell();
   }
 }

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { partners } from '@ypsigraph/core/measure/cycle/mirror';
+import { posesOffMirror } from '@ypsigraph/core/measure/cycle/mirrored-poses';
 import { figures } from '@ypsigraph/core/say/words';
 import type { Pose } from '@ypsigraph/contract/marks';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
@@ -40,6 +40,17 @@ export function PoseRow({ source, revision, canEdit }: Props) {
   const rows = useMemo(() => paired(source, poses.slice(0, MOST)), [source, poses]);
   const keep = (next: readonly Pose[] | null): Promise<boolean> =>
     attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/poses`, { poses: next })));
+  /** A pose stands at another frame, keeping its name; where one stands already it stays. */
+  const move = (from: number, to: number): void => {
+    const taken = poses.some(({ label }) => label === to);
+    if (taken || to < source.first || to >= source.first + source.frames) return;
+    clock.seek(to);
+    void keep(poses.map((pose) => (pose.label === from ? { ...pose, label: to } : pose)));
+  };
+  const nearest = poses.reduce<Pose | undefined>(
+    (best, pose) => (best && Math.abs(best.label - frame) <= Math.abs(pose.label - frame) ? best : pose),
+    undefined,
+  );
   const at = poses.find(({ label }) => label === frame);
   if (poses.length === 0) return null;
   return (
@@ -47,12 +58,18 @@ export function PoseRow({ source, revision, canEdit }: Props) {
       <div className="min-w-0 flex-1 overflow-x-auto">
         {rows.map((row, r) => (
           <ol key={r} className="flex gap-0.5 px-1 py-0.5">
-            {row.map((pose) => (
-              <li key={pose.label} className="relative shrink-0">
+            {row.map((pose, k) => (
+              // By its place in the row: a pose that is moved keeps the focus.
+              <li key={k} className="relative shrink-0">
                 <button
                   type="button"
                   onClick={() => clock.seek(pose.label)}
                   onDoubleClick={() => canEdit && setRenaming(pose.label)}
+                  onKeyDown={(event) => {
+                    if (!canEdit || !event.altKey || !event.key.startsWith('Arrow')) return;
+                    event.preventDefault();
+                    move(pose.label, pose.label + (event.key === 'ArrowLeft' ? -1 : 1));
+                  }}
                   aria-current={pose.label === frame}
                   aria-label={`${pose.name}, frame ${pose.label}`}
                   title={
@@ -99,13 +116,25 @@ export function PoseRow({ source, revision, canEdit }: Props) {
               drop {frame}
             </button>
           ) : (
-            <button
-              type="button"
-              className="rounded-sm border border-edge-strong px-1 hover:bg-wash"
-              onClick={() => void keep([...poses, { label: frame, name: 'pose' }])}
-            >
-              add {frame}
-            </button>
+            <>
+              <button
+                type="button"
+                className="rounded-sm border border-edge-strong px-1 hover:bg-wash"
+                onClick={() => void keep([...poses, { label: frame, name: 'pose' }])}
+              >
+                add {frame}
+              </button>
+              {nearest && (
+                <button
+                  type="button"
+                  className="rounded-sm border border-edge-strong px-1 hover:bg-wash"
+                  title="Brings the nearest pose to the frame that is shown; alt with an arrow moves the pose that has the focus"
+                  onClick={() => move(nearest.label, frame)}
+                >
+                  {nearest.label} to {frame}
+                </button>
+              )}
+            </>
           )}
           {own && (
             <button type="button" className="rounded-sm px-1 hover:bg-wash" onClick={() => void keep(null)}>
@@ -147,33 +176,12 @@ function paired(source: FrameSource, poses: readonly Pose[]): Shown[][] {
   const under = cycle.slice(half);
   const apart = under.map(({ label }, k) => label - upper[k]!.label - period / 2);
   if (apart.some((frames) => Math.abs(frames) > 2)) return one;
+  const off = (a: number, b: number): number =>
+    posesOffMirror(source.figure!.shown, source.sampleAt(a), source.sampleAt(b));
   return [
     upper.map((pose) => ({ ...pose, off: undefined })),
-    under.map((pose, k) => ({ ...pose, off: mirrorOff(source, upper[k]!.label, pose.label) })),
+    under.map((pose, k) => ({ ...pose, off: off(upper[k]!.label, pose.label) })),
   ];
-}
-
-/** How far the joints of one pose are from those of another's mirror, about the hips: root mean square, %L. */
-function mirrorOff(source: FrameSource, a: number, b: number): number {
-  const { shown } = source.figure!;
-  const { hips } = shown.roles;
-  if (hips === undefined) return 0;
-  const partner = partners(shown);
-  const n = shown.motion.joints.length;
-  const { left } = shown.axes;
-  const p = shown.world.positions;
-  const [here, there] = [source.sampleAt(a), source.sampleAt(b)];
-  let sum = 0;
-  let count = 0;
-  for (let joint = 0; joint < n; joint++) {
-    if (partner[joint]! < 0) continue;
-    const own = (k: number): number => p[3 * (here * n + joint) + k]! - p[3 * (here * n + hips) + k]!;
-    const other = (k: number): number => p[3 * (there * n + partner[joint]!) + k]! - p[3 * (there * n + hips) + k]!;
-    const across = [0, 1, 2].reduce((total, k) => total + other(k) * left[k]!, 0);
-    for (let k = 0; k < 3; k++) sum += (own(k) - (other(k) - 2 * across * left[k]!)) ** 2;
-    count++;
-  }
-  return (100 * Math.sqrt(sum / Math.max(1, count))) / shown.scale.legLength;
 }
 
 /** The figure of one frame, drawn small with lines: left green and plain, right plum and dashed. */

@@ -8,13 +8,15 @@ import type { PlacedLane } from './strip.tsx';
 
 interface Props {
   readonly lanes: readonly PlacedLane[];
+  /** Points that the trace may tell the distance to. */
+  readonly points: readonly string[];
   readonly kind: string;
   readonly markRows: number;
   readonly width: number;
 }
 
 /** The column beside the lanes: what each is called. The menu above folds them away; the choice is kept for each kind of exercise. */
-export function Names({ lanes, kind, markRows, width }: Props) {
+export function Names({ lanes, points, kind, markRows, width }: Props) {
   return (
     <div className="relative shrink-0 border-r border-edge text-2xs text-graphite" style={{ width }}>
       <div className="flex items-center justify-end pr-1" style={{ height: RULER }}>
@@ -37,7 +39,7 @@ export function Names({ lanes, kind, markRows, width }: Props) {
               </div>
             ))
           ) : lane.id === 'trace' ? (
-            <Signals />
+            <Signals points={points} />
           ) : (
             <span className="leading-4">{lane.name}</span>
           )}
@@ -60,7 +62,7 @@ function LanesMenu({ lanes, kind }: { lanes: readonly PlacedLane[]; kind: string
     </span>
   );
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         aria-label="Lanes"
         className="inline-flex h-5 items-center gap-0.5 rounded-sm px-1 hover:bg-wash"
@@ -103,20 +105,41 @@ function LanesMenu({ lanes, kind }: { lanes: readonly PlacedLane[]; kind: string
   );
 }
 
-function Signals() {
+const SIGNAL_CHOICE = 'absolute right-0 h-6 w-[4.9rem] rounded-sm border border-edge-strong bg-sheet text-2xs';
+
+function Signals({ points }: { points: readonly string[] }) {
   const trace = useDesk((state) => state.trace);
+  const traceTo = useDesk((state) => state.traceTo);
+  const { set } = useDesk.getState();
   return (
-    <select
-      aria-label="Signal of the trace"
-      className="absolute top-0.5 right-0 h-6 w-[4.9rem] rounded-sm border border-edge-strong bg-sheet text-2xs"
-      value={trace}
-      onChange={(event) => useDesk.getState().set({ trace: event.target.value as SignalName })}
-    >
-      {SIGNALS.map((name) => (
-        <option key={name} value={name}>
-          {name}
-        </option>
-      ))}
-    </select>
+    <>
+      <select
+        aria-label="Signal of the trace"
+        className={`${SIGNAL_CHOICE} top-0.5`}
+        value={trace}
+        onChange={(event) => set({ trace: event.target.value as SignalName })}
+      >
+        {SIGNALS.map((name) => (
+          <option key={name} value={name}>
+            {name}
+          </option>
+        ))}
+      </select>
+      {trace === 'distance' && (
+        <select
+          aria-label="Point the distance is told to"
+          className={`${SIGNAL_CHOICE} top-[1.8rem]`}
+          value={traceTo !== null && points.includes(traceTo) ? traceTo : ''}
+          onChange={(event) => set({ traceTo: event.target.value || null })}
+        >
+          <option value="">to the hips</option>
+          {points.map((name) => (
+            <option key={name} value={name}>
+              to {name}
+            </option>
+          ))}
+        </select>
+      )}
+    </>
   );
 }

@@ -84,7 +84,7 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
       className="flex max-h-[38vh] overflow-x-hidden overflow-y-auto border-t border-edge bg-sheet select-none"
       data-testid="strip"
     >
-      <Names lanes={lanes} kind={kind} markRows={markRows} width={GUTTER} />
+      <Names lanes={lanes} points={subject.source.pointNames} kind={kind} markRows={markRows} width={GUTTER} />
       <div className="relative min-w-0 flex-1" ref={box} style={{ height }}>
         <div
           role="slider"
@@ -161,10 +161,11 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
 function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
   const point = useDesk((state) => state.point);
   const trace = useDesk((state) => state.trace);
+  const traceTo = useDesk((state) => state.traceTo);
   const weaveBy = useDesk((state) => state.weaveBy);
   const folded = useDesk((state) => state.folded);
   return useMemo(() => {
-    const desk = { ...useDesk.getState(), point, trace, weaveBy };
+    const desk = { ...useDesk.getState(), point, trace, traceTo, weaveBy };
     const shown = LANES.flatMap((lane) => {
       if (lane.needs === 'figure' && !subject.source.figure) return [];
       const prepared: unknown = lane.prepare(subject, desk);
@@ -176,7 +177,7 @@ function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
       const top = shown.slice(0, k).reduce((sum, { height }) => sum + height + 1, 0);
       return { ...own, top };
     });
-  }, [subject, kind, point, trace, weaveBy, folded]);
+  }, [subject, kind, point, trace, traceTo, weaveBy, folded]);
 }
 
 interface CanvasProps {

@@ -103,18 +103,36 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
     readings.push(HOLD_FRAMES.of(detail.to - detail.from, { ...more, detail: { ...detail, ...(cut && { cut }) } }));
     const before = stretches.slice(0, k).findLast(isMove);
     if (!before) return;
-    const travel = Math.max(travelOf(moving, before), 1e-9);
-    const drift = (100 * farthestIn(moving, stretch)) / travel;
-    const steps = playing.steps.subarray(stretch.from, stretch.to);
-    const still = steps.filter((step) => step <= HOLD_DEFAULTS.frozen * travel).length;
-    const frozen = still >= Math.max(HOLD_DEFAULTS.frozenLeast, HOLD_DEFAULTS.frozenFrames * steps.length);
-    const name = frozen || drift < HOLD_DEFAULTS.dead ? 'dead' : drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving';
-    readings.push(DRIFT.of(tidy(drift), { ...more, detail }), KIND.of(name, { ...more, detail }));
+    const { drift, kind } = judgeRest(moving, playing, stretch, travelOf(moving, before));
+    readings.push(DRIFT.of(tidy(drift), { ...more, detail }), KIND.of(kind, { ...more, detail }));
   });
   const told = new Set(readings.map(({ id }) => id));
   const silent = MOVES_AND_HOLDS.filter(({ id }) => !told.has(id));
   const why = told.has(HOLD_FRAMES.id) ? 'no move comes before its hold' : 'it never rests';
   return { readings, unmade: refuse(silent, why, part).unmade };
+}
+
+/** What a rest is: how far it drifts, in percent of the move before it, and what that makes of it. */
+export interface JudgedRest {
+  readonly drift: number;
+  readonly kind: 'dead' | 'moving' | 'creeping';
+}
+
+/**
+ * Judges a stretch of a signal as a rest, whether it was found to be one or is wanted to be one.
+ *
+ * @param playing the signal as it is played, see `atPlayingSpeed`
+ * @param stretch samples, both within
+ * @param before travel of the move before it, in the signal's unit
+ */
+export function judgeRest(moving: MovingSignal, playing: MovingSignal, stretch: From, before: number): JudgedRest {
+  const travel = Math.max(before, 1e-9);
+  const drift = (100 * farthestIn(moving, stretch)) / travel;
+  const steps = playing.steps.subarray(stretch.from, stretch.to);
+  const still = steps.filter((step) => step <= HOLD_DEFAULTS.frozen * travel).length;
+  const frozen = still >= Math.max(HOLD_DEFAULTS.frozenLeast, HOLD_DEFAULTS.frozenFrames * steps.length);
+  if (frozen || drift < HOLD_DEFAULTS.dead) return { drift, kind: 'dead' };
+  return { drift, kind: drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving' };
 }
 
 function farthestIn(moving: MovingSignal, { from, to }: From): number {

@@ -2,11 +2,12 @@ import { Inject, Injectable, Logger, type OnModuleDestroy, type OnModuleInit } f
 import pg from 'pg';
 import { concatMap, filter, from, map, merge, Observable, Subject } from 'rxjs';
 import type { Transaction } from 'sequelize';
-import { RevisionEvent } from '@ypsigraph/contract/shots';
+import { RevisionEvent, type ShotEvent } from '@ypsigraph/contract/shots';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 
 const CHANNEL = 'revision_news';
+const SHOTS = 'shot_news';
 const ENDED = 'session_ended';
 const RECONNECT_MS = 1_000;
 
@@ -14,16 +15,17 @@ const EVENT = `SELECT json_build_object('revision', id, 'state', state, 'reading
   AS event FROM revisions WHERE id = $1`;
 
 /**
- * Tells every server process when something about a revision has changed, through PostgreSQL's notifications, so that a worker's
+ * Tells every server process when something about a revision or a shot has changed, through PostgreSQL's notifications, so that a worker's
  * progress reaches the page that waits for it whichever process serves it. What is told carries the state itself: however many pages listen,
  * the database is asked once.
  */
 @Injectable()
-export class RevisionNews implements OnModuleInit, OnModuleDestroy {
-  private readonly logger = new Logger(RevisionNews.name);
+export class News implements OnModuleInit, OnModuleDestroy {
+  private readonly logger = new Logger(News.name);
   private readonly changed = new Subject<RevisionEvent>();
   /** Nobody listened for a while: whatever was said meanwhile has to be asked for. */
   private readonly missed = new Subject<void>();
+  private readonly shots = new Subject<string>();
   private readonly ended = new Subject<string>();
   private client: pg.Client | undefined;
   private timer: NodeJS.Timeout | undefined;
@@ -42,6 +44,7 @@ export class RevisionNews implements OnModuleInit, OnModuleDestroy {
     this.closed = true;
     clearTimeout(this.timer);
     this.changed.complete();
+    this.shots.complete();
     await this.client?.end().catch(() => undefined);
   }
 
@@ -65,6 +68,11 @@ export class RevisionNews implements OnModuleInit, OnModuleDestroy {
     );
   }
 
+  /** Says each time that something about a shot has changed, whoever changed it; the database itself tells. */
+  ofShot(shot: string): Observable<ShotEvent> {
+    return merge(this.shots.pipe(filter((changed) => changed === shot)), this.missed).pipe(map(() => ({ shot })));
+  }
+
   /** Emits when the session with this hash ends. */
   endOf(session: string): Observable<true> {
     return this.ended.pipe(
@@ -83,6 +91,7 @@ export class RevisionNews implements OnModuleInit, OnModuleDestroy {
     this.client = client;
     client.on('notification', ({ channel, payload }) => {
       if (channel === ENDED && payload) this.ended.next(payload);
+      if (channel === SHOTS && payload) this.shots.next(payload);
       const event = channel === CHANNEL && payload ? RevisionEvent.safeParse(JSON.parse(payload)) : undefined;
       if (event?.success) this.changed.next(event.data);
     });
@@ -90,7 +99,7 @@ export class RevisionNews implements OnModuleInit, OnModuleDestroy {
     client.on('end', () => this.again(client));
     try {
       await client.connect();
-      await client.query(`LISTEN ${CHANNEL}; LISTEN ${ENDED}`);
+      await client.query(`LISTEN ${CHANNEL}; LISTEN ${SHOTS}; LISTEN ${ENDED}`);
       this.missed.next();
     } catch {
       this.again(client);

@@ -3,24 +3,34 @@ import { Injectable, type MessageEvent } from '@nestjs/common';
 import { concatMap, filter, finalize, from, interval, map, merge, type Observable, share, takeUntil } from 'rxjs';
 import { ProblemException } from '../http/problem.ts';
 import { SessionService } from '../people/session.service.ts';
-import { RevisionNews } from './revision-news.ts';
+import { News } from './news.ts';
 
 /** Often enough that no proxy takes the stream for dead. */
 const HEARTBEAT_MS = 20_000;
 /** Streams one person may have open at once in this process. */
 const MOST = 12;
 
-/** Streams of a revision's progress: so many a person, and no longer than the session they were opened in. */
+/** Streams of what changes while a page is open: so many a person, and no longer than the session they were opened in. */
 @Injectable()
-export class RevisionStreams {
+export class NewsStreams {
   private readonly open = new Map<string, number>();
 
   constructor(
-    private readonly news: RevisionNews,
+    private readonly news: News,
     private readonly sessions: SessionService,
   ) {}
 
-  of(revision: string, person: string, session: string): Observable<MessageEvent> {
+  /** A revision's state, now and each time it changes. */
+  ofRevision(revision: string, person: string, session: string): Observable<MessageEvent> {
+    return this.stream(this.news.of(revision).pipe(map((data) => ({ type: 'revision', data }))), person, session);
+  }
+
+  /** That something about a shot has changed. */
+  ofShot(shot: string, person: string, session: string): Observable<MessageEvent> {
+    return this.stream(this.news.ofShot(shot).pipe(map((data) => ({ type: 'shot', data }))), person, session);
+  }
+
+  private stream(news: Observable<MessageEvent>, person: string, session: string): Observable<MessageEvent> {
     const count = this.open.get(person) ?? 0;
     if (count >= MOST) throw new ProblemException(429, 'too-often', 'Too many pages of yours listen at once.');
     this.open.set(person, count + 1);
@@ -32,10 +42,7 @@ export class RevisionStreams {
         filter((lives) => !lives),
       ),
     );
-    return merge(
-      this.news.of(revision).pipe(map((data): MessageEvent => ({ type: 'revision', data }))),
-      beat.pipe(map((): MessageEvent => ({ type: 'alive', data: '' }))),
-    ).pipe(
+    return merge(news, beat.pipe(map((): MessageEvent => ({ type: 'alive', data: '' })))).pipe(
       takeUntil(ended),
       finalize(() => {
         const left = (this.open.get(person) ?? 1) - 1;

@@ -1,0 +1,85 @@
+import { useLayoutEffect, useRef } from 'react';
+import type { Listeners } from '../../kit/listeners.ts';
+import type { Draft } from '../margin/draft.ts';
+import type { PaperScene } from './scene.ts';
+
+interface Props {
+  readonly scene: React.RefObject<PaperScene | undefined>;
+  /** Told whenever the paper was drawn: the grips stay where the arc is. */
+  readonly drawn: Listeners;
+  readonly draft: Draft | undefined;
+  readonly setDraft: (draft: Draft) => void;
+}
+
+/** Pixels an arrow key moves a point by, and with shift. */
+const [STEP, FAR] = [2, 10];
+
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** The points by which the wanted arc is pulled: dragged, or moved by the arrow keys, in the plane of the paper. */
+export function ArcGrips({ scene, drawn, draft, setDraft }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const through = draft?.payload?.kind === 'arc' ? draft.payload.wanted?.through : undefined;
+
+  useLayoutEffect(() => {
+    const at = { x: 0, y: 0, depth: 0 };
+    const place = (): void => {
+      const paper = scene.current;
+      if (!paper || !box.current || !through) return;
+      [...box.current.children].forEach((grip, k) => {
+        paper.projectWorld(paper.shown, through[3 * k]!, through[3 * k + 1]!, through[3 * k + 2]!, at);
+        (grip as HTMLElement).style.transform = `translate(${at.x}px, ${at.y}px) translate(-50%, -50%)`;
+      });
+    };
+    place();
+    return drawn.subscribe(place);
+  }, [through, scene, drawn]);
+
+  if (!draft || !through) return null;
+  /** Moves a point to where a place of the paper lies, as deep as it is. */
+  const pull = (k: number, to: (at: { x: number; y: number }) => readonly [number, number]): void => {
+    const paper = scene.current;
+    if (!paper || draft.payload?.kind !== 'arc') return;
+    const at = paper.projectWorld(paper.shown, through[3 * k]!, through[3 * k + 1]!, through[3 * k + 2]!, {
+      x: 0,
+      y: 0,
+      depth: 0,
+    });
+    const place = paper.placeUnder(...to(at), at.depth);
+    const next = through.map((v, i) => (Math.floor(i / 3) === k ? place[i % 3]! : v));
+    setDraft({ ...draft, payload: { ...draft.payload, wanted: { through: next } } });
+  };
+  return (
+    <div ref={box} className="pointer-events-none absolute inset-0 overflow-hidden">
+      {Array.from({ length: through.length / 3 }, (_, k) => (
+        <button
+          key={k}
+          type="button"
+          aria-label={`Point ${k + 1} of the wanted arc: drag it, or use the arrow keys`}
+          className="pointer-events-auto absolute top-0 left-0 grid size-6 cursor-move touch-none place-items-center rounded-full"
+          onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+          onPointerMove={(event) => {
+            if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+            const { left, top } = box.current!.getBoundingClientRect();
+            pull(k, () => [event.clientX - left, event.clientY - top]);
+          }}
+          onKeyDown={(event) => {
+            const way = ARROWS[event.key];
+            if (!way) return;
+            event.preventDefault();
+            event.stopPropagation();
+            const by = event.shiftKey ? FAR : STEP;
+            pull(k, ({ x, y }) => [x + by * way[0], y + by * way[1]]);
+          }}
+        >
+          <span className="size-3.5 rounded-full border-2 border-instructor-line bg-sheet" />
+        </button>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+import { expect } from '@playwright/test';
+import { atDesk, make, words } from './at-the-desk.ts';
+import { choose, openShot, test } from './people.ts';
+
+test.setTimeout(180_000);
+
+test('a mark is made for another student on whom the same was found, with the numbers it has there', async ({
+  comeInAs,
+}) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await atDesk(page, 'Hoku Kealoha');
+  await page.getByRole('button', { name: /^Findings/ }).click();
+  const finding = page.getByRole('listitem').filter({ hasText: /lowest a frame before the contact/ });
+  await finding.getByRole('button', { name: 'Take', exact: true }).click();
+  await expect(words(page)).toHaveValue(/lowest a frame before the contact/);
+  await words(page).press('Control+End');
+  await words(page).pressSequentially(' See my notes of week two.');
+  await page.keyboard.press('Control+Enter');
+  const mark = page.getByTestId('mark').filter({ hasText: 'week two' });
+  await mark.getByRole('button', { name: 'Also for …' }).click();
+  const others = page.getByRole('dialog');
+  await expect(others).not.toContainText('Hoku');
+  await others.getByRole('link', { name: /^Dagny Solheim/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Night round');
+  await expect(words(page)).toHaveValue(/lowest on the contact[^]* See my notes of week two\.$/);
+  await expect(page.getByTestId('told')).toContainText('wanted');
+  await make(page, await words(page).inputValue());
+  const made = page.getByTestId('mark').filter({ hasText: 'week two' });
+  await made.getByRole('button', { name: 'Take away' }).click();
+  await expect(made).toHaveCount(0);
+  await page.goBack();
+  await mark.getByRole('button', { name: 'Take away' }).click();
+  await expect(mark).toHaveCount(0);
+});
+
+test('two people at one shot see at once what the other does; a key pose is moved and found as it was', async ({
+  comeInAs,
+}) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await atDesk(page, 'Mateo Villarreal');
+  const other = await comeInAs('Baraka Lundqvist');
+  await atDesk(other, 'Mateo Villarreal');
+  await page.keyboard.press('7');
+  await make(page, 'Seen by both.');
+  const seen = other.getByTestId('mark').filter({ hasText: 'Seen by both.' });
+  // Long before anything is asked for again by itself.
+  await expect(seen).toHaveCount(1, { timeout: 5_000 });
+  await seen.getByRole('button', { name: 'Take away' }).click();
+  await expect(page.getByTestId('mark').filter({ hasText: 'Seen by both.' })).toHaveCount(0, { timeout: 5_000 });
+
+  await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
+  await page.keyboard.press('p');
+  const row = page.getByTestId('pose-row');
+  await row.getByRole('button', { name: 'passing, frame 7' }).click();
+  await page.keyboard.press('Alt+ArrowRight');
+  await expect(row.getByRole('button', { name: 'passing, frame 8' })).toBeFocused();
+  await row.getByRole('button', { name: 'as found' }).click();
+  await expect(row.getByRole('button', { name: 'passing, frame 7' })).toBeVisible();
+  await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
+  await page.keyboard.press('p');
+});
+
+test('a whole review by the keyboard: from the shot that is opened to three marks that are sent back', async ({
+  comeInAs,
+}) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await openShot(page, 'Liesl Achterberg');
+  await page.getByTestId('lanes').waitFor();
+  let strokes = 0;
+  const press = async (...keys: string[]): Promise<void> => {
+    for (const key of keys) {
+      strokes++;
+      await page.keyboard.press(key);
+    }
+  };
+  for (let k = 0; k < 3; k++) {
+    await press('n', 'm');
+    await expect(words(page)).toBeFocused();
+    await press('Control+Enter');
+    await expect(page.getByTestId('mark').filter({ hasText: 'not sent' })).toHaveCount(k + 1);
+  }
+  // Where no rest was found one can be wanted: the frames are dragged on the strip, and what goes on there is told.
+  await choose(page, 'Point', 'hand.R');
+  const axis = page.getByRole('slider', { name: 'Frame', exact: true });
+  const { x, y, width } = (await axis.boundingBox())!;
+  const at = (label: number): number => x + ((label - 0.5) / 31) * width;
+  await page.keyboard.down('Shift');
+  await page.mouse.move(at(16), y + 10);
+  await page.mouse.down();
+  await page.mouse.move(at(24), y + 10, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+  await axis.focus();
+  await page.keyboard.press('6');
+  await expect(page.getByTestId('told')).toContainText(/it creeps, drifting by [\d.]+ % of the move before/);
+  await make(page, 'Let the arm rest at the end of its swing.');
+  await axis.focus();
+
+  await press('Shift+Enter');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('slides by');
+  await expect(dialog.getByLabel('Words to the student')).toBeFocused();
+  await page.keyboard.type('Three things.');
+  strokes += 'Three things.'.length;
+  await press('Control+Enter');
+  await expect(dialog).toBeHidden();
+  // Fewer than a person who knows it types in half a minute.
+  expect(strokes).toBeLessThan(30);
+
+  const liesl = await comeInAs('Liesl Achterberg');
+  await liesl.getByRole('link', { name: 'Read the marks' }).click();
+  const told = liesl.getByTestId('now-and-wanted');
+  // One stands from the revision before.
+  await expect(told).toHaveCount(5);
+  await expect(told.filter({ hasText: 'wanted' })).toHaveCount(5);
+  await expect(told.filter({ hasText: 'it creeps' })).toContainText('wanteda hold from 16 to 24');
+  await expect(told.filter({ hasText: '% of a leg or less' }).first()).toBeVisible();
+});

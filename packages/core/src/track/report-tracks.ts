@@ -1,0 +1,96 @@
+import { type Measured, type Reading, together, type Unmade } from '../measure/reading.ts';
+import { type Asked, type Report, reportShot } from '../measure/report.ts';
+import { prepareShot, type ShotOptions } from '../motion/prepared-shot.ts';
+import { percent } from '../say/words.ts';
+import { measurePair, measureShape, measureSureness, SURE_ENOUGH } from '../measure/pictures/pairs-and-shapes.ts';
+import { planarFigure } from './planar-figure.ts';
+import type { PointTracks } from './point-tracks.ts';
+import { withoutCamera } from './steady-camera.ts';
+
+const DEPTH = 'it needs depth, which a picture does not show';
+const OWN_TURN = 'a point does not show how what it lies on turns by itself';
+const LAST_OF_CHAIN = 'the last point of a chain has no line of its own: ask for a chain of those before it';
+
+/** What points on pictures can't tell, and why. */
+const UNSEEN: Readonly<Record<string, string>> = {
+  'gait.track': DEPTH,
+  'gait.shift': DEPTH,
+  'gait.pelvis': DEPTH,
+  'gait.counter': DEPTH,
+  'look.count': DEPTH,
+  'look.frames': DEPTH,
+  'head.steady': OWN_TURN,
+  'head.counter': OWN_TURN,
+  'lag.frames': LAST_OF_CHAIN,
+  'lag.likeness': LAST_OF_CHAIN,
+  'lag.together': LAST_OF_CHAIN,
+};
+
+/** What is asked for of points besides what their kind of exercise asks. */
+export interface AskedOfPoints extends Asked {
+  /** Pairs of points whose distance is wanted. */
+  readonly pairs?: readonly (readonly [string, string])[];
+  /** Shapes, each by its top, bottom, left and right. */
+  readonly shapes?: readonly (readonly [string, string, string, string])[];
+}
+
+/**
+ * Measures points that were followed on pictures: what a figure of them shows by the same functions as a motion, what pairs and shapes do, and
+ * how surely each point is known. What needs depth is unmade and says so; what is told of a point known at less than 80 % of the frames
+ * says so too.
+ *
+ * @param options as of a motion; `still` names points on things that stand still, by which the camera's movement is taken out first
+ */
+export function reportTracks(
+  seen: PointTracks,
+  { still = [], ...options }: Omit<ShotOptions, 'roles' | 'legLength' | 'firstFrame'>,
+  source: { file: string; format: string; warnings: readonly string[] },
+  { pairs = [], shapes = [], ...asked }: AskedOfPoints = {},
+): Report {
+  const tracks = withoutCamera(seen, still);
+  const figure = planarFigure(tracks);
+  const shot = prepareShot(figure.motion, { ...options, ...figure.options });
+  const report = reportShot(shot, source, asked);
+  const chains = new Set((asked.chains ?? []).map((chain) => chain.join(',')));
+  const unseen = ({ id, part }: Reading): string | undefined =>
+    part !== undefined && chains.has(part) ? undefined : UNSEEN[id];
+  const hidden = new Map(
+    report.readings.flatMap((reading): [string, Unmade][] => {
+      const why = unseen(reading);
+      if (why === undefined) return [];
+      const { id, part } = reading;
+      return [[`${id} ${part ?? ''}`, { id, ...(part !== undefined && { part }), why }]];
+    }),
+  );
+  const known = measureSureness(tracks);
+  const { legLength } = shot.scale;
+  const more: Measured = together(
+    ...pairs.map((pair) => measurePair(tracks, legLength, pair)),
+    ...shapes.map((shape) => measureShape(tracks, shape)),
+  );
+  const unsure = new Map(
+    known.flatMap(({ part, value }): [string, number][] =>
+      Number(value) < SURE_ENOUGH ? [[part!, Number(value)]] : [],
+    ),
+  );
+  const pointOf = (part: string | undefined): string | undefined =>
+    part === undefined ? undefined : (report.roles[part] ?? part);
+  const readings = [...report.readings.filter((reading) => unseen(reading) === undefined), ...more.readings].map(
+    (reading): Reading => {
+      const parts = reading.part?.split(', ').map(pointOf) ?? [];
+      const worst = Math.min(...parts.flatMap((part) => (part === undefined ? [] : (unsure.get(part) ?? []))));
+      return Number.isFinite(worst) ? { ...reading, note: `known at ${percent(worst)} of the frames only` } : reading;
+    },
+  );
+  return {
+    ...report,
+    readings: [...readings, ...known],
+    unmade: [...report.unmade, ...hidden.values(), ...more.unmade],
+    warnings: [
+      ...report.warnings,
+      ...[...unsure].map(
+        ([name, share]) => `“${name}” is known at ${percent(share)} of the frames: what is told of it is less sure`,
+      ),
+    ],
+  };
+}
