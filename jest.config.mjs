@@ -20,9 +20,10 @@ const transform = {
 const shared = {
   transform,
   // These packages ship as ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras)/)'],
   moduleNameMapper: {
     '^@ypsigraph/core/(.*)$': '<rootDir>/packages/core/src/$1.ts',
+    '^@ypsigraph/pictures/(.*)$': '<rootDir>/packages/pictures/src/$1.ts',
     '^@ypsigraph/contract/(.*)$': '<rootDir>/packages/contract/src/$1.ts',
   },
   testEnvironment: 'node',

@@ -1,0 +1,155 @@
+import { CLIP_LIMITS, ClipError } from './clip-error.ts';
+import type { ClipType } from './clip-type.ts';
+import { runTool, TOOL_LIMITS } from './run-tool.ts';
+
+/** What a clip says of itself, before any of it is decoded. */
+export interface Probe {
+  readonly codec: string;
+  /** As it is to be seen, upright. */
+  readonly width: number;
+  readonly height: number;
+  /** Frames a second; 0 where it says nothing. */
+  readonly rate: number;
+  /** Smallest step of its times, seconds. */
+  readonly tick: number;
+  readonly seconds: number;
+  readonly transparent: boolean;
+  /** The matrix of its colours, where it names none that of its size. */
+  readonly matrix: 'bt709' | 'bt601' | 'named';
+}
+
+interface Stream {
+  readonly codec_type?: string;
+  readonly codec_name?: string;
+  readonly width?: number;
+  readonly height?: number;
+  readonly r_frame_rate?: string;
+  readonly avg_frame_rate?: string;
+  readonly time_base?: string;
+  readonly duration?: string;
+  readonly pix_fmt?: string;
+  readonly color_space?: string;
+  readonly side_data_list?: readonly { readonly rotation?: number }[];
+}
+
+const CODECS = [
+  'h264',
+  'hevc',
+  'vp8',
+  'vp9',
+  'av1',
+  'gif',
+  'apng',
+  'png',
+  'mjpeg',
+  'mpeg4',
+  'prores',
+  'qtrle',
+  'ffv1',
+  'rawvideo',
+];
+/** Bytes and time that are looked at to find out what is there. */
+const LOOK = ['-probesize', '20M', '-analyzeduration', '10M'];
+
+/** How ffmpeg is told to open a clip: as what it was found to be and nothing else, from this file and no other. */
+export const openAs = ({ demuxer }: ClipType, path: string): string[] => [
+  '-protocol_whitelist',
+  'file',
+  ...LOOK,
+  '-f',
+  demuxer,
+  '-i',
+  `file:${path}`,
+];
+
+/**
+ * Asks ffprobe what is in a clip.
+ * @throws ClipError where there is no picture in it, or more than may be
+ */
+export async function probe(path: string, type: ClipType): Promise<Probe> {
+  const entries =
+    'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,time_base,duration,pix_fmt,color_space:stream_side_data=rotation:format=duration';
+  let text = '';
+  const code = await runTool(
+    'ffprobe',
+    ['-v', 'error', ...openAs(type, path), '-show_entries', entries, '-of', 'json'],
+    {
+      limits: { ...TOOL_LIMITS, seconds: 20 },
+      onOutput: async (output) => {
+        for await (const chunk of output) if (text.length < 1e6) text += String(chunk);
+      },
+    },
+  );
+  const parsed = json(text);
+  const streams = parsed?.streams ?? [];
+  if (code !== 0 || !parsed)
+    throw new ClipError(
+      `it can't be read as ${type.name}: it is broken, or cut off near its beginning; export it again`,
+    );
+  const video = streams.find(({ codec_type }) => codec_type === 'video');
+  if (!video) throw new ClipError('there is no picture in it, only sound or data');
+  if (!CODECS.includes(video.codec_name ?? ''))
+    throw new ClipError(
+      `its pictures are coded as “${video.codec_name ?? 'something unknown'}”, which can't be read; export it as H.264 or VP9`,
+    );
+  const { width = 0, height = 0 } = video;
+  if (!(width > 0 && height > 0)) throw new ClipError('its pictures have no size: it is broken; export it again');
+  refuseSize(width, height);
+  const average = ratio(video.avg_frame_rate);
+  const rate = average > 0 && average <= 1000 ? average : ratio(video.r_frame_rate);
+  refuseRate(average);
+  const seconds = Number(video.duration ?? parsed.format?.duration ?? 0) || 0;
+  refuseLength(seconds);
+  const turned = Math.abs(video.side_data_list?.find(({ rotation }) => rotation !== undefined)?.rotation ?? 0) % 180;
+  const [across, down] = turned === 90 ? [height, width] : [width, height];
+  const named = video.color_space !== undefined && video.color_space !== 'unknown' && video.color_space !== 'reserved';
+  return {
+    codec: video.codec_name!,
+    width: across,
+    height: down,
+    rate,
+    tick: ratio(video.time_base) || 0.001,
+    seconds,
+    transparent: /^(rgba|bgra|argb|abgr|gbrap|yuva|ya8|ya16|pal8|rgba64)/.test(video.pix_fmt ?? ''),
+    matrix: named ? 'named' : Math.max(width, height) >= 1280 ? 'bt709' : 'bt601',
+  };
+}
+
+/** @throws ClipError where pictures are larger than may be */
+export function refuseSize(width: number, height: number): void {
+  if (Math.max(width, height) > CLIP_LIMITS.side)
+    throw new ClipError(
+      `its pictures are ${width} × ${height}; up to ${CLIP_LIMITS.side} on the longer side can be taken: export it smaller`,
+    );
+}
+
+/** @throws ClipError where there are more frames a second than may be */
+export function refuseRate(fps: number): void {
+  if (fps > CLIP_LIMITS.fps * 1.01)
+    throw new ClipError(
+      `it runs at ${Math.round(fps)} frames a second; up to ${CLIP_LIMITS.fps} can be taken: export it at the rate of the exercise`,
+    );
+}
+
+/** @throws ClipError where it goes on for longer than may be */
+export function refuseLength(seconds: number): void {
+  if (seconds > CLIP_LIMITS.seconds + 1)
+    throw new ClipError(
+      `it is ${Math.round(seconds)} seconds long; up to ${CLIP_LIMITS.seconds} can be taken: hand in the part the exercise is about`,
+    );
+}
+
+function json(text: string): { streams?: Stream[]; format?: { duration?: string } } | undefined {
+  try {
+    return JSON.parse(text) as { streams?: Stream[]; format?: { duration?: string } };
+  } catch {
+    return undefined;
+  }
+}
+
+/** “24000/1001” as a number; 0 where it is none. */
+function ratio(text: string | undefined): number {
+  const [a, b = '1'] = (text ?? '').split('/');
+  const value = Number(a) / Number(b);
+  return Number.isFinite(value) && value > 0 ? value : 0;
+}

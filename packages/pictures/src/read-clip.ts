@@ -1,0 +1,99 @@
+import { stat } from 'node:fs/promises';
+import { heldPictures, type Exposure } from '@ypsigraph/core/track/held-pictures';
+import { type FramePlan, planFrames } from '@ypsigraph/core/track/frame-times';
+import { CLIP_LIMITS, ClipError } from './clip-error.ts';
+import type { ClipFolder, ClipIndex, ReadPictures } from './clip-index.ts';
+import { type ClipType, clipTypeOf, TAKEN } from './clip-type.ts';
+import { probe, refuseRate } from './probe.ts';
+import { readDrawings } from './read-drawings.ts';
+import { readVideo } from './read-video.ts';
+import { readWebp } from './read-webp.ts';
+
+export interface ClipOptions extends ClipFolder {
+  /** What the file is called. */
+  readonly fileName: string;
+  /** Rate of drawings, which name none themselves. */
+  readonly fps: number;
+}
+
+/**
+ * Looks at a clip without decoding it: enough to refuse at once what is none.
+ * @returns undefined where it is no clip at all: it may be a motion
+ * @throws ClipError in words for the person who hands it in
+ */
+export async function checkClip(path: string, fileName: string): Promise<ClipType | undefined> {
+  const { size } = await stat(path);
+  const type = await clipTypeOf(path, fileName);
+  if (type && size > CLIP_LIMITS.bytes) throw new ClipError('it is larger than 512 MB: export it smaller');
+  if (type?.reader === 'video') await probe(path, type);
+  return type;
+}
+
+/**
+ * Reads a clip: every picture of it is kept as the desk shows it and small, one file each, {@link PACK} and {@link SMALL_PACK} of the folder.
+ * Frame n of what is told is frame n of the file; of one whose pictures last differently long, what is seen then.
+ *
+ * @throws ClipError in words for the person who handed it in
+ */
+export async function readClip(path: string, { fileName, fps, ...folder }: ClipOptions): Promise<ClipIndex> {
+  const type = await clipTypeOf(path, fileName);
+  if (!type) throw new ClipError(`no clip is in it; what can be handed in is ${TAKEN}`);
+  const read =
+    type.reader === 'video'
+      ? await readVideo(path, type, folder)
+      : type.reader === 'webp'
+        ? await readWebp(path, folder)
+        : await readDrawings(path, fps, folder);
+  const plan = planFrames(read.times, read);
+  refuseRate(plan.fps);
+  const { own, shown, small, sizes, smallSizes } = read;
+  return {
+    format: type.name,
+    fps: plan.fps,
+    frames: plan.pictures.length,
+    ...own,
+    shown,
+    small,
+    pictures: plan.pictures,
+    sizes,
+    smallSizes,
+    exposures: exposuresOf(plan, read.changes),
+    warnings: [...read.warnings, ...saidOf(plan, read, type)],
+  };
+}
+
+/** Exposures of the frames: a picture that stands for several is held as long, and so is a drawing that several pictures show. */
+function exposuresOf({ pictures }: FramePlan, changes: readonly number[]): Exposure[] {
+  const drawing = new Map<number, number>();
+  heldPictures(changes).forEach(({ from, to }, k) => {
+    for (let picture = from; picture <= to; picture++) drawing.set(picture, k);
+  });
+  const exposures: { from: number; to: number }[] = [];
+  pictures.forEach((picture, frame) => {
+    const before = pictures[frame - 1];
+    if (before !== undefined && drawing.get(before) === drawing.get(picture)) exposures.at(-1)!.to = frame;
+    else exposures.push({ from: frame, to: frame });
+  });
+  return exposures;
+}
+
+function saidOf(
+  { variable, dropped, fps, pictures }: FramePlan,
+  { times }: ReadPictures,
+  { reader }: ClipType,
+): string[] {
+  const said: string[] = [];
+  if (pictures.length === 1) said.push('It has a single frame: nothing in it moves.');
+  if (variable && reader !== 'drawings') {
+    const steps = times.slice(1).map((t, k) => Math.round(1000 * (t - times[k]!)));
+    const rate = Number(fps.toFixed(3));
+    said.push(
+      `Its pictures last differently long, from ${Math.min(...steps)} to ${Math.max(...steps)} ms: they were put on ${rate} frames a second, each standing as long as it is seen.`,
+    );
+  }
+  if (dropped > 0)
+    said.push(
+      `${dropped === 1 ? 'One picture came' : `${dropped} pictures came`} too close behind another to have a frame, and ${dropped === 1 ? 'is' : 'are'} not shown.`,
+    );
+  return said;
+}
