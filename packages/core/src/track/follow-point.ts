@@ -1,12 +1,23 @@
 import { halved, type Luma } from './luma.ts';
+import { SURE } from './point-tracks.ts';
 
 export const FOLLOW_DEFAULTS = Object.freeze({
-  /** Half the side of the patch about the point, pixels: large enough to hold a joint and what leads away from it. */
+  /** Half the side of the patch about the point, pixels: large enough to hold a joint and what leads away from it … */
   half: 13,
-  /** How far from where it is expected a point is looked for, as a share of the picture's width … */
+  /** … and of the one that is tried where that has bent too much to be known again. */
+  small: 7,
+  /** Until it has moved a point is looked for so far, as a share of the picture's width. */
   reach: 0.06,
-  /** … and at least so many pixels. */
-  leastReach: 24,
+  /** From where it was, or would be by now, it is at most so many of its longest late steps away … */
+  faster: 1.5,
+  /** … and this share of the picture's width. */
+  more: 0.015,
+  /** Found nowhere there, it is looked for so far, and believed where nothing like it was there before. */
+  wide: 0.12,
+  /** A likeness from which a small patch, or one far away, is believed. */
+  surely: 0.8,
+  /** A patch that is so much lighter or darker than it was, of 0…255, is half as likely the same. */
+  light: 24,
   /** Likeness under which a patch is another thing. */
   lost: 0.55,
   /** Likeness from which the patch of the beginning is believed before that of the frame before. */
@@ -36,6 +47,8 @@ interface Patch {
   readonly values: Float64Array;
   readonly slopeX: Float64Array;
   readonly slopeY: Float64Array;
+  /** Mean brightness. */
+  readonly light: number;
   /** Root of the weighted sum of squares. */
   readonly size: number;
 }
@@ -58,6 +71,8 @@ export class PointFollower {
   private before: readonly Luma[];
   private at: PicturePlace;
   private speed: PicturePlace = { x: 0, y: 0 };
+  /** Lengths of the last steps that were any. */
+  private steps: number[] = [];
   private key: { readonly patch: Patch; readonly warp: Warp } | undefined;
 
   /**
@@ -80,92 +95,163 @@ export class PointFollower {
   /** The point on the next picture. Once it is lost it stays where it was, and is no surer. */
   follow(picture: Luma): Followed {
     const next = pyramid(picture);
-    const patch = patchAt(this.before[0]!, this.at, FOLLOW_DEFAULTS.half);
-    if (!patch) return { ...this.at, sure: 0 };
-    const found = this.search(next, patch);
-    let { warp, likeness } = found;
-    let keyed = false;
-    if (this.key) {
-      const [, , xx, xy, yx, yy] = this.key.warp;
-      const fitted = fit(next[0]!, this.key.patch, [warp[0], warp[1], ...turned(warp, [xx, xy, yx, yy])]);
-      const near = Math.hypot(fitted.warp[0] - warp[0], fitted.warp[1] - warp[1]) <= FOLLOW_DEFAULTS.agree;
-      if (near && fitted.likeness >= FOLLOW_DEFAULTS.keyed) {
-        keyed = true;
-        likeness = Math.max(likeness, fitted.likeness);
-        this.key = { patch: this.key.patch, warp: fitted.warp };
-        warp = fitted.warp;
+    const { width } = picture;
+    const near = this.near(width);
+    const tries: readonly (() => Found | undefined)[] = [
+      () => this.search(next, FOLLOW_DEFAULTS.half, near, FOLLOW_DEFAULTS.lost),
+      () => this.search(next, FOLLOW_DEFAULTS.small, near, FOLLOW_DEFAULTS.surely),
+      () => {
+        const far = this.search(next, FOLLOW_DEFAULTS.half, FOLLOW_DEFAULTS.wide * width, FOLLOW_DEFAULTS.surely);
+        return far && this.wasThere(far, near) ? undefined : far;
+      },
+    ];
+    let best: Followed = { ...this.at, sure: 0 };
+    for (const attempt of tries) {
+      const found = attempt();
+      if (!found) continue;
+      const own = this.settle(next[0]!, found);
+      if (own.sure > best.sure) best = own;
+      if (own.sure >= SURE) {
+        this.goOn(next, own);
+        return { x: own.x, y: own.y, sure: own.sure };
       }
     }
-    const place = { x: warp[0], y: warp[1] };
-    const back = this.comeBack(next[0]!, place);
-    const sure =
-      likeness < FOLLOW_DEFAULTS.lost ? 0.4 * Math.max(0, likeness) : clamp(likeness) * Math.exp(-Math.LN2 * back);
-    if (sure < 0.5) return { ...place, sure };
-    this.speed = { x: place.x - this.at.x, y: place.y - this.at.y };
-    this.at = place;
-    this.before = next;
-    if (!keyed) this.key = keyAt(next[0]!, place) ?? this.key;
-    return { ...place, sure };
+    return { x: best.x, y: best.y, sure: best.sure };
   }
 
-  /** The most alike place within reach of where the point was or would be by now. */
-  private search(next: readonly Luma[], patch: Patch): { warp: Warp; likeness: number } {
+  /** What was found, corrected by the patch of the beginning, and how sure it is. */
+  private settle(picture: Luma, { warp, likeness, half }: Found): Followed & { readonly key?: Warp } {
+    let place = { x: warp[0], y: warp[1] };
+    let like = likeness;
+    let key: Warp | undefined;
+    if (this.key) {
+      const [, , xx, xy, yx, yy] = this.key.warp;
+      const fitted = fit(picture, this.key.patch, [warp[0], warp[1], ...turned(warp, [xx, xy, yx, yy])]);
+      const agrees = Math.hypot(fitted.warp[0] - warp[0], fitted.warp[1] - warp[1]) <= FOLLOW_DEFAULTS.agree;
+      if (agrees && fitted.likeness >= FOLLOW_DEFAULTS.keyed) {
+        key = fitted.warp;
+        like = Math.max(like, fitted.likeness);
+        place = { x: key[0], y: key[1] };
+      }
+    }
+    const back = this.comeBack(picture, place, warp, half);
+    return { ...place, sure: clamp(like) * Math.exp(-Math.LN2 * back), ...(key && { key }) };
+  }
+
+  private goOn(next: readonly Luma[], { x, y, key }: Followed & { readonly key?: Warp }): void {
+    const way = { x: x - this.at.x, y: y - this.at.y };
+    // A frame that is held says nothing about how fast it goes.
+    if (Math.hypot(way.x, way.y) > HELD_STEP) {
+      this.speed = way;
+      this.steps = [...this.steps.slice(1 - RECENT), Math.hypot(way.x, way.y)];
+    }
+    this.at = { x, y };
+    this.before = next;
+    if (key) this.key = { patch: this.key!.patch, warp: key };
+    else this.key = keyAt(next[0]!, this.at) ?? this.key;
+  }
+
+  /** The most alike place within reach of where the point was or would be by now; undefined where none is alike enough. */
+  private search(next: readonly Luma[], half: number, reach: number, least: number): Found | undefined {
+    const patch = patchAt(this.before[0]!, this.at, half);
+    if (!patch) return undefined;
+    const ahead = { x: this.at.x + this.speed.x, y: this.at.y + this.speed.y };
+    const starts = [
+      { ...this.at, angle: 0 },
+      { ...ahead, angle: 0 },
+      ...this.peaks(next, { x: this.at.x + this.speed.x / 2, y: this.at.y + this.speed.y / 2 }, reach),
+    ];
+    let best: (Found & { readonly cost: number }) | undefined;
+    for (const { x, y, angle } of starts) {
+      const [c, s] = [Math.cos(angle), Math.sin(angle)];
+      const { warp, likeness } = fit(next[0]!, patch, [x, y, c, -s, s, c]);
+      // Of two that are as alike the nearer one, or the one that goes on as before, is meant.
+      const away = Math.min(distance(warp, this.at), distance(warp, ahead));
+      const cost = 1 - likeness + (0.15 * away) / reach;
+      if (likeness >= least && away <= reach && (!best || cost < best.cost)) best = { warp, likeness, half, cost };
+    }
+    return best;
+  }
+
+  /** Places on a picture that are like the point on a smaller one, turned a little or not. */
+  private peaks(next: readonly Luma[], about: PicturePlace, reach: number): { x: number; y: number; angle: number }[] {
     const level = next.length - 1;
     const scale = 2 ** level;
-    const small = next[level]!;
-    const reach = Math.max(FOLLOW_DEFAULTS.leastReach, FOLLOW_DEFAULTS.reach * next[0]!.width);
-    const about = { x: this.at.x + this.speed.x / 2, y: this.at.y + this.speed.y / 2 };
     const far = Math.ceil((reach + Math.hypot(this.speed.x, this.speed.y) / 2) / scale);
-    const starts: { x: number; y: number; angle: number; score: number }[] = [
-      { x: this.at.x, y: this.at.y, angle: 0, score: 1 },
-      { x: this.at.x + this.speed.x, y: this.at.y + this.speed.y, angle: 0, score: 1 },
-    ];
+    const chosen: { x: number; y: number; angle: number }[] = [];
     for (const angle of TURNS) {
       const cut = cutTurned(this.before[level]!, this.at.x / scale, this.at.y / scale, angle);
       if (!cut) continue;
-      const peaks: typeof starts = [];
+      const peaks: { x: number; y: number; score: number }[] = [];
       for (let dy = -far; dy <= far; dy++)
         for (let dx = -far; dx <= far; dx++) {
           const [x, y] = [about.x / scale + dx, about.y / scale + dy];
-          const score = likenessOf(small, cut, x, y);
-          if (score > 0.5) peaks.push({ x: x * scale, y: y * scale, angle, score });
+          const score = likenessOf(next[level]!, cut, x, y);
+          if (score > 0.5) peaks.push({ x: x * scale, y: y * scale, score });
         }
       peaks.sort((a, b) => b.score - a.score);
-      for (const peak of peaks) {
-        if (starts.length > 14) break;
-        if (starts.every(({ x, y, angle: own }) => own !== peak.angle || Math.hypot(x - peak.x, y - peak.y) > scale))
-          starts.push(peak);
-        if (starts.filter(({ angle: own }) => own === angle).length > (angle === 0 ? 6 : 2)) break;
+      const own: PicturePlace[] = [];
+      for (const { x, y } of peaks) {
+        if (own.length >= (angle === 0 ? 5 : 2)) break;
+        if (own.every((known) => Math.hypot(x - known.x, y - known.y) > 1.5 * scale)) own.push({ x, y });
       }
+      chosen.push(...own.map((place) => ({ ...place, angle })));
     }
-    let best: { warp: Warp; likeness: number; cost: number } | undefined;
-    for (const { x, y, angle } of starts) {
+    return chosen;
+  }
+
+  /** Whether something like it was near that place in the picture before already: then it is that, and not the point. */
+  private wasThere({ warp }: Found, near: number): boolean {
+    const patch = patchAt(this.before[0]!, this.at, FOLLOW_DEFAULTS.half);
+    if (!patch) return true;
+    return this.peaks(this.before, { x: warp[0], y: warp[1] }, 2 * near).some(({ x, y, angle }) => {
       const [c, s] = [Math.cos(angle), Math.sin(angle)];
-      const fitted = fit(next[0]!, patch, [x, y, c, -s, s, c]);
-      // Of two that are as alike the nearer one, or the one that goes on as before, is meant.
-      const away = Math.min(
-        Math.hypot(fitted.warp[0] - this.at.x, fitted.warp[1] - this.at.y),
-        Math.hypot(fitted.warp[0] - this.at.x - this.speed.x, fitted.warp[1] - this.at.y - this.speed.y),
-      );
-      const cost = 1 - fitted.likeness + (0.15 * away) / reach;
-      if (!best || cost < best.cost) best = { ...fitted, cost };
-    }
-    return best!;
+      const own = fit(this.before[0]!, patch, [x, y, c, -s, s, c]);
+      return own.likeness >= FOLLOW_DEFAULTS.surely - 0.1 && distance(own.warp, this.at) > FOLLOW_DEFAULTS.half;
+    });
+  }
+
+  /** How far the point may be from where it was or would be by now, pixels. */
+  private near(width: number): number {
+    if (this.steps.length === 0) return FOLLOW_DEFAULTS.reach * width;
+    return Math.min(
+      FOLLOW_DEFAULTS.wide * width,
+      FOLLOW_DEFAULTS.faster * Math.max(...this.steps) + FOLLOW_DEFAULTS.more * width,
+    );
   }
 
   /** How far from where it was the point comes out when it is followed back, in units of {@link FOLLOW_DEFAULTS.thereAndBack}. */
-  private comeBack(next: Luma, { x, y }: PicturePlace): number {
-    const patch = patchAt(next, { x, y }, FOLLOW_DEFAULTS.half);
+  private comeBack(next: Luma, { x, y }: PicturePlace, [, , xx, xy, yx, yy]: Warp, half: number): number {
+    const patch = patchAt(next, { x, y }, half);
     if (!patch) return 2;
-    const { warp } = fit(this.before[0]!, patch, [this.at.x, this.at.y, 1, 0, 0, 1]);
-    const error = Math.hypot(warp[0] - this.at.x, warp[1] - this.at.y);
-    return Math.min(4, (error / FOLLOW_DEFAULTS.thereAndBack) ** 2);
+    const area = xx * yy - xy * yx;
+    const { warp } = fit(this.before[0]!, patch, [
+      this.at.x,
+      this.at.y,
+      yy / area,
+      -xy / area,
+      -yx / area,
+      xx / area,
+    ]);
+    return Math.min(4, (distance(warp, this.at) / FOLLOW_DEFAULTS.thereAndBack) ** 2);
   }
 }
 
+/** Where a patch was found. */
+interface Found {
+  readonly warp: Warp;
+  readonly likeness: number;
+  /** Half the side of the patch. */
+  readonly half: number;
+}
+
+const distance = ([x, y]: Warp, at: PicturePlace): number => Math.hypot(x - at.x, y - at.y);
 const clamp = (v: number): number => Math.min(1, Math.max(0, v));
 /** Turns that are tried, radians: so much a limb turns from one drawing to the next. */
 const TURNS = [0, 0.3, -0.3, 0.6, -0.6];
+/** Steps that are remembered, and the length from which one is a step, pixels. */
+const RECENT = 5;
+const HELD_STEP = 0.5;
 const LEVELS = 3;
 /** Half the side of the patch on the smallest picture. */
 const SMALL_HALF = 4;
@@ -229,7 +315,7 @@ function patchAt(picture: Luma, { x, y }: PicturePlace, half: number): Patch | u
     squares += weights[k]! * values[k]! ** 2;
   }
   if (Math.sqrt(squares / weight) < FOLLOW_DEFAULTS.plain) return undefined;
-  return { half, values, slopeX, slopeY, size: Math.sqrt(squares) };
+  return { half, values, slopeX, slopeY, light: sum / weight, size: Math.sqrt(squares) };
 }
 
 function keyAt(picture: Luma, at: PicturePlace): { patch: Patch; warp: Warp } | undefined {
@@ -291,7 +377,7 @@ function turned(
  * and made equally strong, so that neither light nor fading matters. The linear part is held back where the pixels say little about it.
  */
 function fit(picture: Luma, patch: Patch, start: Warp): { warp: Warp; likeness: number } {
-  const { half, values, slopeX, slopeY, size } = patch;
+  const { half, values, slopeX, slopeY, light, size } = patch;
   const side = 2 * half + 1;
   const weights = weightsOf(half);
   const n = values.length;
@@ -329,7 +415,7 @@ function fit(picture: Luma, patch: Patch, start: Warp): { warp: Warp; likeness: 
       dot += weights[k]! * seen[k]! * values[k]!;
     }
     if (squares < 1e-6) break;
-    const likeness = dot / (Math.sqrt(squares) * size);
+    const likeness = (dot / (Math.sqrt(squares) * size)) * Math.exp(-Math.LN2 * ((mean - light) / FOLLOW_DEFAULTS.light) ** 2);
     if (likeness > best.likeness) best = { warp: [...warp], likeness };
     if (step === STEPS) break;
     const gain = size / Math.sqrt(squares);

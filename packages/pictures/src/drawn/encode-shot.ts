@@ -1,0 +1,59 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import sharp from 'sharp';
+import { wobble } from './pencil.ts';
+import type { DrawnShot } from './drawn-shots.ts';
+
+export interface EncodeOptions {
+  /** Codec and quality, as ffmpeg is told them. */
+  readonly args: readonly string[];
+  /** Grain of the film, standard deviation of 0…255. */
+  readonly grain?: number;
+}
+
+/** Codecs by the format that is wanted. */
+export const CODECS: Readonly<Record<'webm' | 'mp4' | 'gif', readonly string[]>> = {
+  webm: ['-c:v', 'libvpx-vp9', '-crf', '24', '-b:v', '0', '-deadline', 'realtime', '-cpu-used', '6', '-pix_fmt', 'yuv420p'],
+  mp4: ['-c:v', 'libx264', '-crf', '20', '-preset', 'veryfast', '-pix_fmt', 'yuv420p', '-movflags', '+faststart'],
+  gif: [],
+};
+
+/** A drawing's pixels: red, green, blue. */
+export const rendered = (svg: string): Promise<Buffer> => sharp(Buffer.from(svg)).flatten().removeAlpha().raw().toBuffer();
+
+/** Draws a shot and encodes it by ffmpeg. */
+export async function encodeShot(shot: DrawnShot, to: string, { args, grain = 0 }: EncodeOptions): Promise<void> {
+  const { width, height, fps, frames } = shot;
+  const child = spawn(
+    'ffmpeg',
+    [
+      ...['-hide_banner', '-loglevel', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`],
+      ...['-r', String(fps), '-i', 'pipe:0', ...args, '-map_metadata', '-1', '-fflags', '+bitexact', to],
+    ],
+    { stdio: ['pipe', 'ignore', 'pipe'] },
+  );
+  let said = '';
+  child.stderr.on('data', (chunk) => (said += String(chunk)));
+  const ended = once(child, 'close') as Promise<[number]>;
+  let before: { svg: string; pixels: Buffer } | undefined;
+  for (let frame = 0; frame < frames; frame++) {
+    const svg = shot.svg(frame);
+    if (before?.svg !== svg) before = { svg, pixels: await rendered(svg) };
+    const own = grain > 0 ? grained(before.pixels, grain, frame) : before.pixels;
+    if (!child.stdin.write(own)) await Promise.race([once(child.stdin, 'drain'), ended]);
+  }
+  child.stdin.end();
+  const [code] = await ended;
+  if (code !== 0) throw new Error(`ffmpeg could not encode ${to}: ${said}`);
+}
+
+/** The picture with grain: the sum of three even numbers is near enough to a bell. */
+function grained(pixels: Buffer, grain: number, frame: number): Buffer {
+  const hand = wobble(1000 + frame);
+  const out = Buffer.allocUnsafe(pixels.length);
+  for (let k = 0; k < pixels.length; k += 3) {
+    const noise = grain * (hand() + hand() + hand());
+    for (let c = 0; c < 3; c++) out[k + c] = Math.max(0, Math.min(255, Math.round(pixels[k + c]! + noise)));
+  }
+  return out;
+}
