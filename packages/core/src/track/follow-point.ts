@@ -225,14 +225,7 @@ export class PointFollower {
     const patch = patchAt(next, { x, y }, half);
     if (!patch) return 2;
     const area = xx * yy - xy * yx;
-    const { warp } = fit(this.before[0]!, patch, [
-      this.at.x,
-      this.at.y,
-      yy / area,
-      -xy / area,
-      -yx / area,
-      xx / area,
-    ]);
+    const { warp } = fit(this.before[0]!, patch, [this.at.x, this.at.y, yy / area, -xy / area, -yx / area, xx / area]);
     return Math.min(4, (distance(warp, this.at) / FOLLOW_DEFAULTS.thereAndBack) ** 2);
   }
 }
@@ -415,7 +408,8 @@ function fit(picture: Luma, patch: Patch, start: Warp): { warp: Warp; likeness: 
       dot += weights[k]! * seen[k]! * values[k]!;
     }
     if (squares < 1e-6) break;
-    const likeness = (dot / (Math.sqrt(squares) * size)) * Math.exp(-Math.LN2 * ((mean - light) / FOLLOW_DEFAULTS.light) ** 2);
+    const likeness =
+      (dot / (Math.sqrt(squares) * size)) * Math.exp(-Math.LN2 * ((mean - light) / FOLLOW_DEFAULTS.light) ** 2);
     if (likeness > best.likeness) best = { warp: [...warp], likeness };
     if (step === STEPS) break;
     const gain = size / Math.sqrt(squares);

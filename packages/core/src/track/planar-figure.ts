@@ -53,12 +53,14 @@ interface Node {
  *
  * A leg is as long as it is when it is straight: the 95th percentile of the distance hips–ankle over the shot, of both sides; without hips or
  * ankles half the largest extent of all points. The figure faces where its toes point, or where it goes.
+ *
+ * @param level height of the ground where somebody has drawn it; else it lies under the feet
  */
-export function planarFigure(tracks: PointTracks): PlanarFigure {
+export function planarFigure(tracks: PointTracks, level?: number): PlanarFigure {
   const { points, frames, fps } = tracks;
   const roles = pointRoles(points.map(({ name }) => name));
   const seen = points.map(filledPlaces);
-  const ground = groundUnder((role) => (roles[role] === undefined ? undefined : seen[roles[role]]), frames);
+  const ground = level ?? groundUnder((role) => (roles[role] === undefined ? undefined : seen[roles[role]]), frames);
   const places = seen.map((path) => path.map((v, k) => (k % 2 === 1 ? v - ground : v)));
   const of = (role: Role): Float64Array | undefined => (roles[role] === undefined ? undefined : places[roles[role]]);
   const legLength = straightLeg(of, places, frames);

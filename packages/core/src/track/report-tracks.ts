@@ -26,6 +26,9 @@ const UNSEEN: Readonly<Record<string, string>> = {
   'lag.together': LAST_OF_CHAIN,
 };
 
+/** Points as they lie over a line of ground. */
+type Levelled = (tracks: PointTracks) => PointTracks;
+
 /** What is asked for of points besides what their kind of exercise asks. */
 export interface AskedOfPoints extends Asked {
   /** Pairs of points whose distance is wanted. */
@@ -39,17 +42,27 @@ export interface AskedOfPoints extends Asked {
  * how surely each point is known. What needs depth is unmade and says so; what is told of a point known at less than 80 % of the frames
  * says so too.
  *
- * @param options as of a motion; `still` names points on things that stand still, by which the camera's movement is taken out first
+ * @param options as of a motion; `level` lays the points over a ground that somebody has drawn, which is then at height 0; `still` names points on things that stand still, by which the camera's movement is taken out first
  */
 export function reportTracks(
   seen: PointTracks,
-  { still = [], ...options }: Omit<ShotOptions, 'roles' | 'legLength' | 'firstFrame'>,
+  {
+    still = [],
+    level,
+    firstFrame,
+    ...options
+  }: Omit<ShotOptions, 'roles' | 'legLength'> & { readonly level?: Levelled },
   source: { file: string; format: string; warnings: readonly string[] },
   { pairs = [], shapes = [], ...asked }: AskedOfPoints = {},
 ): Report {
-  const tracks = withoutCamera(seen, still);
-  const figure = planarFigure(tracks);
-  const shot = prepareShot(figure.motion, { ...options, ...figure.options });
+  const steady = withoutCamera(seen, still);
+  const tracks = level ? level(steady) : steady;
+  const figure = planarFigure(tracks, level && 0);
+  const shot = prepareShot(figure.motion, {
+    ...options,
+    ...figure.options,
+    ...(firstFrame !== undefined && { firstFrame }),
+  });
   const report = reportShot(shot, source, asked);
   const chains = new Set((asked.chains ?? []).map((chain) => chain.join(',')));
   const unseen = ({ id, part }: Reading): string | undefined =>

@@ -16,6 +16,36 @@ const APART = 8;
  */
 export function withoutCamera(tracks: PointTracks, still: readonly string[]): PointTracks {
   if (still.length === 0) return tracks;
+  const camera = cameraOf(tracks, still);
+  const moved = ({ places, ...point }: PointTrack): PointTrack => ({
+    ...point,
+    places: places.map((_, k) => camera.steady(places[2 * (k >> 1)]!, places[2 * (k >> 1) + 1]!, k >> 1)[k % 2]!),
+  });
+  return { ...tracks, points: tracks.points.map(moved) };
+}
+
+/** What a camera did, frame by frame: places are told y up. */
+export interface Camera {
+  /** Whether it does anything. */
+  readonly moves: boolean;
+  /** Where what is seen at a place at a sample would be seen by the camera of the first frame. */
+  steady(x: number, y: number, sample: number): [x: number, y: number];
+  /** Where what that camera would see at a place is seen at a sample. */
+  seen(x: number, y: number, sample: number): [x: number, y: number];
+}
+
+const STANDS: Camera = Object.freeze({
+  moves: false,
+  steady: (x: number, y: number): [number, number] => [x, y],
+  seen: (x: number, y: number): [number, number] => [x, y],
+});
+
+/**
+ * What the camera does, by points on things that stand still; see {@link withoutCamera}.
+ * @throws RangeError where there is no such point, or it is nowhere known
+ */
+export function cameraOf(tracks: PointTracks, still: readonly string[]): Camera {
+  if (still.length === 0) return STANDS;
   const anchors = still.map((name) => {
     const point = tracks.points.find((own) => own.name === name);
     if (!point) throw new RangeError(`there is no point called “${name}”`);
@@ -23,16 +53,20 @@ export function withoutCamera(tracks: PointTracks, still: readonly string[]): Po
     return filledPlaces(point);
   });
   const back = Array.from({ length: tracks.frames }, (_, f) => similarity(anchors, f));
-  const moved = ({ places, ...point }: PointTrack): PointTrack => ({
-    ...point,
-    places: places.map((_, k) => {
-      const f = Math.floor(k / 2);
-      const { a, b, from, to } = back[f]!;
-      const [x, y] = [places[2 * f]! - from[0], places[2 * f + 1]! - from[1]];
-      return k % 2 === 0 ? to[0] + a * x - b * y : to[1] + b * x + a * y;
-    }),
-  });
-  return { ...tracks, points: tracks.points.map(moved) };
+  return {
+    moves: true,
+    steady(x, y, sample) {
+      const { a, b, from, to } = back[sample]!;
+      const [dx, dy] = [x - from[0], y - from[1]];
+      return [to[0] + a * dx - b * dy, to[1] + b * dx + a * dy];
+    },
+    seen(x, y, sample) {
+      const { a, b, from, to } = back[sample]!;
+      const [dx, dy] = [x - to[0], y - to[1]];
+      const size = a * a + b * b || 1;
+      return [from[0] + (a * dx + b * dy) / size, from[1] + (a * dy - b * dx) / size];
+    },
+  };
 }
 
 /** x ↦ to + (a, b; −b, a)·(x − from): from a frame's places of the still points to their first. */

@@ -53,7 +53,10 @@ export function pointsOf(shot: PreparedShot, frame: number, drawn: DrawnFigure):
     const own = roles[role];
     if (own === undefined) continue;
     const at = 3 * (frame * count + own);
-    points[name] = [drawn.width / 2 + pixels * along(axes.forward, at) - shift, drawn.ground - pixels * along(axes.up, at)];
+    points[name] = [
+      drawn.width / 2 + pixels * along(axes.forward, at) - shift,
+      drawn.ground - pixels * along(axes.up, at),
+    ];
   }
   const { head, neck } = points;
   if (head && neck) {
@@ -61,7 +64,10 @@ export function pointsOf(shot: PreparedShot, frame: number, drawn: DrawnFigure):
     const [ux, uy] = [head[0] - neck[0], head[1] - neck[1]];
     const up = Math.hypot(ux, uy) || 1;
     const reach = 0.5 * drawn.leg;
-    points['hat tip'] = [head[0] + (reach * (0.94 * ux + 0.34 * uy)) / up, head[1] + (reach * (0.94 * uy - 0.34 * ux)) / up];
+    points['hat tip'] = [
+      head[0] + (reach * (0.94 * ux + 0.34 * uy)) / up,
+      head[1] + (reach * (0.94 * uy - 0.34 * ux)) / up,
+    ];
   }
   return points;
 }

@@ -13,13 +13,27 @@ export interface EncodeOptions {
 
 /** Codecs by the format that is wanted. */
 export const CODECS: Readonly<Record<'webm' | 'mp4' | 'gif', readonly string[]>> = {
-  webm: ['-c:v', 'libvpx-vp9', '-crf', '24', '-b:v', '0', '-deadline', 'realtime', '-cpu-used', '6', '-pix_fmt', 'yuv420p'],
+  webm: [
+    '-c:v',
+    'libvpx-vp9',
+    '-crf',
+    '24',
+    '-b:v',
+    '0',
+    '-deadline',
+    'realtime',
+    '-cpu-used',
+    '6',
+    '-pix_fmt',
+    'yuv420p',
+  ],
   mp4: ['-c:v', 'libx264', '-crf', '20', '-preset', 'veryfast', '-pix_fmt', 'yuv420p', '-movflags', '+faststart'],
   gif: [],
 };
 
 /** A drawing's pixels: red, green, blue. */
-export const rendered = (svg: string): Promise<Buffer> => sharp(Buffer.from(svg)).flatten().removeAlpha().raw().toBuffer();
+export const rendered = (svg: string): Promise<Buffer> =>
+  sharp(Buffer.from(svg)).flatten().removeAlpha().raw().toBuffer();
 
 /** Draws a shot and encodes it by ffmpeg. */
 export async function encodeShot(shot: DrawnShot, to: string, { args, grain = 0 }: EncodeOptions): Promise<void> {
@@ -27,7 +41,18 @@ export async function encodeShot(shot: DrawnShot, to: string, { args, grain = 0 
   const child = spawn(
     'ffmpeg',
     [
-      ...['-hide_banner', '-loglevel', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`],
+      ...[
+        '-hide_banner',
+        '-loglevel',
+        'error',
+        '-y',
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'rgb24',
+        '-s',
+        `${width}x${height}`,
+      ],
       ...['-r', String(fps), '-i', 'pipe:0', ...args, '-map_metadata', '-1', '-fflags', '+bitexact', to],
     ],
     { stdio: ['pipe', 'ignore', 'pipe'] },

@@ -60,10 +60,19 @@ export function sackPoints(frame: number, sack: MailSack = MAIL_SACK): DrawnPoin
 }
 
 /** Drawing of the sack, as SVG. */
-export function drawSack(points: DrawnPoints, drawing: number, { width, height, ground }: MailSack = MAIL_SACK): string {
+export function drawSack(
+  points: DrawnPoints,
+  drawing: number,
+  { width, height, ground }: MailSack = MAIL_SACK,
+): string {
   const hand = wobble(drawing + 40);
   const ink = '#34393f';
-  const [top, bottom, left, right] = ['top', 'bottom', 'left', 'right'].map((name) => points[name]!) as [Place, Place, Place, Place];
+  const [top, bottom, left, right] = ['top', 'bottom', 'left', 'right'].map((name) => points[name]!) as [
+    Place,
+    Place,
+    Place,
+    Place,
+  ];
   const p = ([x, y]: Place): string => `${x.toFixed(2)} ${y.toFixed(2)}`;
   const body =
     line([0, ground + 4], [width, ground + 4], 2, wobble(3), '#6b7075') +

@@ -29,7 +29,8 @@ export function limb(from: Place, to: Place, [a, b]: readonly [number, number], 
   const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
   const length = Math.hypot(dx, dy) || 1;
   const [nx, ny] = [-dy / length, dx / length];
-  const at = ([x, y]: Place, half: number, side: 1 | -1): string => `${n(x + side * nx * half)} ${n(y + side * ny * half)}`;
+  const at = ([x, y]: Place, half: number, side: 1 | -1): string =>
+    `${n(x + side * nx * half)} ${n(y + side * ny * half)}`;
   return (
     `<path d="M${at(from, a, 1)}L${at(to, b, 1)}A${n(b)} ${n(b)} 0 0 0 ${at(to, b, -1)}L${at(from, a, -1)}` +
     `A${n(a)} ${n(a)} 0 0 0 ${at(from, a, 1)}Z" fill="${fill}" stroke="${ink}" stroke-width="2.2" stroke-linejoin="round"/>`
