@@ -18,6 +18,8 @@ import { Database } from './database/database.module.ts';
 import { LIMITS_OF_WAITING } from './database/limits.ts';
 import { COOKIE } from './people/session.controller.ts';
 
+/** Largest set of points that is taken in. */
+const TRACKS_BYTES = 8 * 1024 * 1024;
 const DAYS = 24 * 60 * 60 * 1000;
 
 /** Puts the application together, ready to listen. */
@@ -65,6 +67,12 @@ export async function createApplication(configuration: Configuration): Promise<N
       saveUninitialized: false,
       cookie: { httpOnly: true, sameSite: 'lax', secure: configuration.HTTPS, maxAge: 14 * DAYS },
     }),
+  );
+  // Points on every frame of a long clip are more than other requests say. In a function of its own: a parser that the framework knows by its
+  // name would take the place of the one for everything else.
+  const large = express.json({ limit: TRACKS_BYTES });
+  app.use(/^\/api\/revisions\/[^/]+\/tracks$/, (request: Request, response: Response, next: NextFunction) =>
+    large(request, response, next),
   );
   patience(app.getHttpServer());
   app.getHttpServer().on('close', () => void pool.end());

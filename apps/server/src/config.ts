@@ -22,6 +22,9 @@ const Environment = z.object({
   READERS: z.coerce.number().int().min(1).max(64).default(1),
   READING_MEMORY_MB: z.coerce.number().int().min(128).max(65536).default(512),
   READING_SECONDS: z.coerce.number().int().min(1).max(3600).default(120),
+  /** The same for decoding a clip, which is done by ffmpeg. */
+  CLIP_MEMORY_MB: z.coerce.number().int().min(512).max(65536).default(2560),
+  CLIP_SECONDS: z.coerce.number().int().min(10).max(7200).default(600),
   /** What one student's files may come to. */
   QUOTA_MB: z.coerce.number().int().min(1).default(2048),
   LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('info'),

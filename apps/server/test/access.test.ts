@@ -39,6 +39,23 @@ beforeAll(async () => {
     .id as string;
   const cohort = (await school.database.query(`SELECT id FROM cohorts WHERE name = 'Monday loft'`)).rows[0]
     .id as string;
+  // As if it had pictures.
+  const facts = {
+    ...{
+      format: 'WebM',
+      fps: 24,
+      frames: 0,
+      width: 2,
+      height: 2,
+      shown: { width: 2, height: 2 },
+      small: { width: 2, height: 2 },
+    },
+    ...{ pictures: [], sizes: [], smallSizes: [], exposures: [], warnings: [] },
+  };
+  await school.database.query(
+    `INSERT INTO pictures SELECT file_sha256, $2, file_sha256, file_sha256 FROM revisions WHERE id = $1`,
+    [revision, JSON.stringify(facts)],
+  );
   const mark = randomUUID();
   await school.database.query(
     `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, stage, sent_at)
@@ -71,6 +88,10 @@ const BODIES: Readonly<Record<string, () => object>> = {
   [ROUTES.signOff.path]: () => ({ words: 'no' }),
   [ROUTES.dismiss.path]: () => ({ reading: 'gait.bob', part: null, reason: 'no' }),
   [ROUTES.setPoses.path]: () => ({ poses: [] }),
+  [ROUTES.setTracks.path]: () => ({
+    version: 0,
+    ...{ points: [], still: [], pairs: [], shapes: [], ground: null, exposures: null },
+  }),
   [ROUTES.keepPhrase.path]: () => ({ key: randomUUID(), kind: 'arc', words: 'no' }),
   [ROUTES.makeMark.path]: () => ({ kind: 'note', from: 1, to: 1, point: null, words: 'no', key: randomUUID() }),
   [ROUTES.judgeMark.path]: () => ({ state: 'cleared' }),
@@ -122,6 +143,7 @@ const OWN_TESTS: readonly string[] = [
   'invitation',
   'acceptInvitation',
   'dropPhrase',
+  'pictureFrames',
 ];
 const CHECKED = Object.entries(ROUTES).filter(([name]) => !OWN_TESTS.includes(name));
 

@@ -4,6 +4,7 @@ import { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from 
 import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract/people';
 import { Problem } from '@ypsigraph/contract/problem';
 import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
+import { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import { ArchivedMark, Mark, Phrase } from '@ypsigraph/contract/marks';
 import { Alike, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { Id } from '@ypsigraph/contract/vocabulary';
@@ -45,6 +46,10 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   withdraw: Shot,
   readAgain: Shot,
   dismiss: Shot,
+  pictures: Pictures,
+  pictureFrames: undefined,
+  tracks: Tracks,
+  setTracks: Shot,
   setPoses: Shot,
   phrases: z.array(Phrase),
   keepPhrase: Phrase,

@@ -1,7 +1,17 @@
 import { z } from 'zod';
 import { Brief } from './courses.ts';
 import { Dismissal, Mark, Pose } from './marks.ts';
-import { FrameLabel, Id, LoopChoice, plain, ReadingState, RevisionState, Stage, Timestamp } from './vocabulary.ts';
+import {
+  FrameLabel,
+  Id,
+  LoopChoice,
+  Media,
+  plain,
+  ReadingState,
+  RevisionState,
+  Stage,
+  Timestamp,
+} from './vocabulary.ts';
 
 const words = (most: number) => plain(most).trim();
 
@@ -40,6 +50,10 @@ export const Revision = z.object({
   state: RevisionState,
   fileName: z.string(),
   bytes: z.number().int(),
+  /** Whether it was handed in as a motion or as pictures. */
+  media: Media,
+  /** Which version of its points on pictures there is; 0 where there are none. */
+  tracks: z.number().int(),
   note: z.string(),
   at: Timestamp,
   firstFrame: FrameLabel,

@@ -9,6 +9,8 @@ export const ReadingState = z.enum(['queued', 'reading', 'read', 'failed']);
 export const MarkKind = z.enum(['timing', 'spacing', 'arc', 'breakdown', 'overshoot', 'moving hold', 'note']);
 export const MarkState = z.enum(['open', 'answered', 'cleared', 'waived']);
 export const LoopChoice = z.enum(['auto', 'none', 'repeat', 'follow']);
+/** What a revision was handed in as. */
+export const Media = z.enum(['motion', 'pictures']);
 export const KindOfExercise = z.enum(['walk', 'run', 'jump', 'take', 'turn', 'overlap', 'idle', 'any']);
 
 export type Role = z.infer<typeof Role>;
@@ -16,6 +18,7 @@ export type Stage = z.infer<typeof Stage>;
 export type RevisionState = z.infer<typeof RevisionState>;
 export type ReadingState = z.infer<typeof ReadingState>;
 export type MarkKind = z.infer<typeof MarkKind>;
+export type Media = z.infer<typeof Media>;
 export type MarkState = z.infer<typeof MarkState>;
 
 export const Id = z.uuid();

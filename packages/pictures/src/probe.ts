@@ -82,18 +82,13 @@ export async function probe(path: string, type: ClipType): Promise<Probe> {
   );
   const parsed = json(text);
   const streams = parsed?.streams ?? [];
-  if (code !== 0 || !parsed)
-    throw new ClipError(
-      `it can't be read as ${type.name}: it is broken, or cut off near its beginning; export it again`,
-    );
+  if (code !== 0 || !parsed) throw new ClipError(broken(type));
   const video = streams.find(({ codec_type }) => codec_type === 'video');
   if (!video) throw new ClipError('there is no picture in it, only sound or data');
-  if (!CODECS.includes(video.codec_name ?? ''))
-    throw new ClipError(
-      `its pictures are coded as “${video.codec_name ?? 'something unknown'}”, which can't be read; export it as H.264 or VP9`,
-    );
-  const { width = 0, height = 0 } = video;
-  if (!(width > 0 && height > 0)) throw new ClipError('its pictures have no size: it is broken; export it again');
+  const { codec_name: codec = 'unknown', width = 0, height = 0 } = video;
+  if (codec === 'unknown' || !(width > 0 && height > 0)) throw new ClipError(broken(type));
+  if (!CODECS.includes(codec))
+    throw new ClipError(`its pictures are coded as “${codec}”, which can't be read; export it as H.264 or VP9`);
   refuseSize(width, height);
   const average = ratio(video.avg_frame_rate);
   const rate = average > 0 && average <= 1000 ? average : ratio(video.r_frame_rate);
@@ -104,7 +99,7 @@ export async function probe(path: string, type: ClipType): Promise<Probe> {
   const [across, down] = turned === 90 ? [height, width] : [width, height];
   const named = video.color_space !== undefined && video.color_space !== 'unknown' && video.color_space !== 'reserved';
   return {
-    codec: video.codec_name!,
+    codec,
     width: across,
     height: down,
     rate,
@@ -114,6 +109,9 @@ export async function probe(path: string, type: ClipType): Promise<Probe> {
     matrix: named ? 'named' : Math.max(width, height) >= 1280 ? 'bt709' : 'bt601',
   };
 }
+
+const broken = ({ name }: ClipType): string =>
+  `it can't be read as ${name}: it is broken, or cut off near its beginning; export it again`;
 
 /** @throws ClipError where pictures are larger than may be */
 export function refuseSize(width: number, height: number): void {

@@ -123,6 +123,13 @@ export async function restore(configuration: Configuration, folder: string): Pro
     });
     if ((await hashOf(to)) !== sha256) throw new AdminError(`the file ${sha256} in the backup is damaged`);
   }
+  // What was made of clips is made again of them.
+  await rows(url, 'DELETE FROM pictures');
+  await rows(
+    url,
+    `UPDATE revisions SET reading_state = 'queued', reading_reason = NULL, reading_tries = 0, reading_beat = now()
+      WHERE media = 'pictures'`,
+  );
   return `restored: the database and ${named.length} of ${count} files`;
 }
 

@@ -4,6 +4,7 @@ import { initial } from './migrations/0001-initial.ts';
 import { steady } from './migrations/0002-steady.ts';
 import { marking } from './migrations/0003-marking.ts';
 import { shotNews } from './migrations/0004-shot-news.ts';
+import { pictures } from './migrations/0005-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 
 export interface Migration {
@@ -12,7 +13,7 @@ export interface Migration {
   readonly down: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [initial, steady, marking, shotNews];
+const MIGRATIONS: readonly Migration[] = [initial, steady, marking, shotNews, pictures];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */
 export async function migrate(sequelize: Sequelize): Promise<string[]> {

@@ -11,6 +11,7 @@ import type {
   KindOfExercise,
   MarkKind,
   MarkState,
+  Media,
   ReadingState,
   RevisionState,
   Role,
@@ -88,6 +89,7 @@ export class RevisionModel extends Row<RevisionModel> {
   declare state: CreationOptional<RevisionState>;
   declare fileSha256: string;
   declare fileName: string;
+  declare media: CreationOptional<Media>;
   declare note: CreationOptional<string>;
   declare firstFrame: CreationOptional<number>;
   declare loop: CreationOptional<LoopChoice>;
@@ -266,6 +268,7 @@ export function defineModels(sequelize: Sequelize) {
       state: withDefault(DataTypes.TEXT, 'handed in'),
       fileSha256: text,
       fileName: text,
+      media: withDefault(DataTypes.TEXT, 'motion'),
       note: withDefault(DataTypes.TEXT, ''),
       firstFrame: withDefault(DataTypes.INTEGER, 1),
       loop: withDefault(DataTypes.TEXT, 'auto'),

@@ -56,7 +56,7 @@ export class FileStore implements OnModuleInit {
       const path = join(this.incoming(), name);
       const { mtimeMs } = await stat(path).catch(() => ({ mtimeMs: Infinity }));
       if (now - mtimeMs <= LEFT_OVER_MS) continue;
-      await rm(path, { force: true });
+      await rm(path, { recursive: true, force: true });
       swept++;
     }
     return swept;

@@ -11,7 +11,7 @@ const LARGEST_PAUSE_MS = 10_000;
 const BATCH = 200;
 
 /**
- * Takes readings from the queue, one after the other, and looks for revisions whose reader has died. Whatever the database does, it waits
+ * Takes readings from the queue and looks for revisions whose reader has died. Whatever the database does, it waits
  * and goes on.
  */
 @Injectable()
@@ -29,7 +29,8 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
 
   onApplicationBootstrap(): void {
     this.loops.push(
-      this.forever('the next job', IDLE_MS, () => this.nextJob()),
+      // Two, so that what is short is not kept waiting by a clip that is decoded.
+      ...[1, 2].map(() => this.forever('the next job', IDLE_MS, () => this.nextJob())),
       this.forever('readings that were lost', READING.sweepSeconds * 1_000, () => this.sweep()),
     );
   }

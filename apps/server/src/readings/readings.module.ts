@@ -1,7 +1,8 @@
 import { Module } from '@nestjs/common';
+import { PictureMaker } from '../pictures/picture.service.ts';
 import { ReadShotWorker } from './read-shot-worker.ts';
 import { ShotReader } from './shot-reader.ts';
 
 /** The worker's side: part of processes that read shots. */
-@Module({ providers: [ShotReader, ReadShotWorker] })
+@Module({ providers: [PictureMaker, ShotReader, ReadShotWorker] })
 export class ReadingsModule {}

@@ -1,6 +1,7 @@
 import { readFile, rm } from 'node:fs/promises';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { pictureFacts, pictureOptions } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import type { RevisionModel } from '../database/models.ts';
@@ -8,6 +9,7 @@ import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
 import { News } from '../news/news.ts';
+import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
 import { READING } from './reading-rules.ts';
 
@@ -22,6 +24,7 @@ export class ShotReader {
     private readonly news: News,
     private readonly processes: ReadingProcesses,
     private readonly queue: JobQueue,
+    private readonly pictures: PictureMaker,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
@@ -75,6 +78,19 @@ export class ShotReader {
     const brief = (await this.database.models.Brief.findByPk(assignment!.briefId))!;
     const to = this.files.scratch();
     try {
+      if (revision.media === 'pictures') {
+        const { fileSha256, fileName } = revision;
+        const { CLIP_SECONDS: seconds } = this.configuration;
+        const made = await this.pictures.of(fileSha256, { fileName, fps: brief.fps, seconds });
+        if ('refused' in made) return made;
+        const { format, warnings } = made.facts;
+        const facts = pictureFacts(made.facts, brief);
+        const tracks = await tracksOf(this.database, revision.id);
+        const points = { to, fileName, format, facts, tracks, options: pictureOptions(brief, revision), warnings };
+        const answer = await this.processes.read('job', { path: '', points }, this.configuration.READING_SECONDS);
+        if ('failed' in answer) throw new Error(answer.failed);
+        return 'refused' in answer ? answer : { report: await readFile(to, 'utf8') };
+      }
       const path = await this.files.pathOf(revision.fileSha256);
       const measure = { to, fileName: revision.fileName, options: shotOptions(brief, revision) };
       const answer = await this.processes.read('job', { path, measure }, this.configuration.READING_SECONDS);

@@ -1,7 +1,7 @@
 import busboy from 'busboy';
 import type { Request } from 'express';
 import { HandIn } from '@ypsigraph/contract/shots';
-import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
+import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { type FileStore, type ReceivedFile, StorageFullError, TooLargeError } from '../files/file-store.ts';
 import { ProblemException, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
 
@@ -36,7 +36,7 @@ export async function receiveHandIn(request: Request, store: FileStore, room: nu
     parser.on('field', (name, value) => (fields[name] = value));
     parser.on('file', (_name, stream, info) => {
       fileName = info.filename || 'untitled.bvh';
-      receiving = store.receive(stream, Math.min(MAX_FILE_BYTES, room));
+      receiving = store.receive(stream, Math.min(MAX_CLIP_BYTES, room));
       // A refusal is waited for below; until then it must not count as unhandled.
       receiving.catch(() => request.unpipe(parser).resume());
     });
@@ -55,7 +55,10 @@ export async function receiveHandIn(request: Request, store: FileStore, room: nu
       parser.on('file', check);
     });
     if (!receiving)
-      throw refusedFile('There is no file in this hand-in.', 'Choose the BVH file that your program exported.');
+      throw refusedFile(
+        'There is no file in this hand-in.',
+        'Choose the motion, the clip or the zip of drawings that you exported.',
+      );
     const file = await receiving;
     const parsed = HandIn.safeParse(fields);
     if (file.bytes === 0 || !parsed.success) {
@@ -68,11 +71,11 @@ export async function receiveHandIn(request: Request, store: FileStore, room: nu
   } catch (error) {
     void receiving?.then((file) => file.discard()).catch(() => undefined);
     if (error instanceof StorageFullError) throw storageFull();
-    if (error instanceof TooLargeError && room < MAX_FILE_BYTES) throw quotaUsed();
+    if (error instanceof TooLargeError && room < MAX_CLIP_BYTES) throw quotaUsed();
     if (error instanceof TooLargeError) {
       throw refusedFile(
-        'The file is larger than 64 MB.',
-        'Export fewer frames, or leave out joints that do not move.',
+        'The file is larger than 512 MB.',
+        'Export it smaller, or hand in the part that the exercise is about.',
         413,
       );
     }

@@ -2,6 +2,9 @@ import { Inject, Injectable } from '@nestjs/common';
 import { Op, type Transaction, UniqueConstraintError } from 'sequelize';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { Poses } from '@ypsigraph/contract/marks';
+import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
+import { ClipError } from '@ypsigraph/pictures/clip-error';
+import { checkClip } from '@ypsigraph/pictures/read-clip';
 import type { Person } from '@ypsigraph/contract/people';
 import type { RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
 import type { RevisionState } from '@ypsigraph/contract/vocabulary';
@@ -72,7 +75,8 @@ export class RevisionService {
   ): Promise<{ shot: string; revision: string }> {
     try {
       const assignment = await this.openFor(person, assignmentId);
-      if (file.bytes <= READ_AT_ONCE_BYTES) await this.refuseUnreadable(file.path);
+      const media = await this.mediaOf(file, fileName);
+      if (media === 'motion' && file.bytes <= READ_AT_ONCE_BYTES) await this.refuseUnreadable(file.path);
       const brief = (await this.database.models.Brief.findByPk(assignment.briefId))!;
       return await this.database.transaction(async (transaction) => {
         await lockFile(this.database, file.sha256, transaction);
@@ -99,9 +103,11 @@ export class RevisionService {
             stage: fields.stage,
             fileSha256: file.sha256,
             fileName,
+            media,
             note: fields.note,
             firstFrame: fields.firstFrame ?? brief.firstFrame,
-            loop: fields.loop ?? brief.loop,
+            // A clip of a cycle may or may not have its first frame once more at its end.
+            loop: fields.loop ?? (media === 'pictures' && brief.loop !== 'none' ? 'auto' : brief.loop),
             // A role that was corrected once stays corrected.
             roles: earlier.at(-1)?.roles ?? {},
           },
@@ -228,6 +234,36 @@ export class RevisionService {
     return row.report;
   }
 
+  /** Its points were changed: it is measured again. */
+  async pointsChanged(
+    revision: RevisionModel,
+    person: Person,
+    data: Record<string, unknown>,
+    transaction: Transaction,
+  ): Promise<void> {
+    await this.readAnew(revision, person, 'points set', data, transaction);
+  }
+
+  /**
+   * Whether a file is a motion or a clip, by what is in it.
+   * @throws ProblemException where it is named as a clip and is none, or holds no picture
+   */
+  private async mediaOf(file: ReceivedHandIn['file'], fileName: string): Promise<'motion' | 'pictures'> {
+    try {
+      if (await checkClip(file.path, fileName)) return 'pictures';
+    } catch (error) {
+      if (error instanceof ClipError) throw refusedFile('This clip can’t be taken.', `${capital(error.message)}.`);
+      throw error;
+    }
+    if (file.bytes > MAX_FILE_BYTES)
+      throw refusedFile(
+        'The file is larger than 64 MB.',
+        'Export fewer frames, or leave out joints that do not move.',
+        413,
+      );
+    return 'motion';
+  }
+
   /** @throws ProblemException with the file's line and what was expected there */
   private async refuseUnreadable(path: string): Promise<void> {
     try {
@@ -318,6 +354,8 @@ export class RevisionService {
     );
   }
 }
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 const verb = (state: RevisionState): string => (state === 'on the desk' ? 'taken on the desk' : state);
 

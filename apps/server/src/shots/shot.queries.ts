@@ -46,7 +46,8 @@ export async function findShot(database: Database, id: string, forStudent: boole
   );
   if (!head) return null;
   const revisions = await database.select<Revision>(
-    `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.note, r.handed_in_at AS at,
+    `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.media,
+            coalesce((SELECT t.version FROM tracks t WHERE t.revision_id = r.id), 0) AS tracks, r.note, r.handed_in_at AS at,
             r.first_frame AS "firstFrame", r.loop, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,

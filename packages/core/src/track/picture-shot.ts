@@ -53,7 +53,8 @@ export const NO_TRACKS: PictureTracks = Object.freeze({
   exposures: null,
 });
 
-type PictureOptions = Omit<ShotOptions, 'roles' | 'legLength' | 'fps' | 'still'>;
+/** As of a motion; `fps` is what the exercise asks for, and only told where the pictures run at another rate. */
+export type PictureOptions = Omit<ShotOptions, 'roles' | 'legLength' | 'still'>;
 
 /** Points as they were placed, as tracks over all frames: y up. */
 export function pointTracks(
@@ -152,7 +153,7 @@ export function pictureFigure(
   const line = levelOf(own.ground, facts.height);
   const steady = withoutCamera(seen, stillOf(own));
   const figure = planarFigure(line ? levelled(steady, line) : steady, line && 0);
-  const shot = prepareShot(figure.motion, { ...options, ...figure.options });
+  const shot = prepareShot(figure.motion, { ...withoutRate(options), ...figure.options });
   const { cos, sin, x: ox, y: oy } = line ?? { cos: 1, sin: 0, x: 0, y: 0 };
   return {
     shot,
@@ -172,6 +173,8 @@ export function pictureFigure(
     },
   };
 }
+
+const withoutRate = ({ fps: _fps, ...options }: PictureOptions): Omit<PictureOptions, 'fps'> => options;
 
 /** Still points that are there. */
 const stillOf = ({ points, still }: PictureTracks): string[] =>
@@ -215,11 +218,13 @@ const NO_POINTS = 'no points have been followed on the pictures yet';
 export function reportPictures(
   facts: PictureFacts,
   own: PictureTracks,
-  options: PictureOptions,
-  source: { file: string; format: string; warnings: readonly string[] },
+  asking: PictureOptions,
+  told: { file: string; format: string; warnings: readonly string[] },
   asked: Omit<AskedOfPoints, 'pairs' | 'shapes'> = {},
 ): Report {
   const exposures = own.exposures ?? facts.exposures;
+  const options = withoutRate(asking);
+  const source = { ...told, warnings: [...told.warnings, ...otherRate(facts.fps, asking.fps)] };
   const points = own.points.filter(({ places }) => places.length > 0);
   const firstFrame = options.firstFrame ?? 1;
   if (points.length > 0) {
@@ -243,7 +248,7 @@ export function reportPictures(
   const { motion, options: more } = planarFigure(drawingsOnly(facts, exposures, firstFrame));
   const shot = prepareShot(motion, { ...options, ...more, loop: options.loop === 'auto' ? 'none' : options.loop });
   const measured = measureExposure(shot);
-  const told = new Set([...measured.readings, ...measured.unmade].map(({ id }) => id));
+  const made = new Set([...measured.readings, ...measured.unmade].map(({ id }) => id));
   const kind = options.kind ?? 'any';
   return {
     file: source.file,
@@ -259,14 +264,21 @@ export function reportPictures(
     readings: measured.readings,
     unmade: [
       ...measured.unmade,
-      ...CATALOGUE.filter(({ id, kinds }) => kinds.includes(kind) && !told.has(id)).map(({ id }) => ({
+      ...CATALOGUE.filter(({ id, kinds }) => kinds.includes(kind) && !made.has(id)).map(({ id }) => ({
         id,
         why: NO_POINTS,
       })),
     ],
-    warnings: [...source.warnings],
+    warnings: source.warnings,
   };
 }
+
+const otherRate = (own: number, asked: number | undefined): string[] =>
+  asked === undefined || Math.abs(own - asked) < 0.05
+    ? []
+    : [
+        `the pictures run at ${Number(own.toFixed(2))} frames a second; the exercise asks for ${Number(asked.toFixed(2))}`,
+      ];
 
 /** One point that goes on evenly with each new drawing: for telling how drawings are exposed where nothing else is known. */
 function drawingsOnly({ fps, frames }: PictureFacts, exposures: readonly Exposure[], firstFrame: number): PointTracks {

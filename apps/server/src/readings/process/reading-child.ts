@@ -5,13 +5,31 @@ import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { reportPictures } from '@ypsigraph/core/track/picture-shot';
+import { ClipError } from '@ypsigraph/pictures/clip-error';
+import { readClip } from '@ypsigraph/pictures/read-clip';
 import { type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
 
 /** People who wait for a page come first. */
 const NICE = 10;
 
-function read({ path, measure }: ReadingTask): ReadingAnswer {
+async function read({ path, measure, clip, points }: ReadingTask): Promise<ReadingAnswer> {
   try {
+    if (clip) {
+      const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, clip);
+      const lists = {
+        pictures: [...pictures],
+        sizes: [...sizes],
+        smallSizes: [...smallSizes],
+        warnings: [...warnings],
+      };
+      return { done: true, clip: { ...facts, ...lists, exposures: [...exposures] } };
+    }
+    if (points) {
+      const { to, fileName: file, format, facts, tracks, options, warnings } = points;
+      writeFileSync(to, JSON.stringify(reportPictures(facts, tracks, options, { file, format, warnings })));
+      return { done: true };
+    }
     const { motion, format, warnings } = readMotion(readFileSync(path));
     if (!measure) return { done: true };
     const shot = prepareShot(motion, measure.options);
@@ -19,7 +37,7 @@ function read({ path, measure }: ReadingTask): ReadingAnswer {
     writeFileSync(measure.to, JSON.stringify(report));
     return { done: true };
   } catch (error) {
-    if (error instanceof FormatError) return { refused: error.message };
+    if (error instanceof FormatError || error instanceof ClipError) return { refused: error.message };
     // What the limit of memory refuses comes as this.
     if (error instanceof RangeError && /allocation failed|Invalid (typed )?array length/i.test(error.message))
       return { refused: TOO_LARGE };
@@ -30,5 +48,5 @@ function read({ path, measure }: ReadingTask): ReadingAnswer {
 setPriority(NICE);
 process.on('disconnect', () => process.exit());
 process.once('message', (task: ReadingTask) => {
-  process.send!(read(task), () => process.exit());
+  void read(task).then((answer) => process.send!(answer, () => process.exit()));
 });

@@ -11,7 +11,7 @@ const PROGRAM = fileURLToPath(new URL('./reading-child.js', import.meta.url)).re
 export class ReadingInterrupted extends Error {}
 
 /** Hand-ins that wait for an answer, and jobs that nobody waits for, do not wait for each other. */
-export type Lane = 'check' | 'job';
+export type Lane = 'check' | 'job' | 'clip';
 
 interface Waiting {
   readonly task: ReadingTask;
@@ -61,7 +61,7 @@ export class ReadingProcesses implements OnModuleDestroy {
     if (this.ended || own.busy >= this.configuration.READERS) return;
     const waiting = own.queue.shift();
     if (!waiting) return;
-    const child = own.ready?.connected ? own.ready : this.start();
+    const child = own.ready?.connected ? own.ready : this.start(lane);
     delete own.ready;
     own.busy++;
     this.follow(child, waiting, () => {
@@ -69,7 +69,7 @@ export class ReadingProcesses implements OnModuleDestroy {
       this.next(lane);
     });
     // The next file finds a process that has started.
-    own.ready ??= this.start();
+    if (lane !== 'clip') own.ready ??= this.start(lane);
   }
 
   private follow(child: ChildProcess, { task, seconds, settle, refuse }: Waiting, ended: () => void): void {
@@ -93,8 +93,10 @@ export class ReadingProcesses implements OnModuleDestroy {
     child.send(task, (error) => error && child.kill('SIGKILL'));
   }
 
-  private start(): ChildProcess {
-    const { READING_MEMORY_MB: megabytes, READING_SECONDS: seconds } = this.configuration;
+  private start(lane: Lane): ChildProcess {
+    const { configuration } = this;
+    const megabytes = lane === 'clip' ? configuration.CLIP_MEMORY_MB : configuration.READING_MEMORY_MB;
+    const seconds = lane === 'clip' ? configuration.CLIP_SECONDS : configuration.READING_SECONDS;
     // The shell sets limits that the system keeps, arrays outside of the runtime's own heap included, and becomes the program. The time is
     // a net for a process whose server was killed.
     const limited = `ulimit -d ${megabytes * 1024} && ulimit -t ${2 * seconds + 10} && exec "$0" "$@"`;

@@ -1,3 +1,5 @@
+import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
+import type { PictureFacts, PictureOptions } from '@ypsigraph/core/track/picture-shot';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
 /** One file to be read in a process of its own. */
@@ -6,10 +8,23 @@ export interface ReadingTask {
   readonly path: string;
   /** Where the report is to be written, as JSON; left out where only its being readable is asked. */
   readonly measure?: { readonly to: string; readonly fileName: string; readonly options: ShotOptions };
+  /** A clip is to be decoded: where its pictures go, and the rate of drawings. */
+  readonly clip?: { readonly folder: string; readonly fileName: string; readonly fps: number };
+  /** The points of a clip are to be measured; no file is read. */
+  readonly points?: {
+    readonly to: string;
+    readonly fileName: string;
+    readonly format: string;
+    readonly facts: PictureFacts;
+    readonly tracks: Tracks;
+    readonly options: PictureOptions;
+    readonly warnings: readonly string[];
+  };
 }
 
 /** What comes back: `refused` is said to the person who handed the file in. */
-export type ReadingAnswer = { readonly done: true } | { readonly refused: string } | { readonly failed: string };
+export type ReadingAnswer =
+  { readonly done: true; readonly clip?: Pictures } | { readonly refused: string } | { readonly failed: string };
 
 /** Said of a file whose motion the limit of memory refuses, or ends the process for. */
 export const TOO_LARGE =

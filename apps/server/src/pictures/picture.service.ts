@@ -1,0 +1,200 @@
+import { createReadStream } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { Injectable } from '@nestjs/common';
+import type { Transaction } from 'sequelize';
+import { type Pictures, Tracks } from '@ypsigraph/contract/pictures';
+import type { Person } from '@ypsigraph/contract/people';
+import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
+import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
+import { Database } from '../database/database.module.ts';
+import { FileMissingError, FileStore } from '../files/file-store.ts';
+import { lockFile } from '../files/file-sweeper.ts';
+import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
+import { ReadingProcesses } from '../readings/process/reading-processes.ts';
+import { RevisionService } from '../revisions/revision.service.ts';
+import { ShotPolicy } from '../shots/shot.policy.ts';
+
+/** Frames that are asked for at once, at most. */
+const MOST_AT_ONCE = 120;
+
+interface Row {
+  readonly facts: Pictures;
+  readonly pack: string;
+  readonly small: string;
+}
+
+/** The pictures of clips, made once for each file, and the points that people put on them. */
+@Injectable()
+export class PictureService {
+  constructor(
+    private readonly database: Database,
+    private readonly files: FileStore,
+    private readonly shots: ShotPolicy,
+    private readonly revisions: RevisionService,
+  ) {}
+
+  /**
+   * What is known of a revision's pictures, as JSON text.
+   * @throws ProblemException where they are not made yet, or it is a motion
+   */
+  async facts(sha256: string): Promise<string> {
+    const [row] = await this.database.select<{ facts: string }>(
+      'SELECT facts::text AS facts FROM pictures WHERE file_sha256 = $1',
+      [sha256],
+    );
+    if (!row) throw notFound('picture');
+    return row.facts;
+  }
+
+  /**
+   * The bytes of some stored pictures, one behind the other.
+   * @param from first, counted from 0; `to` is the last
+   * @throws ProblemException where there are none such
+   */
+  async frames(sha256: string, size: string, from: number, to: number): Promise<{ stream: Readable; bytes: number }> {
+    const row = await pictureRow(this.database, sha256);
+    const small = size === 'small';
+    if (!row || (!small && size !== 'shown')) throw notFound('picture');
+    const sizes = small ? row.facts.smallSizes : row.facts.sizes;
+    if (!(Number.isInteger(from) && Number.isInteger(to) && from >= 0 && from <= to && to < sizes.length))
+      throw notFound('frame');
+    if (to - from >= MOST_AT_ONCE)
+      throw new ProblemException(400, 'invalid', `At most ${MOST_AT_ONCE} frames can be asked for at once.`);
+    const start = sum(sizes, 0, from);
+    const bytes = sum(sizes, from, to + 1);
+    const path = await this.files.pathOf(small ? row.small : row.pack);
+    return { stream: createReadStream(path, { start, end: start + bytes - 1 }), bytes };
+  }
+
+  /** The points of a revision's pictures; of one that has none yet none, at version 0. */
+  tracksOf(revisionId: string, transaction?: Transaction): Promise<Tracks> {
+    return tracksOf(this.database, revisionId, transaction);
+  }
+
+  /**
+   * Puts points in place of those they were made from, and has the shot measured again. Its student may until it is reviewed, and whoever reviews it.
+   * @throws ProblemException 409 where somebody else has changed them meanwhile
+   */
+  async setTracks(person: Person, id: string, { version, ...tracks }: Tracks): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
+      if (revision.media !== 'pictures') throw notFound('picture');
+      if (person.role === 'student' && revision.state !== 'handed in')
+        throw notAllowed('It is being reviewed; ask your instructor to change its points.');
+      const stands = await this.tracksOf(id, transaction);
+      if (stands.version !== version) {
+        // The same once more is no conflict: an answer was lost on its way.
+        if (
+          stands.version === version + 1 &&
+          JSON.stringify({ ...stands, version: 0 }) === JSON.stringify(Tracks.parse({ ...tracks, version: 0 }))
+        )
+          return;
+        throw conflict(
+          'Somebody else has changed these points.',
+          'Load the page again to see them; yours are kept in this one.',
+        );
+      }
+      await this.database.run(
+        `INSERT INTO tracks (revision_id, version, tracks, author_id) VALUES ($1, $2, $3::jsonb, $4)
+         ON CONFLICT (revision_id) DO UPDATE SET version = excluded.version, tracks = excluded.tracks, author_id = excluded.author_id, at = now()`,
+        [id, version + 1, JSON.stringify(tracks), person.id],
+        transaction,
+      );
+      await this.revisions.pointsChanged(
+        revision,
+        person,
+        { points: tracks.points.length, version: version + 1 },
+        transaction,
+      );
+    });
+  }
+}
+
+/** The points of a revision's pictures; of one that has none yet none, at version 0. */
+export async function tracksOf(database: Database, revisionId: string, transaction?: Transaction): Promise<Tracks> {
+  const [row] = await database.select<{ version: number; tracks: Omit<Tracks, 'version'> }>(
+    'SELECT version, tracks FROM tracks WHERE revision_id = $1',
+    [revisionId],
+    transaction,
+  );
+  return Tracks.parse(row ? { ...row.tracks, version: row.version } : { ...NO_TRACKS, version: 0 });
+}
+
+const pictureRow = async (database: Database, sha256: string): Promise<Row | undefined> => {
+  const [row] = await database.select<Row>(
+    'SELECT facts, pack_sha256 AS pack, small_sha256 AS small FROM pictures WHERE file_sha256 = $1',
+    [sha256],
+  );
+  return row;
+};
+
+const sum = (sizes: readonly number[], from: number, to: number): number => {
+  let bytes = 0;
+  for (let k = from; k < to; k++) bytes += sizes[k]!;
+  return bytes;
+};
+
+/** Makes the pictures of clips, in processes of their own. The worker's side. */
+@Injectable()
+export class PictureMaker {
+  constructor(
+    private readonly database: Database,
+    private readonly files: FileStore,
+    private readonly processes: ReadingProcesses,
+  ) {}
+
+  /**
+   * The pictures of a clip: as they were made, or made now.
+   * @param seconds after which it is given up
+   * @throws FileMissingError where the clip is not there; Error where it went wrong here
+   */
+  async of(
+    sha256: string,
+    { fileName, fps, seconds }: { fileName: string; fps: number; seconds: number },
+  ): Promise<{ facts: Pictures } | { refused: string }> {
+    const known = await pictureRow(this.database, sha256);
+    if (known && (await this.isThere(known))) return { facts: known.facts };
+    const path = await this.files.pathOf(sha256);
+    const folder = this.files.scratch();
+    await mkdir(folder);
+    try {
+      const answer = await this.processes.read('clip', { path, clip: { folder, fileName, fps } }, seconds);
+      if ('refused' in answer) return answer;
+      if ('failed' in answer || !answer.clip)
+        throw new Error('failed' in answer ? answer.failed : 'a clip gave nothing');
+      const facts = answer.clip;
+      const [pack, small] = [
+        await this.files.receive(createReadStream(join(folder, PACK)), Infinity),
+        await this.files.receive(createReadStream(join(folder, SMALL_PACK)), Infinity),
+      ];
+      await this.database.transaction(async (transaction) => {
+        for (const file of [pack, small].sort((a, b) => a.sha256.localeCompare(b.sha256)))
+          await lockFile(this.database, file.sha256, transaction);
+        await pack.keep();
+        await small.keep();
+        await this.database.run(
+          `INSERT INTO pictures (file_sha256, facts, pack_sha256, small_sha256) VALUES ($1, $2::jsonb, $3, $4)
+           ON CONFLICT (file_sha256) DO UPDATE
+             SET facts = excluded.facts, pack_sha256 = excluded.pack_sha256, small_sha256 = excluded.small_sha256, made_at = now()`,
+          [sha256, JSON.stringify(facts), pack.sha256, small.sha256],
+          transaction,
+        );
+      });
+      return { facts };
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  }
+
+  private async isThere({ pack, small }: Row): Promise<boolean> {
+    try {
+      await Promise.all([this.files.pathOf(pack), this.files.pathOf(small)]);
+      return true;
+    } catch (error) {
+      if (error instanceof FileMissingError) return false;
+      throw error;
+    }
+  }
+}
