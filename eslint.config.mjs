@@ -3,7 +3,7 @@ import globals from 'globals';
 import hooks from 'eslint-plugin-react-hooks';
 import ts from 'typescript-eslint';
 
-/** The direction of dependencies: core ← contract ← { cli, server, web }. Each folder names what it must not import. */
+/** The direction of dependencies: core ← contract ← { cli, server, web }, core ← pictures ← { cli, server }. Each folder names what it must not import. */
 const forbid = (files, names, message) => ({
   files,
   rules: {
@@ -55,7 +55,7 @@ export default ts.config(
     },
   },
   {
-    files: ['**/*.mjs', '**/*.js', 'e2e/**', 'packages/cli/**', 'apps/server/**'],
+    files: ['**/*.mjs', '**/*.js', 'e2e/**', 'packages/cli/**', 'packages/pictures/**', 'apps/server/**'],
     languageOptions: { globals: globals.node },
   },
   forbid(
@@ -88,6 +88,19 @@ export default ts.config(
     'The contract imports the core and zod, nothing above it.',
   ),
   forbid(
+    ['packages/pictures/src/**'],
+    [
+      'react*',
+      'three',
+      '@ypsigraph/contract*',
+      '@ypsigraph/cli*',
+      '@ypsigraph/server*',
+      '@ypsigraph/web*',
+      '**/apps/**',
+    ],
+    'Reading clips knows the core, and nothing of who asks for it.',
+  ),
+  forbid(
     ['packages/cli/src/**'],
     ['@ypsigraph/server*', '@ypsigraph/web*', '**/apps/**'],
     'The command line stands beside server and web, not on them.',
@@ -99,7 +112,7 @@ export default ts.config(
   ),
   forbid(
     ['apps/web/src/**'],
-    ['node:*', '@ypsigraph/cli*', '@ypsigraph/server*', '**/apps/server/**', '**/packages/**'],
+    ['node:*', '@ypsigraph/pictures*', '@ypsigraph/cli*', '@ypsigraph/server*', '**/apps/server/**', '**/packages/**'],
     'The web application imports core and contract by their package names.',
   ),
   { ...hooks.configs.flat['recommended-latest'], files: ['apps/web/**/*.tsx', 'apps/web/**/*.ts'] },

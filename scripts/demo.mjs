@@ -41,7 +41,10 @@ if (there) {
   process.exit(values.reset ? 1 : 0);
 }
 
-ensurePackages([{ name: 'postgresql', present: () => postgresBinaries() !== undefined }]);
+ensurePackages([
+  { name: 'postgresql', present: () => postgresBinaries() !== undefined },
+  { name: 'ffmpeg', present: () => existsSync('/usr/bin/ffmpeg') },
+]);
 ensureModules();
 build();
 

@@ -61,6 +61,7 @@ function startDemoServer(environment) {
 
 ensurePackages([
   { name: 'postgresql', present: () => postgresBinaries() !== undefined },
+  { name: 'ffmpeg', present: () => existsSync('/usr/bin/ffmpeg') },
   { name: 'chromium', present: () => existsSync(CHROMIUM) },
   { name: 'assimp-testmodels', present: () => existsSync(RECORDINGS) },
 ]);

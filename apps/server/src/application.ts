@@ -44,6 +44,7 @@ export async function createApplication(configuration: Configuration): Promise<N
           // Menus and dialogs set their place with style elements; scripts stay strict.
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
+          mediaSrc: ["'self'", 'blob:'],
           workerSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],
           frameAncestors: ["'none'"],

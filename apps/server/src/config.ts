@@ -12,6 +12,8 @@ const Environment = z.object({
   PROCESS: z.enum(['server', 'worker', 'both']).default('both'),
   /** 1: the sign-in page offers the invented people in one click. Never set it where real people work. */
   DEMO: z.stringbool().default(false),
+  /** 0 leaves the clips of the demo out: they are drawn when it is filled, which takes a while. */
+  DEMO_CLIPS: z.stringbool().default(true),
   /** Folder of the built web application; nothing is served but the API where it is left out. */
   WEB_DIR: z.string().optional(),
   /** 1 behind a proxy that speaks HTTPS: cookies are then sent over HTTPS only. */

@@ -55,6 +55,7 @@ export async function openSchool(environment: Record<string, string> = {}): Prom
     FILES_DIR: files,
     SESSION_SECRET: 'only for tests, on the loopback, thrown away',
     DEMO: '1',
+    DEMO_CLIPS: '0',
     LOG_LEVEL: 'silent',
     ...environment,
   });

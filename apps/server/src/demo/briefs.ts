@@ -59,4 +59,11 @@ export const BRIEFS: readonly CreationAttributes<BriefModel>[] = [
     frames: 96,
     text: 'Breathing on the pier, waiting. A loop of 96 frames in which several parts are alive, none of them busy.',
   },
+  {
+    title: 'Mail sack',
+    kind: 'any',
+    loop: 'none',
+    frames: 60,
+    text: 'A full mail sack is thrown on to the quay and bounces along it. It squashes and stretches, and there is always as much mail in it. Drawn, 60 frames.',
+  },
 ];

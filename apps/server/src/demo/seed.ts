@@ -7,6 +7,7 @@ import { measureMark } from '@ypsigraph/core/mark/mark';
 import type { Payload } from '@ypsigraph/contract/marks';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { measureShot } from '@ypsigraph/core/measure/registry';
+import type { Motion } from '@ypsigraph/core/motion/motion';
 import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
@@ -31,7 +32,8 @@ import { BRIEFS } from './briefs.ts';
 import { COHORTS, PEOPLE } from './people.ts';
 import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
 import { withoutJoints } from './without-joints.ts';
-import { AHEAD } from './stories-ahead.ts';
+import { clipTracks, drawClip } from './clips.ts';
+import { AHEAD, DRAWN } from './stories-ahead.ts';
 
 const HOUR = 60 * 60 * 1000;
 /** In hours. */
@@ -98,17 +100,21 @@ async function fill(app: INestApplication): Promise<void> {
         if (STORIES[student] && theirs[0] === name) await tell(stage, assignment, student, 'walk', STORIES[student]);
       }
     }
-    for (const [index, { exercise, exemplar, student, story }] of AHEAD.entries()) {
+    const { DEMO_CLIPS } = app.get<Configuration>(CONFIGURATION);
+    const ahead = [...AHEAD, ...(DEMO_CLIPS ? DRAWN : [])];
+    const titles = [...new Set(ahead.map(({ exercise }) => exercise))];
+    for (const [index, title] of titles.entries()) {
       const assignment = await models.Assignment.create(
         {
-          briefId: briefs.find(({ title }) => title === exercise)!.id,
+          briefId: briefs.find((brief) => brief.title === title)!.id,
           cohortId: cohorts.get('Thursday loft')!.id,
           dueAt: evening(stage.now + (DUE_HOURS['Thursday loft']! + WEEK * (index + 1)) * HOUR),
           createdBy: instructor.id,
         },
         { transaction },
       );
-      await tell(stage, assignment, student, exemplar, story);
+      for (const { exercise, exemplar, student, story } of ahead)
+        if (exercise === title) await tell(stage, assignment, student, exemplar, story);
     }
   });
 }
@@ -129,11 +135,10 @@ async function tell(
   const { title, loop } = brief;
   const shot = await models.Shot.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
   for (const [index, seed] of story.entries()) {
-    const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
-    const own = CARRIERS.has(exemplar) ? motion : withoutJoints(motion, ['strap', 'bag']);
-    const shown = seed.onHold ? exposeOn(own, seed.onHold) : own;
-    const text = writeBvh(shown);
-    const file = await stage.app.get(FileStore).put(Buffer.from(text));
+    const { clip } = seed;
+    const drawn = clip && (await drawClip(clip));
+    const shown = drawn ? undefined : made(exemplar, seed);
+    const file = await stage.app.get(FileStore).put(drawn ? drawn.bytes : Buffer.from(writeBvh(shown!)));
     await models.File.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
     const handedInAt = new Date(stage.now - seed.hoursAgo * HOUR);
     const judged = seed.state === 'sent back' || seed.state === 'signed off';
@@ -151,10 +156,12 @@ async function tell(
         stage: seed.stage,
         state: seed.state,
         fileSha256: file.sha256,
-        fileName: `${title.toLowerCase().replaceAll(' ', '-')}-${surname}-${index + 1}.bvh`,
+        fileName: `${title.toLowerCase().replaceAll(' ', '-')}-${surname}-${index + 1}.${clip?.format ?? 'bvh'}`,
+        media: clip ? 'pictures' : 'motion',
         note: seed.note ?? '',
         firstFrame: seed.walk?.firstFrame ?? 1,
-        loop,
+        // A clip of a cycle need not have its first frame once more at its end.
+        loop: clip && loop !== 'none' ? 'auto' : loop,
         words: seed.words ?? null,
         asked: seed.asked ?? null,
         handedInAt,
@@ -166,13 +173,30 @@ async function tell(
       { revisionId: revision.id, authorId: student.id, what: 'handed in', at: handedInAt },
       { transaction },
     );
-    const measured = prepareShot(shown, shotOptions(brief, revision));
-    for (const mark of seed.marks ?? []) {
-      const payload = numbersOf(measured, brief, seed.stage, mark);
-      await makeMark(stage, revision, student, mark, payload, judgedAt);
+    if (shown) {
+      const measured = prepareShot(shown, shotOptions(brief, revision));
+      for (const mark of seed.marks ?? []) {
+        const payload = numbersOf(measured, brief, seed.stage, mark);
+        await makeMark(stage, revision, student, mark, payload, judgedAt);
+      }
     }
+    if (drawn && clip!.points)
+      await stage.app
+        .get(Database)
+        .run(
+          'INSERT INTO tracks (revision_id, version, tracks, author_id) VALUES ($1, 1, $2::jsonb, $3)',
+          [revision.id, JSON.stringify(clipTracks(drawn.shot, clip!)), stage.people.get('Ottoline Farrow')!.id],
+          transaction,
+        );
     await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);
   }
+}
+
+/** The motion that was handed in. */
+function made(exemplar: string, seed: RevisionSeed): Motion {
+  const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
+  const own = CARRIERS.has(exemplar) ? motion : withoutJoints(motion, ['strap', 'bag']);
+  return seed.onHold ? exposeOn(own, seed.onHold) : own;
 }
 
 /** A mark's numbers as the desk would have filled them in. */

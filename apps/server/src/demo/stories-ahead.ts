@@ -1,3 +1,4 @@
+import { WHOLE } from './clips.ts';
 import { answered, open, type RevisionSeed } from './stories.ts';
 
 /** An exercise that one student of the Thursday loft has begun ahead of the others. */
@@ -121,5 +122,84 @@ export const AHEAD: readonly Ahead[] = [
     exemplar: 'idle',
     student: 'Sunniva Dahlby',
     story: [{ stage: 'smoothing', state: 'handed in', hoursAgo: 6, faults: { panting: 3 }, note: 'He breathes.' }],
+  },
+];
+
+/** What was handed in as pictures: drawn in pencil, cut out of paper, with a camera that goes along. */
+export const DRAWN: readonly Ahead[] = [
+  {
+    exercise: 'Mail sack',
+    exemplar: 'sack',
+    student: 'Priya Ramanathan',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 13,
+        note: 'Drawn straight ahead. It felt heavier with a big squash.',
+        clip: {
+          sack: { keeps: 1.35 },
+          format: 'mp4',
+          points: ['top', 'bottom', 'left', 'right'],
+          shapes: [['top', 'bottom', 'left', 'right']],
+        },
+      },
+    ],
+  },
+  {
+    exercise: 'Last ferry',
+    exemplar: 'run',
+    student: 'Sunniva Dahlby',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 12,
+        note: 'Pencil test, the camera goes along the quay.',
+        clip: {
+          figure: { exemplar: 'run', on: 2, pan: 12, set: {}, leg: 210, width: 960, height: 540 },
+          format: 'webm',
+          grain: 3,
+          points: ['hips', 'head', 'hat tip', 'bollard two'],
+          still: ['bollard two'],
+        },
+      },
+    ],
+  },
+  {
+    exercise: 'Last ferry',
+    exemplar: 'run',
+    student: 'Nilufar Rashidova',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 9,
+        note: 'A paper puppet under my phone. I moved it for every frame.',
+        clip: {
+          figure: { exemplar: 'run', cutOut: true, faults: { noFlight: 1 }, leg: 210, width: 960, height: 540 },
+          format: 'mp4',
+          grain: 2,
+        },
+      },
+    ],
+  },
+  {
+    exercise: 'Gangplank',
+    exemplar: 'walk',
+    student: 'Oisín Brannagh',
+    story: [
+      {
+        stage: 'blocking',
+        state: 'handed in',
+        hoursAgo: 7,
+        note: 'First I tried his walk on paper, on the flat.',
+        clip: {
+          figure: { exemplar: 'walk', faults: { slide: 6 }, leg: 210, width: 960, height: 540 },
+          format: 'webm',
+          points: WHOLE,
+        },
+      },
+    ],
   },
 ];

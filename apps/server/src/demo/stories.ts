@@ -1,3 +1,4 @@
+import type { ClipSeed } from './clips.ts';
 import type { WalkOptions } from '@ypsigraph/core/exemplar/walk-options';
 import type { MarkKind, MarkState, RevisionState, Stage } from '@ypsigraph/contract/vocabulary';
 
@@ -27,6 +28,8 @@ export interface RevisionSeed {
   /** Of another exercise: how its exemplar is made. */
   readonly set?: Readonly<Record<string, number>>;
   readonly faults?: Readonly<Record<string, number>>;
+  /** Handed in as a clip that is drawn from it. */
+  readonly clip?: ClipSeed;
   /** Poses held for so many frames. */
   readonly onHold?: number;
   readonly note?: string;

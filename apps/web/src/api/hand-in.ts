@@ -1,4 +1,5 @@
-import { MAX_FILE_BYTES, REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
+import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
+import { REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
 import { asWho, RequestError, toRequestError } from './client.ts';
 
 export interface HandInForm {
@@ -18,13 +19,13 @@ export function handIn(
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<{ shot: string; revision: string }> {
-  if (form.file.size > MAX_FILE_BYTES) {
+  if (form.file.size > MAX_CLIP_BYTES) {
     const megabytes = Math.round(form.file.size / 1_048_576);
     throw new RequestError(
       {
         type: 'file-refused',
-        title: `The file has ${megabytes} MB; at most 64 MB can be handed in.`,
-        detail: 'Export fewer frames, or leave out joints that do not move.',
+        title: `The file has ${megabytes} MB; at most 512 MB can be handed in.`,
+        detail: 'Export it smaller, or hand in the part that the exercise is about.',
         status: 413,
       },
       false,

@@ -32,6 +32,14 @@ interface Looking {
   readonly exposure: Exposure;
   /** A loop is played twice in a row, going over the ground as it would. */
   readonly twice: boolean;
+  /** Pictures are seen the other way round; turned by quarters to the right; with their pencil made stronger. */
+  readonly mirrored: boolean;
+  readonly turned: number;
+  readonly stronger: boolean;
+  /** Whether points are being put on the pictures, which one a click places, and whether the ground is drawn instead. */
+  readonly placesPoints: boolean;
+  readonly placing: string | null;
+  readonly drawsGround: boolean;
   /** Kind of the exercise on the desk: some choices are kept by it. */
   readonly kind: string;
 }
@@ -54,6 +62,8 @@ interface Habits {
   /** Whether the dial of a loop, and the row of key poses, are shown. */
   readonly dial: boolean;
   readonly poseRow: boolean;
+  /** Frames that the shot goes on by once a point was placed. */
+  readonly stepAfter: number;
   /** Single letters and digits do something. */
   readonly letters: boolean;
 }
@@ -70,6 +80,7 @@ const HABITS = [
   'folded',
   'dial',
   'poseRow',
+  'stepAfter',
   'letters',
 ] as const satisfies readonly (keyof Habits)[];
 
@@ -100,6 +111,12 @@ const START: Looking = {
   window: null,
   exposure: 'ones',
   twice: false,
+  mirrored: false,
+  turned: 0,
+  stronger: false,
+  placesPoints: false,
+  placing: null,
+  drawsGround: false,
   kind: 'any',
 };
 
@@ -137,6 +154,7 @@ export const useDesk = create<DeskState>()(
       folded: {},
       dial: true,
       poseRow: false,
+      stepAfter: 1,
       letters: true,
       asked: null,
       set: (changes) => set(changes),

@@ -9,7 +9,7 @@ import { Guard } from '../kit/guard.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { useDesk } from './desk-store.ts';
 import { ClockContext, FrameClock } from './frames/frame-clock.ts';
-import { type FrameSource, pointIndex } from './frames/frame-source.ts';
+import { canBePlaced, type FrameSource, pointIndex } from './frames/frame-source.ts';
 import { useJudged } from './judged.ts';
 import { KeysDialog, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
@@ -21,6 +21,9 @@ import { Margin } from './margin/margin.tsx';
 import { filled } from './margin/phrases.tsx';
 import { useMarksAt } from './marks/use-marks-at.ts';
 import { useUndo } from './margin/use-undo.ts';
+import { PointsPanel } from './pictures/points-panel.tsx';
+import { useFollow } from './pictures/use-follow.ts';
+import { usePoints } from './pictures/use-points.ts';
 import { useExemplarBeside } from './frames/exemplar-beside.ts';
 import { Dial } from './dial/dial.tsx';
 import { Paper } from './paper/paper.tsx';
@@ -61,7 +64,8 @@ export function Desk({
 }: Props) {
   const clock = useMemo(() => new FrameClock(), []);
   const rig = useMemo(() => new ViewRig(), []);
-  const { source, error } = useSource(shot, revision);
+  const points = usePoints(revision);
+  const { source, error } = useSource(shot, revision, points?.tracks);
   const other = useSource(shot, beside);
   const judged = useJudged(shot, revision);
   const { report, findings } = judged;
@@ -80,18 +84,27 @@ export function Desk({
     rig.look(view);
     return () => clock.destroy();
   }, [shot.id, kind, rig, clock]);
+  const { first, frames, fps, loop } = source ?? {};
   useEffect(() => {
-    if (!source) return;
-    clock.span(source);
+    if (first === undefined || frames === undefined || fps === undefined || loop === undefined) return;
+    clock.span({ first, frames, fps, loop });
+  }, [first, frames, fps, loop, clock]);
+  // Watch first: once there is something to see.
+  const there = source !== undefined;
+  useEffect(() => {
     const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
-    if (!still && useDesk.getState().point === null) clock.play();
-  }, [source, clock]);
+    if (there && !still && useDesk.getState().point === null) clock.play();
+  }, [there, revision.id, clock]);
+  const pictures = canBePlaced(source) ? source : undefined;
+  const following = useFollow(pictures, points, clock);
+  const placesPoints = useDesk((state) => state.placesPoints);
 
   const marks = useMemo(
     () =>
       shot.marks.filter((mark) => mark.revision === revision.id || mark.state === 'open' || mark.state === 'answered'),
     [shot.marks, revision.id],
   );
+  const canPlace = pictures !== undefined && (role !== 'student' || revision.state === 'handed in');
   const canMark = role !== 'student' && revision.state !== 'withdrawn' && revision.state !== 'signed off';
   const subject = useMemo(
     () =>
@@ -178,13 +191,25 @@ export function Desk({
         onPencil={first && pencil && canMark ? onPencil : undefined}
         draft={first ? draft : undefined}
         setDraft={setDraft}
+        points={first && placesPoints && pictures ? points : undefined}
       />
     </Guard>
   );
   return (
     <ClockContext.Provider value={clock}>
       <div className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
-        {source && <LensBar source={source} rig={rig} />}
+        {source && <LensBar source={source} rig={rig} canPlace={canPlace} />}
+        {placesPoints && pictures && points && (
+          <Guard what="the points">
+            <PointsPanel
+              source={pictures}
+              points={points}
+              following={following}
+              fileName={revision.fileName}
+              onClose={() => useDesk.getState().set({ placesPoints: false, placing: null, drawsGround: false })}
+            />
+          </Guard>
+        )}
         <div className="flex min-w-0 flex-1 flex-col max-md:h-[78vh] max-md:flex-none">
           <div className="flex min-h-0 flex-1 divide-x divide-edge-strong">
             {error && (
@@ -194,7 +219,7 @@ export function Desk({
             )}
             {!source && !error && (
               <div className="m-auto">
-                <Waiting>The motion is being read …</Waiting>
+                <Waiting>The file is being read …</Waiting>
               </div>
             )}
             {beside && other.source && paper(other.source, `Revision ${beside.number}`, false)}

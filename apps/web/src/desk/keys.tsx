@@ -4,13 +4,13 @@ import { Dialog } from '../kit/dialog.tsx';
 import { EXPOSURES, useDesk } from './desk-store.ts';
 import type { FrameClock } from './frames/frame-clock.ts';
 import { type FrameSource, pointIndex } from './frames/frame-source.ts';
-import { VIEWS } from './lens-bar.tsx';
 import { LENSES } from './lenses/registry.ts';
 import { KINDS } from './margin/kinds.tsx';
 import { preparedFor } from './paper/overlay.ts';
 import type { ViewRig } from './paper/view-rig.ts';
 import { zoomAbout } from './strip/use-zoom.ts';
 import { SPEEDS, toggleRide, toggleTwice } from './transport.tsx';
+import { VIEW_KEYS, viewsOf } from './views.tsx';
 
 export interface DeskHands {
   readonly clock: FrameClock;
@@ -109,15 +109,15 @@ const ACTIONS: readonly KeyAction[] = [
       else zoomAbout(frame, key === '+' ? 0.6 : 1 / 0.6, first, last);
     },
   },
-  ...VIEWS.map(({ view, key, text }): KeyAction => ({
+  ...VIEW_KEYS.map(({ key, text }): KeyAction => ({
     keys: key,
-    does: text[0]!.toLowerCase() + text.slice(1),
+    does: text,
     letter: true,
     when: plainKey(key),
-    act: ({ rig }) => {
-      rig.look(view);
-      useDesk.getState().set({ view });
-    },
+    act: ({ rig, source }) =>
+      viewsOf(source)
+        .find((view) => view.key === key)
+        ?.act(rig),
   })),
   ...LENSES.map(({ id, key, name }): KeyAction => ({
     keys: key,
@@ -125,7 +125,11 @@ const ACTIONS: readonly KeyAction[] = [
     letter: true,
     when: plainKey(key),
     act: ({ source }) => {
-      if (source && preparedFor(source, id) !== undefined) useDesk.getState().toggleLens(id);
+      // Of two that share a key each is for another sort of shot.
+      const own = LENSES.filter((lens) => lens.key === key);
+      const there = source && own.find((lens) => preparedFor(source, lens.id) !== undefined);
+      if (there) useDesk.getState().toggleLens(there.id);
+      else if (useDesk.getState().lenses.has(id)) useDesk.getState().toggleLens(id);
     },
   })),
   {
@@ -155,6 +159,16 @@ const ACTIONS: readonly KeyAction[] = [
     letter: true,
     when: plainKey('p'),
     act: () => useDesk.getState().set({ poseRow: !useDesk.getState().poseRow }),
+  },
+  {
+    keys: 'shift p',
+    does: 'points on the pictures: placed, followed',
+    letter: true,
+    when: plainKey('P'),
+    act: ({ source }) => {
+      const { placesPoints, set } = useDesk.getState();
+      if (source?.pictures) set({ placesPoints: !placesPoints, placing: null, drawsGround: false });
+    },
   },
   {
     keys: 'l',

@@ -1,4 +1,4 @@
-import { ArrowLeftRight, Box, Eye, Orbit, PersonStanding, SquareArrowDown, SquareUser } from 'lucide-react';
+import { Crosshair, Eye, Orbit, PersonStanding } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { partName } from '@ypsigraph/core/say/part-names';
@@ -7,14 +7,8 @@ import { useDesk } from './desk-store.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 import { LENSES } from './lenses/registry.ts';
 import { preparedFor } from './paper/overlay.ts';
-import type { View, ViewRig } from './paper/view-rig.ts';
-
-export const VIEWS: readonly { view: Exclude<View, 'free'>; key: string; icon: ReactNode; text: string }[] = [
-  { view: 'side', key: 'a', icon: <ArrowLeftRight size={16} />, text: 'From the side' },
-  { view: 'front', key: 's', icon: <SquareUser size={16} />, text: 'From the front' },
-  { view: 'above', key: 'd', icon: <SquareArrowDown size={16} />, text: 'From above' },
-  { view: 'three-quarter', key: 'f', icon: <Box size={16} />, text: 'Three-quarter' },
-];
+import type { ViewRig } from './paper/view-rig.ts';
+import { viewsOf } from './views.tsx';
 
 interface ToolProps {
   readonly text: string;
@@ -47,36 +41,28 @@ function Tool({ text, shortcut, on, disabled = false, onClick, children }: ToolP
 }
 
 /** The column left of the paper: from where it is seen, and what is laid over it. */
-export function LensBar({ source, rig }: { source: FrameSource; rig: ViewRig }) {
-  const view = useDesk((state) => state.view);
-  const lenses = useDesk((state) => state.lenses);
-  const { set, toggleLens } = useDesk.getState();
+export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: ViewRig; canPlace: boolean }) {
+  const desk = useDesk();
+  const { view, lenses, toggleLens } = desk;
   return (
     <nav
       aria-label="View and lenses"
       className="flex w-10 shrink-0 flex-col items-center gap-px overflow-y-auto border-r border-edge bg-paper py-1.5 max-md:w-full max-md:flex-row max-md:overflow-x-auto max-md:border-b max-md:px-2 max-md:py-1"
     >
-      {VIEWS.map(({ view: name, key, icon, text }) => (
-        <Tool
-          key={name}
-          text={text}
-          shortcut={key}
-          on={view === name}
-          onClick={() => {
-            rig.look(name);
-            set({ view: name });
-          }}
-        >
+      {viewsOf(source).map(({ id, key, icon, text, on, act }) => (
+        <Tool key={id} text={text} shortcut={key} on={on(desk)} onClick={() => act(rig)}>
           {icon}
         </Tool>
       ))}
-      <Hint text="Drag on the paper turns the view freely" side="right">
-        <span
-          className={`grid size-7 shrink-0 place-items-center rounded-md border ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
-        >
-          <Orbit size={16} aria-label={view === 'free' ? 'Free view' : 'Free view: drag on the paper'} />
-        </span>
-      </Hint>
+      {!source.flat && (
+        <Hint text="Drag on the paper turns the view freely" side="right">
+          <span
+            className={`grid size-7 shrink-0 place-items-center rounded-md border ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
+          >
+            <Orbit size={16} aria-label={view === 'free' ? 'Free view' : 'Free view: drag on the paper'} />
+          </span>
+        </Hint>
+      )}
       <span className="my-1 h-px w-6 shrink-0 bg-edge-strong max-md:h-6 max-md:w-px" />
       {LENSES.map((lens) => (
         <Tool
@@ -90,6 +76,16 @@ export function LensBar({ source, rig }: { source: FrameSource; rig: ViewRig }) 
           <lens.icon size={16} />
         </Tool>
       ))}
+      {canPlace && (
+        <Tool
+          text="Points on the pictures: place them, follow them"
+          shortcut="shift p"
+          on={desk.placesPoints}
+          onClick={() => desk.set({ placesPoints: !desk.placesPoints, placing: null, drawsGround: false })}
+        >
+          <Crosshair size={16} />
+        </Tool>
+      )}
       <Parts source={source} />
     </nav>
   );

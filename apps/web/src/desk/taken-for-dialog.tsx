@@ -10,7 +10,7 @@ import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
-import type { MotionSource } from './frames/motion-source.ts';
+import type { FrameSource } from './frames/frame-source.ts';
 
 const NONE = '—';
 type LoopChoice = Revision['loop'];
@@ -23,17 +23,17 @@ const LOOPS: readonly { value: LoopChoice; text: string }[] = [
 
 interface Props {
   readonly revision: Revision;
-  readonly source: MotionSource;
+  readonly source: FrameSource;
   readonly open: boolean;
   readonly onOpenChange: (open: boolean) => void;
 }
 
 /** What the file was taken for: which joint is which part, how it loops, how its frames are counted. All of it can be put right. */
 export function TakenForDialog({ revision, source, open, onOpenChange }: Props) {
-  const { shot } = source;
+  const shot = source.figure?.shown;
   const guessed = (role: string): string => {
-    const joint = shot.roles[role as keyof typeof shot.roles];
-    return joint === undefined ? NONE : shot.motion.joints[joint]!.name;
+    const joint = shot?.roles[role as keyof typeof shot.roles];
+    return joint === undefined ? NONE : shot!.motion.joints[joint]!.name;
   };
   const [roles, setRoles] = useState<Record<string, string>>({});
   const [firstFrame, setFirstFrame] = useState(revision.firstFrame);
@@ -57,10 +57,12 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
       title="What the file was taken for"
       description={revision.fileName}
     >
-      <p className="text-sm text-graphite">
-        Up is {axisName(shot.axes.up)}, forward is {axisName(shot.axes.forward)}
-        {shot.axes.forwardKnown ? '' : ' (assumed)'}; a leg is {shot.scale.legLength.toFixed(2)} units long.
-      </p>
+      {shot && (
+        <p className="text-sm text-graphite">
+          Up is {axisName(shot.axes.up)}, forward is {axisName(shot.axes.forward)}
+          {shot.axes.forwardKnown ? '' : ' (assumed)'}; a leg is {shot.scale.legLength.toFixed(2)} units long.
+        </p>
+      )}
       <div className="mt-3 grid grid-cols-2 gap-4">
         <Field label="Label of the first frame">
           {(id) => (

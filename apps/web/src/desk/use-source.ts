@@ -3,10 +3,29 @@ import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { loadShot, marksOf } from '../workers/motion.ts';
+import type { FrameSource } from './frames/frame-source.ts';
 import { MotionSource } from './frames/motion-source.ts';
+import { usePictureSource } from './pictures/use-picture-source.ts';
+import { useTracks } from './pictures/use-points.ts';
+import type { Tracks } from '@ypsigraph/contract/pictures';
 
-/** The frames of a revision: fetched, read and posed once for each way it is taken. */
+/**
+ * The frames of a revision, whatever it was handed in as.
+ * @param points those that are on its pictures as they stand on this page; default: those the server has
+ */
 export function useSource(
+  shot: Shot | undefined,
+  revision: Revision | undefined,
+  points?: Tracks,
+): { source?: FrameSource; error?: string } {
+  const stored = useTracks(points ? undefined : revision);
+  const pictures = usePictureSource(shot, revision, points ?? stored);
+  const motion = useMotionSource(shot, revision?.media === 'motion' ? revision : undefined);
+  return revision?.media === 'pictures' ? pictures : motion;
+}
+
+/** The frames of a motion: fetched, read and posed once for each way it is taken. */
+function useMotionSource(
   shot: Shot | undefined,
   revision: Revision | undefined,
 ): { source?: MotionSource; error?: string } {

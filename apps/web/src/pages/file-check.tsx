@@ -1,5 +1,6 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { Assignment } from '@ypsigraph/contract/courses';
+import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { prepareFile } from '../workers/motion.ts';
@@ -14,6 +15,53 @@ interface Props {
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
 export function FileCheck({ file, brief, onChecked }: Props) {
+  return isClip(file) ? (
+    <ClipCheck file={file} onChecked={onChecked} />
+  ) : (
+    <MotionCheck file={file} brief={brief} onChecked={onChecked} />
+  );
+}
+
+const isClip = ({ name, type }: File): boolean =>
+  /\.(webm|mkv|mp4|m4v|mov|3gp|gif|a?png|webp|zip)$/i.test(name) || /^(video|image)\//.test(type);
+
+/** What a clip is can only be told once it has been read: until then it is shown as far as this browser can. */
+function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
+  const tooLarge = file.size > MAX_CLIP_BYTES;
+  const address = useMemo(() => URL.createObjectURL(file), [file]);
+  useEffect(() => () => URL.revokeObjectURL(address), [address]);
+  useEffect(() => onChecked(!tooLarge), [tooLarge, onChecked]);
+  const [unseen, setUnseen] = useState(false);
+  if (tooLarge)
+    return <Refused>It has {Math.round(file.size / 1_048_576)} MB; at most 512 MB can be handed in.</Refused>;
+  const video = !/\.(gif|a?png|webp|zip)$/i.test(file.name);
+  const still = /\.(gif|a?png|webp)$/i.test(file.name);
+  return (
+    <div className="border-l-[3px] border-student bg-student-wash px-3 py-2 text-sm" data-testid="file-check">
+      <p>
+        Pictures. Each frame of them is read once it is handed in; you see them then, with what is wrong with the file
+        if anything is.
+      </p>
+      {video && !unseen && (
+        <video
+          src={address}
+          muted
+          loop
+          controls
+          playsInline
+          className="mt-2 max-h-64 max-w-full"
+          onError={() => setUnseen(true)}
+        />
+      )}
+      {still && !unseen && (
+        <img src={address} alt="The chosen pictures" className="mt-2 max-h-64" onError={() => setUnseen(true)} />
+      )}
+      {unseen && <p className="text-graphite">This browser can’t show it here; it may be read all the same.</p>}
+    </div>
+  );
+}
+
+function MotionCheck({ file, brief, onChecked }: Props) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {

@@ -126,6 +126,9 @@ export function HandInPage() {
   );
 }
 
+const sizeOf = (bytes: number): string =>
+  bytes < 1_048_576 ? `${(bytes / 1024).toFixed(0)} kB` : `${(bytes / 1_048_576).toFixed(1)} MB`;
+
 function FileDrop({ file, onFile }: { file: File | undefined; onFile: (file: File) => void }) {
   const [over, setOver] = useState(false);
   return (
@@ -144,15 +147,17 @@ function FileDrop({ file, onFile }: { file: File | undefined; onFile: (file: Fil
       }}
     >
       <FileUp size={20} className="text-graphite" aria-hidden />
-      <span className="font-semibold">{file ? file.name : 'Drop your BVH file here, or choose it'}</span>
+      <span className="font-semibold">
+        {file ? file.name : 'Drop your motion, clip or drawings here, or choose them'}
+      </span>
       <span className="text-xs text-graphite">
         {file
-          ? `${(file.size / 1024).toFixed(0)} kB. Choose another to replace it.`
-          : 'At most 64 MB, 2,000 joints, 100,000 frames'}
+          ? `${sizeOf(file.size)}. Choose another to replace it.`
+          : 'A BVH file of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes'}
       </span>
       <input
         type="file"
-        accept=".bvh,text/plain,application/octet-stream"
+        accept=".bvh,.zip,.webm,.mkv,.mp4,.m4v,.mov,.gif,.png,.apng,.webp,video/*,image/gif,image/webp,image/apng,application/zip"
         className="sr-only"
         onChange={(event) => {
           const [chosen] = event.target.files ?? [];

@@ -299,7 +299,7 @@ function patchAt(picture: Luma, { x, y }: PicturePlace, half: number): Patch | u
       values[k] = sample(picture, x + u, y + v);
       slopeX[k] = (sample(picture, x + u + 1, y + v) - sample(picture, x + u - 1, y + v)) / 2;
       slopeY[k] = (sample(picture, x + u, y + v + 1) - sample(picture, x + u, y + v - 1)) / 2;
-      sum += weights[k]! * values[k]!;
+      sum += weights[k]! * values[k];
       weight += weights[k]!;
     }
   let squares = 0;
@@ -397,7 +397,7 @@ function fit(picture: Luma, patch: Patch, start: Warp): { warp: Warp; likeness: 
       for (let u = -half; u <= half; u++) {
         const k = (v + half) * side + u + half;
         seen[k] = sample(picture, warp[0] + warp[2] * u + warp[3] * v, warp[1] + warp[4] * u + warp[5] * v);
-        sum += weights[k]! * seen[k]!;
+        sum += weights[k]! * seen[k];
         weight += weights[k]!;
       }
     const mean = sum / weight;

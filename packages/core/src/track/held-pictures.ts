@@ -118,3 +118,18 @@ export function patternOf(exposures: readonly Exposure[]): 'ones' | 'twos' | 'th
   const most = names.findIndex((_, k) => lengths.filter((own) => own === k + 1).length >= 0.7 * lengths.length);
   return most < 0 ? 'mixed' : names[most]!;
 }
+
+/**
+ * Exposures put right by hand: a new drawing begins at a sample, or, where one began there, it is the same as before.
+ *
+ * @example of 0–1, 2–3 at sample 3: 0–1, 2–2, 3–3; at sample 2: 0–3
+ */
+export function toggleDrawing(exposures: readonly Exposure[], sample: number): Exposure[] {
+  const at = exposures.findIndex(({ from, to }) => sample >= from && sample <= to);
+  const own = exposures[at];
+  if (!own || sample === 0) return [...exposures];
+  const rest = exposures.slice(at + 1);
+  if (own.from < sample)
+    return [...exposures.slice(0, at), { from: own.from, to: sample - 1 }, { from: sample, to: own.to }, ...rest];
+  return [...exposures.slice(0, at - 1), { from: exposures[at - 1]!.from, to: own.to }, ...rest];
+}

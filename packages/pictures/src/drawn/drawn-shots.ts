@@ -1,6 +1,5 @@
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { Kind } from '@ypsigraph/core/motion/kinds';
 import { BOLLARDS, type DrawnFigure, drawFigure, type DrawnPoints, pointsOf } from './drawn-figure.ts';
 import { drawSack, MAIL_SACK, type MailSack, sackPoints } from './mail-sack.ts';
 
@@ -46,7 +45,7 @@ export function figureShot({
   leg = 250,
 }: FigureShotOptions): DrawnShot {
   const made = EXEMPLARS[exemplar]!;
-  const shot = prepareShot(made.make({ ...set }, { ...faults }), { kind: made.kind as Kind });
+  const shot = prepareShot(made.make({ ...set }, { ...faults }), { kind: made.kind });
   const frames = shot.loop === 'repeat' ? shot.motion.frames - 1 : shot.motion.frames;
   const drawn: DrawnFigure = { width, height, leg, ground: height - 90, cutOut, pan: (frame) => pan * frame };
   const drawings = Array.from({ length: frames }, (_, f) => Math.floor(f / on));

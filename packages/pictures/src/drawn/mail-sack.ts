@@ -22,16 +22,10 @@ const STRETCH = 1.22;
 
 /** Height over rest, and height over the ground, of the sack at a frame. */
 function stateAt(frame: number, { bounce }: MailSack): { stretch: number; up: number; x: number } {
-  let [from, long, high] = [0, bounce, 210];
-  // It falls first: half a bounce.
-  if (frame < bounce / 2) from = -bounce / 2;
-  else {
-    from = bounce / 2;
-    while (frame >= from + long * LOSS && long > 2) {
-      long *= LOSS;
-      high *= LOSS * LOSS;
-      from += long;
-    }
+  // It falls first: half a bounce, from where one would have begun.
+  let [from, long, high] = [-bounce / 2, bounce, 210];
+  while (frame >= from + long && long > 2) {
+    from += long;
     long *= LOSS;
     high *= LOSS * LOSS;
   }

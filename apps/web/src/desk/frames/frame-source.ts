@@ -4,6 +4,10 @@ import type { MarkPlace, Met, Payload, PayloadKind, Quote } from '@ypsigraph/cor
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { PictureTracks } from '@ypsigraph/core/track/picture-shot';
+import type { PaperScene } from '../paper/paper-scene.ts';
+import type { ViewRig } from '../paper/view-rig.ts';
+import type { PictureFrames } from '../pictures/picture-frames.ts';
 
 /** What a point does over the shot, one value a frame (a speed: one a step). */
 export const SIGNALS = ['speed', 'height', 'turn', 'turn in the world', 'distance'] as const;
@@ -41,7 +45,6 @@ export interface FigureFacts extends MarkMeasures {
 
 /** What the desk knows of a shot, whether it is a motion or pictures: how it lies on the frame axis, and what its points do. */
 export interface FrameSource {
-  readonly kind: 'motion' | 'pictures';
   readonly frames: number;
   readonly fps: number;
   /** Label of the first frame. */
@@ -52,6 +55,14 @@ export interface FrameSource {
   /** Poses are held, or one stands too long: fewer are measured than are shown. */
   readonly folded: boolean;
   readonly figure?: FigureFacts;
+  /** Frames that are pictures: what is laid over them, blended with them or read from them. */
+  readonly pictures?: PictureFrames;
+  /** What people have put on its pictures. */
+  readonly tracks?: PictureTracks;
+  /** It is seen from one side only. */
+  readonly flat: boolean;
+  /** How long each drawing, or pose, stands; undefined where each frame is another. */
+  readonly exposed: readonly { readonly from: number; readonly length: number }[] | undefined;
   /** Undefined where it is no loop, or goes nowhere. */
   readonly travel: Travel | undefined;
   /** The point the exercise is about: looked at first. */
@@ -71,7 +82,17 @@ export interface FrameSource {
   keyPoses(): readonly KeyPose[];
   /** Sample to show at a label of the axis: its own, or, beyond its ends, round the loop or the nearest. */
   sampleAt(label: number): number;
+  /** A paper that shows it. */
+  scene(canvas: HTMLCanvasElement, rig: ViewRig, drawn: () => void): PaperScene;
+  /** Draws the frame at a label small, on a canvas of its own. */
+  drawSmall(canvas: HTMLCanvasElement, label: number, size: { readonly width: number; readonly height: number }): void;
 }
+
+/** A source that points can be put on. */
+export type PlacedSource = FrameSource & Required<Pick<FrameSource, 'pictures' | 'tracks'>>;
+
+export const canBePlaced = (source: FrameSource | undefined): source is PlacedSource =>
+  source?.pictures !== undefined && source.tracks !== undefined;
 
 /** A point of the source by its name; −1 where there is none. */
 export const pointIndex = (source: FrameSource, name: string | null): number =>

@@ -6,6 +6,10 @@ import { jointParts } from '@ypsigraph/core/measure/parts';
 import { activityRows } from '@ypsigraph/core/measure/attention/activity';
 import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
 import { jointTurn } from '@ypsigraph/core/signal/joint-turn';
+import { FigureScene } from '../paper/figure-scene.ts';
+import type { PaperScene } from '../paper/paper-scene.ts';
+import type { ViewRig } from '../paper/view-rig.ts';
+import { drawSmallFigure } from '../poses/small-figure.ts';
 import { exercisePoint } from './exercise-point.ts';
 import { measureMark, met } from '@ypsigraph/core/mark/mark';
 import type { FigureFacts, FrameSource, MarkMeasures, Signal, SignalName, Travel } from './frame-source.ts';
@@ -15,7 +19,7 @@ import type { FigureFacts, FrameSource, MarkMeasures, Signal, SignalName, Travel
  * worked out when they are first asked for, and kept.
  */
 export class MotionSource implements FrameSource {
-  readonly kind = 'motion';
+  readonly flat = false;
   readonly frames: number;
   readonly fps: number;
   readonly first: number;
@@ -62,6 +66,23 @@ export class MotionSource implements FrameSource {
     this.loop = shot.loop;
     this.travel = travelOf(measured);
     this.pointNames = shot.motion.joints.map((joint) => joint.name);
+  }
+
+  get exposed(): FrameSource['exposed'] {
+    const { lengths } = this.measured.exposures;
+    if (lengths.length === this.frames) return undefined;
+    let from = this.measured.firstFrame;
+    return lengths.map((length) => ({ from: (from += length) - length, length }));
+  }
+
+  scene(canvas: HTMLCanvasElement, rig: ViewRig, drawn: () => void): PaperScene {
+    const made = new FigureScene(canvas, rig, drawn);
+    made.show(this.shot);
+    return made;
+  }
+
+  drawSmall(canvas: HTMLCanvasElement, label: number, size: { readonly width: number; readonly height: number }): void {
+    drawSmallFigure(canvas, this.shot, this.sampleAt(label), (joint) => this.partOf(joint), size);
   }
 
   path(point: number): PointPath {

@@ -10,14 +10,8 @@ export const EXPOSURES_LANE: Lane<readonly Exposed[]> = {
   id: 'exposures',
   name: 'exposures',
   legend: 'a box a pose: how many frames each is held',
-  needs: 'figure',
-  prepare({ source }) {
-    const { measured } = source.figure!;
-    const { lengths } = measured.exposures;
-    if (lengths.length === source.frames) return undefined;
-    let from = measured.firstFrame;
-    return lengths.map((length) => ({ from: (from += length) - length, length }));
-  },
+  needs: 'frames',
+  prepare: ({ source }) => (source.exposed && source.exposed.length < source.frames ? source.exposed : undefined),
   height: () => 15,
   draw({ context, x, perFrame, from, to, height, inks }, exposed) {
     const usual = exposed[Math.floor(exposed.length / 2)]!.length;

@@ -49,7 +49,8 @@ export interface Lane<P = unknown> {
   readonly name: string;
   /** What it shows, in words. */
   readonly legend: string;
-  readonly needs: 'figure' | 'paths';
+  /** `figure`: a figure's parts; `paths`: points; `frames`: nothing but frames. */
+  readonly needs: 'figure' | 'paths' | 'frames';
   /** Undefined where the shot shows nothing of the kind: then there is no such row. */
   prepare(subject: LaneSubject, desk: Desk): P | undefined;
   /** Height in pixels. */

@@ -2,6 +2,7 @@ import { EXPOSURES_LANE } from './exposures-lane.ts';
 import { FINDINGS_LANE } from './findings-lane.ts';
 import { FOOTFALLS_LANE } from './footfalls-lane.ts';
 import { HOLDS_LANE } from './holds-lane.ts';
+import { POINTS_LANE } from './points-lane.ts';
 import type { AnyLane } from './lane.ts';
 import { TRACE_LANE } from './trace-lane.ts';
 import { WEAVE_LANE } from './weave-lane.ts';
@@ -11,6 +12,7 @@ export const LANES: readonly AnyLane[] = [
   FINDINGS_LANE,
   FOOTFALLS_LANE,
   EXPOSURES_LANE,
+  POINTS_LANE,
   HOLDS_LANE,
   WEAVE_LANE,
   TRACE_LANE,

@@ -1,7 +1,7 @@
 import { Layers } from 'lucide-react';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
-import { haloText, NUMBERS, strokeSample } from './stick.ts';
+import { haloText, NUMBERS } from './stick.ts';
 
 /** Most ghosts on each side of the frame that is shown. */
 export const MOST_GHOSTS = 6;
@@ -39,7 +39,7 @@ export const GHOSTS: Lens<true> = {
   name: 'Ghosts before and after',
   key: 'g',
   icon: Layers,
-  needs: 'figure',
+  needs: 'frames',
   under: true,
   prepare: () => true,
   draw(frame) {
@@ -50,20 +50,21 @@ export const GHOSTS: Lens<true> = {
     context.strokeStyle = inks.graphite;
     context.font = NUMBERS;
     context.textAlign = 'center';
-    const head = source.figure!.shown.roles.head;
+    const head = source.figure?.shown.roles.head;
     const out = { x: 0, y: 0, depth: 0 };
     for (const [labels, dash] of [
       [before, []],
       [behind, [2, 4]],
     ] as const) {
       labels.forEach((label, k) => {
-        context.globalAlpha = 0.7 - (0.54 * k) / Math.max(3, desk.ghostCount);
+        const opacity = 0.7 - (0.54 * k) / Math.max(3, desk.ghostCount);
+        context.globalAlpha = opacity;
         context.lineWidth = 1.75;
         context.setLineDash([...dash]);
         context.strokeStyle = inks.graphite;
         // A ghost beyond the end of a loop stands where the figure goes on to.
         const at = source.loop === 'none' ? source.sampleAt(label) : label - source.first;
-        strokeSample(frame, at);
+        scene.ghost(frame, at, opacity);
         context.setLineDash([]);
         if (head !== undefined && desk.ghostsBy === 'poses') {
           scene.project(at, head, out);

@@ -1,6 +1,6 @@
 import type { LucideIcon } from 'lucide-react';
 import type { FrameSource } from '../frames/frame-source.ts';
-import type { PaperScene } from '../paper/scene.ts';
+import type { PaperScene } from '../paper/paper-scene.ts';
 import type { useDesk } from '../desk-store.ts';
 
 /** Colours a lens draws with, read from the page when its theme changes and not at each frame. */
@@ -48,8 +48,8 @@ export interface Lens<P = unknown> {
   readonly name: string;
   readonly key: string;
   readonly icon: LucideIcon;
-  /** `figure`: it needs a figure's parts; `paths`: points are enough, so that it works on pictures too. */
-  readonly needs: 'figure' | 'paths';
+  /** `figure`: it needs a figure's parts; `paths`: points are enough; `frames`: it needs neither. */
+  readonly needs: 'figure' | 'paths' | 'frames';
   /** Worked out once a shot; undefined where the shot shows nothing of the kind. */
   prepare(source: FrameSource): P | undefined;
   /** Beneath the figure, and not over it. */
@@ -66,3 +66,7 @@ export interface Lens<P = unknown> {
 // What `prepare` gives goes to `draw` of the same lens and nowhere else.
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type AnyLens = Lens<any>;
+
+/** Whether a source has what a lens or a lane needs. */
+export const hasWhat = ({ figure, pointNames }: FrameSource, needs: Lens['needs']): boolean =>
+  needs === 'frames' || (needs === 'figure' ? figure !== undefined : pointNames.length > 0);

@@ -3,7 +3,7 @@ import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/me
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { type Label, placeLabels, touches } from '../paper/place-labels.ts';
-import type { PaperPoint, PaperScene } from '../paper/scene.ts';
+import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { LegendEntry, Lens, LensFrame } from './lens.ts';
 import { dot, haloText, NUMBERS } from './stick.ts';
 import { keptStill, windowOf } from './still.ts';

@@ -1,7 +1,7 @@
 import { UserRound } from 'lucide-react';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { prepareShot, type PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { PaperPoint } from '../paper/scene.ts';
+import type { PaperPoint } from '../paper/paper-scene.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
 

@@ -2,6 +2,7 @@ import { ACTION } from './action-lens.ts';
 import { ARCS } from './arcs-lens.ts';
 import { BALANCE } from './balance-lens.ts';
 import { CONTACTS } from './contacts-lens.ts';
+import { DIFFERENCE } from './difference-lens.ts';
 import { GHOSTS } from './ghosts-lens.ts';
 import { LAG } from './lag-lens.ts';
 import type { AnyLens } from './lens.ts';
@@ -12,6 +13,7 @@ import { SILHOUETTE } from './silhouette-lens.ts';
 
 /** Every lens, in the order in which they lie over one another. */
 export const LENSES: readonly AnyLens[] = [
+  DIFFERENCE,
   REFERENCE,
   GHOSTS,
   MIRROR,

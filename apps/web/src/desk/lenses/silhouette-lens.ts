@@ -8,7 +8,7 @@ export const SILHOUETTE: Lens<true> = {
   key: 'x',
   icon: Contrast,
   needs: 'figure',
-  prepare: () => true,
+  prepare: ({ flat }) => (flat ? undefined : true),
   draw: () => undefined,
   legend: () => [],
 };

@@ -1,6 +1,6 @@
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { LensFrame } from './lens.ts';
-import type { PaperPoint } from '../paper/scene.ts';
+import type { PaperPoint } from '../paper/paper-scene.ts';
 
 /** Where each joint falls on the paper, filled anew for each figure: no list is made a frame. */
 const places: PaperPoint[] = [];

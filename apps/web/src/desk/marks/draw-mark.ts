@@ -8,7 +8,7 @@ import type { MarkKind } from '@ypsigraph/contract/vocabulary';
 import { pointIndex } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import { dot, figureShape, haloText, NUMBERS, ring } from '../lenses/stick.ts';
-import type { PaperPoint } from '../paper/scene.ts';
+import type { PaperPoint } from '../paper/paper-scene.ts';
 
 /** As much of a mark as is drawn: one that stands, or one that is being written. */
 export interface DrawnMark {

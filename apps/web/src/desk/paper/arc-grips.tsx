@@ -1,7 +1,7 @@
 import { useLayoutEffect, useRef } from 'react';
 import type { Listeners } from '../../kit/listeners.ts';
 import type { Draft } from '../margin/draft.ts';
-import type { PaperScene } from './scene.ts';
+import type { PaperScene } from './paper-scene.ts';
 
 interface Props {
   readonly scene: React.RefObject<PaperScene | undefined>;

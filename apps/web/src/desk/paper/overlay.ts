@@ -1,12 +1,12 @@
 import { unseenParts, useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { pointIndex } from '../frames/frame-source.ts';
-import type { AnyLens, LegendEntry, LensFrame, LensInks } from '../lenses/lens.ts';
+import { type AnyLens, hasWhat, type LegendEntry, type LensFrame, type LensInks } from '../lenses/lens.ts';
 import { LENSES } from '../lenses/registry.ts';
 import { ring, strokeSample } from '../lenses/stick.ts';
 import { stillKey } from '../lenses/still.ts';
 import { drawMark, type DrawnMark } from '../marks/draw-mark.ts';
-import type { PaperScene } from './scene.ts';
+import type { PaperScene } from './paper-scene.ts';
 
 /** Colours of the overlay, read from the page's own tokens when its theme changes. */
 export function readInks(element: Element): LensInks {
@@ -31,7 +31,7 @@ export function preparedFor(source: FrameSource, id: string): unknown {
   const own = prepared.get(source) ?? new Map<string, unknown>();
   prepared.set(source, own);
   const lens = LENSES.find((one) => one.id === id);
-  if (lens && !own.has(id)) own.set(id, lens.needs === 'paths' || source.figure ? lens.prepare(source) : undefined);
+  if (lens && !own.has(id)) own.set(id, hasWhat(source, lens.needs) ? lens.prepare(source) : undefined);
   return own.get(id);
 }
 
@@ -80,7 +80,7 @@ export class PaperOverlay {
     this.drawStill(frame, on);
     const under = { ...frame, context: cleared(this.canvases.under, scene) };
     const over = { ...frame, context: cleared(this.canvases.over, scene) };
-    if (!scene.drawsFigures && source.figure) {
+    if (!scene.draws && source.figure) {
       over.context.strokeStyle = inks.ink;
       over.context.lineWidth = 3;
       strokeSample(over, sample);

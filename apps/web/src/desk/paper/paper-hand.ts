@@ -1,7 +1,7 @@
 import { useRef } from 'react';
 import { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
-import type { PaperScene } from './scene.ts';
+import type { PaperScene } from './paper-scene.ts';
 import type { ViewRig } from './view-rig.ts';
 
 /** A press that moves less than this many pixels is a click. */
@@ -56,7 +56,7 @@ export function usePaperHand({ rig, scene, source, onPencil }: Options) {
       }
       if (!at.moved && Math.hypot(dx, dy) < CLICK_SLOP) return;
       Object.assign(at, { x: event.clientX, y: event.clientY, moved: true });
-      if (event.shiftKey || event.buttons === 4) {
+      if (event.shiftKey || event.buttons === 4 || !scene.current!.turns) {
         const unit = scene.current!.unitsPerPixel;
         rig.pan(dx * unit, -dy * unit);
       } else {
@@ -71,7 +71,7 @@ export function usePaperHand({ rig, scene, source, onPencil }: Options) {
       if (onPencil && at.moved) return onPencil(at.line);
       if (at.moved) return;
       const { x, y } = placed(event);
-      const found = scene.current?.jointAt(x, y);
+      const found = scene.current?.pointAt(x, y);
       if (found === undefined) return;
       const { lenses, set } = useDesk.getState();
       set({ point: source.pointNames[found]!, lenses: new Set([...lenses, 'path']) });

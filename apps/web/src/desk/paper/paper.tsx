@@ -3,7 +3,7 @@ import { Listeners } from '../../kit/listeners.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { unseenParts, useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import { type FrameSource, pointIndex } from '../frames/frame-source.ts';
+import { canBePlaced, type FrameSource, pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry } from '../lenses/lens.ts';
 import type { Draft } from '../margin/draft.ts';
 import type { DrawnMark } from '../marks/draw-mark.ts';
@@ -13,8 +13,11 @@ import { LensChoices } from './lens-choices.tsx';
 import { Legend } from './legend.tsx';
 import { PaperOverlay, readInks } from './overlay.ts';
 import { usePaperHand } from './paper-hand.ts';
-import { PaperScene } from './scene.ts';
+import type { PaperScene } from './paper-scene.ts';
 import { shownLabel } from '../frames/exposing.ts';
+import type { PictureScene } from '../pictures/picture-scene.ts';
+import { PlacingLayer } from '../pictures/placing-layer.tsx';
+import type { Points } from '../pictures/use-points.ts';
 import type { ViewRig } from './view-rig.ts';
 
 /** The marks to draw at a label; the same function as long as they are the same. */
@@ -35,10 +38,12 @@ interface Props {
   /** The mark that is being written: the points of its wanted arc can be pulled. */
   readonly draft?: Draft | undefined;
   readonly setDraft: (draft: Draft) => void;
+  /** Points that are being put on its pictures. */
+  readonly points?: Points | undefined;
 }
 
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
-export function Paper({ source, rig, marksAt, caption, choices = false, onPencil, draft, setDraft }: Props) {
+export function Paper({ source, rig, marksAt, caption, choices = false, onPencil, draft, setDraft, points }: Props) {
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -66,7 +71,7 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
   useEffect(() => {
     const box = frame.current!;
     inks.current = readInks(box);
-    const made: PaperScene = new PaperScene(canvas.current!, rig, () => {
+    const made: PaperScene = source.scene(canvas.current!, rig, () => {
       const found = overlay.draw(made.shown, inks.current!, marks.current);
       drawn.tell();
       // For whoever measures how long it took until something was seen.
@@ -76,8 +81,7 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
     const canvases = { under: under.current!, still: still.current!, over: over.current! };
     const overlay = new PaperOverlay(canvases, made, source);
     scene.current = made;
-    setFlat(!made.drawsFigures);
-    if (source.figure) made.show(source.figure.shown);
+    setFlat(!made.draws);
     const pose = (): void => {
       const { frame, lap } = clock.get();
       made.pose(source.sampleAt(shownLabel(source, frame)), lap);
@@ -145,6 +149,15 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
         >
           This browser draws no WebGL: the figure is shown as lines. Everything else works.
         </p>
+      )}
+      {points && canBePlaced(source) && (
+        <PlacingLayer
+          source={source}
+          scene={scene as React.RefObject<PictureScene | undefined>}
+          rig={rig}
+          drawn={drawn}
+          points={points}
+        />
       )}
       <ArcGrips scene={scene} drawn={drawn} draft={draft} setDraft={setDraft} />
       <Legend entries={legend}>{choices && <LensChoices />}</Legend>

@@ -184,62 +184,10 @@ function paired(source: FrameSource, poses: readonly Pose[]): Shown[][] {
   ];
 }
 
-/** The figure of one frame, drawn small with lines: left green and plain, right plum and dashed. */
+/** One frame, small. */
 function SmallFigure({ source, label }: { source: FrameSource; label: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useTheme();
-  useEffect(() => {
-    const context = canvas.current!.getContext('2d');
-    if (!context || !source.figure) return;
-    const ratio = Math.min(2, devicePixelRatio);
-    canvas.current!.width = WIDTH * ratio;
-    canvas.current!.height = HEIGHT * ratio;
-    const style = getComputedStyle(canvas.current!);
-    const ink = (name: string): string => style.getPropertyValue(name).trim();
-    const { shown } = source.figure;
-    const { axes, motion, world, scale, roles, kind } = shown;
-    const n = motion.joints.length;
-    const sample = source.sampleAt(label);
-    const top = roles.hips ?? 0;
-    // A face is read from the front, everything else from the side.
-    const across = kind === 'turn' || kind === 'take' ? axes.left : axes.forward;
-    const at = (joint: number): [number, number] => {
-      const k = 3 * (sample * n + joint);
-      const h = 3 * (sample * n + top);
-      let [x, y] = [0, 0];
-      for (let c = 0; c < 3; c++) {
-        x += (world.positions[k + c]! - world.positions[h + c]!) * across[c]!;
-        y += world.positions[k + c]! * axes.up[c]!;
-      }
-      return [x / scale.legLength, y / scale.legLength];
-    };
-    const all = motion.joints.map((_, joint) => at(joint));
-    const low = Math.min(...all.map(([, y]) => y), 0);
-    const high = Math.max(...all.map(([, y]) => y));
-    const size = (HEIGHT - 8) / Math.max(0.5, high - low + 0.2);
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.clearRect(0, 0, WIDTH, HEIGHT);
-    context.lineCap = 'round';
-    const place = ([x, y]: [number, number]): [number, number] => [WIDTH / 2 + x * size, HEIGHT - 4 - (y - low) * size];
-    motion.joints.forEach(({ parent }, joint) => {
-      if (parent < 0 || joint === top) return;
-      const part = source.partOf(joint);
-      const right = part.endsWith('.R');
-      context.strokeStyle = ink(part.endsWith('.L') ? '--left' : right ? '--right' : '--ink');
-      context.setLineDash(right ? [3, 2] : []);
-      context.lineWidth = 2.25;
-      context.beginPath();
-      context.moveTo(...place(all[parent]!));
-      context.lineTo(...place(all[joint]!));
-      context.stroke();
-    });
-    context.setLineDash([]);
-    if (roles.head === undefined) return;
-    const [x, y] = place(all[roles.head]!);
-    context.beginPath();
-    context.arc(x, y - 0.1 * size, 0.13 * size, 0, 2 * Math.PI);
-    context.fillStyle = ink('--ink');
-    context.fill();
-  }, [source, label, theme]);
+  useEffect(() => source.drawSmall(canvas.current!, label, { width: WIDTH, height: HEIGHT }), [source, label, theme]);
   return <canvas ref={canvas} style={{ width: WIDTH, height: HEIGHT }} aria-hidden />;
 }

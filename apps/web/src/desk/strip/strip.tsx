@@ -6,6 +6,7 @@ import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { LANES } from '../lanes/registry.ts';
 import type { AnyLane, LaneSpot, LaneSubject } from '../lanes/lane.ts';
+import { hasWhat } from '../lenses/lens.ts';
 import type { Draft } from '../margin/draft.ts';
 import { readInks } from '../paper/overlay.ts';
 import { MarksLane, marksHeight } from './marks-lane.tsx';
@@ -163,11 +164,12 @@ function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
   const trace = useDesk((state) => state.trace);
   const traceTo = useDesk((state) => state.traceTo);
   const weaveBy = useDesk((state) => state.weaveBy);
+  const placing = useDesk((state) => state.placing);
   const folded = useDesk((state) => state.folded);
   return useMemo(() => {
-    const desk = { ...useDesk.getState(), point, trace, traceTo, weaveBy };
+    const desk = { ...useDesk.getState(), point, trace, traceTo, weaveBy, placing };
     const shown = LANES.flatMap((lane) => {
-      if (lane.needs === 'figure' && !subject.source.figure) return [];
+      if (!hasWhat(subject.source, lane.needs)) return [];
       const prepared: unknown = lane.prepare(subject, desk);
       if (prepared === undefined) return [];
       const isFolded = folded[kind]?.includes(lane.id) ?? false;
@@ -177,7 +179,7 @@ function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
       const top = shown.slice(0, k).reduce((sum, { height }) => sum + height + 1, 0);
       return { ...own, top };
     });
-  }, [subject, kind, point, trace, traceTo, weaveBy, folded]);
+  }, [subject, kind, point, trace, traceTo, weaveBy, placing, folded]);
 }
 
 interface CanvasProps {

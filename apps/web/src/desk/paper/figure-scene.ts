@@ -17,9 +17,12 @@ import {
   WebGLRenderer,
 } from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { LensFrame } from '../lenses/lens.ts';
+import { strokeSample } from '../lenses/stick.ts';
 import type { Travel } from '../frames/frame-source.ts';
 import { Figure } from './figure.ts';
 import { Inks, type Palette } from './inks.ts';
+import type { PaperPoint, PaperScene } from './paper-scene.ts';
 import type { Bounds, ViewRig } from './view-rig.ts';
 
 /** Width of the figure's outline in pixels. */
@@ -35,13 +38,6 @@ const LAPS = 2;
 /** A view tilted by less than this, degrees, sees the ground as a line. */
 const LEVEL = 2;
 
-/** A place on the paper in pixels from its upper left, and how near it is to the eye. */
-export interface PaperPoint {
-  x: number;
-  y: number;
-  depth: number;
-}
-
 const FLAT = [
   new Vector3(-GROUND_REACH, 0, 0),
   new Vector3(GROUND_REACH, 0, 0),
@@ -50,7 +46,8 @@ const FLAT = [
 ];
 
 /** One paper: a figure on its ground, seen through the desk's shared view, drawn with WebGL. */
-export class PaperScene {
+export class FigureScene implements PaperScene {
+  readonly turns = true;
   figure: Figure | undefined;
   /** The joint the view goes with; −1 for none. */
   ride = -1;
@@ -110,7 +107,7 @@ export class PaperScene {
   }
 
   /** Whether the figure itself is drawn. */
-  get drawsFigures(): boolean {
+  get draws(): boolean {
     return this.renderer !== undefined;
   }
 
@@ -265,7 +262,7 @@ export class PaperScene {
   }
 
   /** The joint at a place on the paper: that of the limb there, or else the nearest within `reach` pixels. */
-  jointAt(x: number, y: number, reach = 22): number | undefined {
+  pointAt(x: number, y: number, reach = 22): number | undefined {
     const figure = this.figure;
     if (!figure) return undefined;
     const ray = new Raycaster();
@@ -284,6 +281,10 @@ export class PaperScene {
       }
     });
     return best;
+  }
+
+  ghost(frame: LensFrame, sample: number): void {
+    strokeSample(frame, sample);
   }
 
   dispose(): void {

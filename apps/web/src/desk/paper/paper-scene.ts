@@ -1,0 +1,50 @@
+import type { Travel } from '../frames/frame-source.ts';
+import type { LensFrame } from '../lenses/lens.ts';
+import type { Palette } from './inks.ts';
+
+/** A place on the paper in pixels from its upper left, and how near it is to the eye. */
+export interface PaperPoint {
+  x: number;
+  y: number;
+  depth: number;
+}
+
+/** One paper: what is shown on it, and where on it things fall. Lenses, marks and hands know nothing else of what they lie over. */
+export interface PaperScene {
+  /** The point the view goes with; −1 for none. */
+  ride: number;
+  /** Whether what is shown can be drawn here. */
+  readonly draws: boolean;
+  /** Whether a drag turns the view; else it moves it. */
+  readonly turns: boolean;
+  /** The sample that is shown. */
+  readonly shown: number;
+  readonly size: { readonly width: number; readonly height: number };
+  /** Leg lengths a pixel covers, as it is seen now. */
+  readonly unitsPerPixel: number;
+  /** Changes whenever what was projected falls elsewhere. */
+  readonly viewKey: number;
+  /** Whether what lies at the end of the loop is not where it began. */
+  readonly travels: boolean;
+  /** Draws before the next picture is shown, however often it is asked for. */
+  draw(): void;
+  pose(sample: number, lap?: number): void;
+  /** Lets what is shown of a loop go over the ground; undefined keeps it on the spot. */
+  travel(travel: Travel | undefined, period: number): void;
+  colour(palette: Palette, silhouette: boolean): void;
+  hideParts(hidden: ReadonlySet<string>): void;
+  resize(width: number, height: number): void;
+  /** Where a point at a sample falls on the paper. Riding, every sample is seen as if what is ridden on stayed where it is now. */
+  project(sample: number, point: number, out: PaperPoint): PaperPoint;
+  /** Where a place of the shot's own axes and units falls on the paper, as it is at a sample. */
+  projectWorld(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint;
+  /** The place in the shot's axes and units that lies under a point of the paper, as deep as `depth` (−1 near, 1 far). */
+  placeUnder(x: number, y: number, depth: number): [number, number, number];
+  /** The point at a place on the paper. */
+  pointAt(x: number, y: number, reach?: number): number | undefined;
+  /** Draws a sample beside the one that is shown, faintly. */
+  ghost(frame: LensFrame, sample: number, opacity: number): void;
+  /** Shows only what another sample has otherwise; left out where nothing but its lines could tell. */
+  difference?(sample: number): void;
+  dispose(): void;
+}

@@ -1,0 +1,117 @@
+import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
+import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
+import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
+import {
+  type PictureFacts,
+  type PictureFigure,
+  type PictureOptions,
+  type PictureTracks,
+  pictureFigure,
+} from '@ypsigraph/core/track/picture-shot';
+import type { FigureFacts, FrameSource, Signal, SignalName, Travel } from '../frames/frame-source.ts';
+import { MotionSource } from '../frames/motion-source.ts';
+import type { PaperScene } from '../paper/paper-scene.ts';
+import type { ViewRig } from '../paper/view-rig.ts';
+import type { PictureFrames } from './picture-frames.ts';
+import { PictureScene } from './picture-scene.ts';
+
+/**
+ * Pictures as a source of frames. What its points do is measured on the figure they make, by the same functions as a motion's; without points it
+ * is frames alone.
+ */
+export class PictureSource implements FrameSource {
+  readonly frames: number;
+  readonly fps: number;
+  readonly first: number;
+  readonly loop: FrameSource['loop'];
+  readonly pointNames: readonly string[];
+  readonly folded: boolean;
+  readonly figure?: FigureFacts;
+  readonly travel: Travel | undefined = undefined;
+  readonly leading: number;
+  readonly parts: readonly string[];
+  readonly flat = true;
+  readonly exposed: FrameSource['exposed'];
+  /** The figure that its points make. */
+  readonly made: PictureFigure | undefined;
+  private readonly inner: MotionSource | undefined;
+
+  constructor(
+    readonly pictures: PictureFrames,
+    facts: PictureFacts,
+    readonly tracks: PictureTracks,
+    options: PictureOptions,
+  ) {
+    this.frames = facts.frames;
+    this.fps = facts.fps;
+    this.first = options.firstFrame ?? 1;
+    this.made = pictureFigure(facts, tracks, options);
+    this.inner = this.made && new MotionSource(this.made.shot);
+    // A loop that nobody can tell yet is played as one where the exercise is one.
+    const asked = options.loop === 'auto' ? 'none' : (options.loop ?? 'none');
+    this.loop = this.inner?.loop ?? asked;
+    this.pointNames = this.inner?.pointNames ?? [];
+    this.folded = this.inner?.folded ?? false;
+    if (this.inner) this.figure = this.inner.figure;
+    this.leading = this.inner?.leading ?? -1;
+    this.parts = this.inner?.parts ?? [];
+    const exposures = tracks.exposures ?? facts.exposures;
+    this.exposed = exposures.map(({ from, to }) => ({ from: this.first + from, length: to - from + 1 }));
+  }
+
+  scene(canvas: HTMLCanvasElement, rig: ViewRig, drawn: () => void): PaperScene {
+    return new PictureScene(canvas, rig, drawn, this.pictures, this.made);
+  }
+
+  path(point: number): PointPath {
+    return this.inner!.path(point);
+  }
+
+  faults(point: number): PathFaults {
+    return this.inner!.faults(point);
+  }
+
+  speeds(point: number): Float64Array {
+    return this.inner!.speeds(point);
+  }
+
+  partOf(point: number): string {
+    return this.inner?.partOf(point) ?? 'spine';
+  }
+
+  signal(point: number, name: SignalName, to?: number): Signal | undefined {
+    return this.inner?.signal(point, name, to);
+  }
+
+  activity(part: string): Float64Array {
+    return this.inner?.activity(part) ?? new Float64Array(Math.max(0, this.frames - 1));
+  }
+
+  /** Those of its figure; without one each drawing that is held, at most a few dozen, evenly chosen. */
+  keyPoses(): readonly KeyPose[] {
+    if (this.inner) return this.inner.keyPoses();
+    const every = Math.max(1, Math.ceil(this.exposed!.length / 24));
+    return this.exposed!.filter((_, k) => k % every === 0).map(({ from }) => ({ label: from, name: 'pose' }));
+  }
+
+  sampleAt(label: number): number {
+    if (this.inner) return this.inner.sampleAt(label);
+    return Math.min(this.frames - 1, Math.max(0, label - this.first));
+  }
+
+  drawSmall(canvas: HTMLCanvasElement, label: number, size: { readonly width: number; readonly height: number }): void {
+    void this.pictures
+      .thumbnail(this.sampleAt(label))
+      .then((bitmap) => {
+        const ratio = Math.min(2, devicePixelRatio);
+        canvas.width = size.width * ratio;
+        canvas.height = size.height * ratio;
+        const scale = Math.min(canvas.width / bitmap.width, canvas.height / bitmap.height);
+        const [w, h] = [bitmap.width * scale, bitmap.height * scale];
+        const context = canvas.getContext('2d')!;
+        context.imageSmoothingQuality = 'high';
+        context.drawImage(bitmap, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h);
+      })
+      .catch(() => undefined);
+  }
+}
