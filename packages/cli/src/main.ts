@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { chartCommand, favourCommand } from './breakdown-commands.ts';
+import { exposuresCommand, followCommand } from './clip-commands.ts';
 import { compareCommand } from './compare-command.ts';
 import { exemplarCommand } from './exemplar-command.ts';
 import { measureCommand } from './measure-command.ts';
@@ -28,6 +29,8 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
     favourCommand(output),
     chartCommand(output),
     compareCommand(output),
+    followCommand(output),
+    exposuresCommand(output),
     readingsCommand(output),
     exemplarCommand(output),
   ]) {

@@ -180,12 +180,12 @@ async function tell(
         await makeMark(stage, revision, student, mark, payload, judgedAt);
       }
     }
-    if (drawn && clip!.points)
+    if (drawn && clip.points)
       await stage.app
         .get(Database)
         .run(
           'INSERT INTO tracks (revision_id, version, tracks, author_id) VALUES ($1, 1, $2::jsonb, $3)',
-          [revision.id, JSON.stringify(clipTracks(drawn.shot, clip!)), stage.people.get('Ottoline Farrow')!.id],
+          [revision.id, JSON.stringify(clipTracks(drawn.shot, clip)), stage.people.get('Ottoline Farrow')!.id],
           transaction,
         );
     await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);

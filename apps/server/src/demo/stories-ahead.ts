@@ -157,7 +157,7 @@ export const DRAWN: readonly Ahead[] = [
         hoursAgo: 12,
         note: 'Pencil test, the camera goes along the quay.',
         clip: {
-          figure: { exemplar: 'run', on: 2, pan: 12, set: {}, leg: 210, width: 960, height: 540 },
+          figure: { exemplar: 'run', on: 2, pan: 12, set: {}, leg: 165, width: 960, height: 540 },
           format: 'webm',
           grain: 3,
           points: ['hips', 'head', 'hat tip', 'bollard two'],
@@ -177,7 +177,7 @@ export const DRAWN: readonly Ahead[] = [
         hoursAgo: 9,
         note: 'A paper puppet under my phone. I moved it for every frame.',
         clip: {
-          figure: { exemplar: 'run', cutOut: true, faults: { noFlight: 1 }, leg: 210, width: 960, height: 540 },
+          figure: { exemplar: 'run', cutOut: true, faults: { noFlight: 1 }, leg: 165, width: 960, height: 540 },
           format: 'mp4',
           grain: 2,
         },
@@ -195,7 +195,7 @@ export const DRAWN: readonly Ahead[] = [
         hoursAgo: 7,
         note: 'First I tried his walk on paper, on the flat.',
         clip: {
-          figure: { exemplar: 'walk', faults: { slide: 6 }, leg: 210, width: 960, height: 540 },
+          figure: { exemplar: 'walk', faults: { slide: 6 }, leg: 165, width: 960, height: 540 },
           format: 'webm',
           points: WHOLE,
         },

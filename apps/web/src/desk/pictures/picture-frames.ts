@@ -61,6 +61,17 @@ export class PictureFrames {
     return this.bitmaps.get(picture) ?? this.smallBitmaps.get(picture);
   }
 
+  /** The picture of a frame that is seen with another: decoded where it is not, without anything being fetched ahead of it. */
+  beside(sample: number): ImageBitmap | undefined {
+    const picture = this.pictureOf(sample);
+    const known = this.bitmaps.get(picture);
+    if (!known)
+      void this.decoded(picture)
+        .then(() => this.listeners.tell())
+        .catch(() => undefined);
+    return known ?? this.smallBitmaps.get(picture);
+  }
+
   /** Whether the picture of a frame is there as large as it is shown. */
   isSharp(sample: number): boolean {
     return this.bitmaps.has(this.pictureOf(sample));

@@ -135,18 +135,19 @@ export class PictureScene implements PaperScene {
 
   /** Another frame, seen through this one as through a second sheet. */
   ghost(_frame: LensFrame, sample: number, opacity: number): void {
-    const bitmap = this.frames.at(sample);
+    const bitmap = this.frames.beside(sample);
     if (!bitmap) return;
     this.context.save();
     this.context.globalAlpha = 0.75 * opacity;
-    this.context.globalCompositeOperation = 'multiply';
+    // Where both are paper it stays paper.
+    this.context.globalCompositeOperation = 'darken';
     this.paint(bitmap, sample);
     this.context.restore();
   }
 
   /** Only what another frame has otherwise than this one, dark on the sheet. */
   difference(sample: number): void {
-    const bitmap = this.frames.at(sample);
+    const bitmap = this.frames.beside(sample);
     if (!bitmap) return;
     this.context.save();
     this.context.globalCompositeOperation = 'difference';

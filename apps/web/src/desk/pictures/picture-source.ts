@@ -35,6 +35,7 @@ export class PictureSource implements FrameSource {
   /** The figure that its points make. */
   readonly made: PictureFigure | undefined;
   private readonly inner: MotionSource | undefined;
+  private readonly ownParts: readonly string[];
 
   constructor(
     readonly pictures: PictureFrames,
@@ -54,7 +55,8 @@ export class PictureSource implements FrameSource {
     this.folded = this.inner?.folded ?? false;
     if (this.inner) this.figure = this.inner.figure;
     this.leading = this.inner?.leading ?? -1;
-    this.parts = this.inner?.parts ?? [];
+    this.ownParts = this.inner ? ownParts(this.made!, this.inner) : [];
+    this.parts = [...new Set(this.ownParts)];
     const exposures = tracks.exposures ?? facts.exposures;
     this.exposed = exposures.map(({ from, to }) => ({ from: this.first + from, length: to - from + 1 }));
   }
@@ -76,14 +78,17 @@ export class PictureSource implements FrameSource {
   }
 
   partOf(point: number): string {
-    return this.inner?.partOf(point) ?? 'spine';
+    return this.ownParts[point] ?? 'spine';
   }
 
   signal(point: number, name: SignalName, to?: number): Signal | undefined {
     return this.inner?.signal(point, name, to);
   }
 
+  /** Of a part of the body how much its lines turn; of a point that is none how far it goes. */
   activity(part: string): Float64Array {
+    const alone = this.inner ? this.ownParts.findIndex((own, k) => own === part && this.inner!.partOf(k) !== part) : -1;
+    if (alone >= 0) return this.speeds(alone);
     return this.inner?.activity(part) ?? new Float64Array(Math.max(0, this.frames - 1));
   }
 
@@ -114,4 +119,12 @@ export class PictureSource implements FrameSource {
       })
       .catch(() => undefined);
   }
+}
+
+/** The part each point belongs to: of the body's by its role; one without a role is a part of its own. */
+function ownParts({ shot }: PictureFigure, inner: MotionSource): string[] {
+  const played = new Set(Object.values(shot.roles));
+  return shot.motion.joints.map(({ name, parent }, joint) =>
+    played.has(joint) || parent >= 0 ? inner.partOf(joint) : name,
+  );
 }
