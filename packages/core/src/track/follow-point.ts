@@ -6,6 +6,8 @@ export const FOLLOW_DEFAULTS = Object.freeze({
   half: 13,
   /** … and of the one that is tried where that has bent too much to be known again. */
   small: 7,
+  /** A point is looked for so many pixels about at least. */
+  least: 24,
   /** Until it has moved a point is looked for so far, as a share of the picture's width. */
   reach: 0.06,
   /** From where it was, or would be by now, it is at most so many of its longest late steps away … */
@@ -14,6 +16,8 @@ export const FOLLOW_DEFAULTS = Object.freeze({
   more: 0.015,
   /** Found nowhere there, it is looked for so far, and believed where nothing like it was there before. */
   wide: 0.12,
+  /** A likeness from which a patch near where it is expected is looked for no further. */
+  plainly: 0.96,
   /** A likeness from which a small patch, or one far away, is believed. */
   surely: 0.8,
   /** A patch that is so much lighter or darker than it was, of 0…255, is half as likely the same. */
@@ -156,29 +160,31 @@ export class PointFollower {
     const patch = patchAt(this.before[0]!, this.at, half);
     if (!patch) return undefined;
     const ahead = { x: this.at.x + this.speed.x, y: this.at.y + this.speed.y };
-    const starts = [
-      { ...this.at, angle: 0 },
-      { ...ahead, angle: 0 },
-      ...this.peaks(next, { x: this.at.x + this.speed.x / 2, y: this.at.y + this.speed.y / 2 }, reach),
-    ];
     let best: (Found & { readonly cost: number }) | undefined;
-    for (const { x, y, angle } of starts) {
+    const attempt = ({ x, y, angle }: Start): void => {
       const [c, s] = [Math.cos(angle), Math.sin(angle)];
       const { warp, likeness } = fit(next[0]!, patch, [x, y, c, -s, s, c]);
       // Of two that are as alike the nearer one, or the one that goes on as before, is meant.
       const away = Math.min(distance(warp, this.at), distance(warp, ahead));
       const cost = 1 - likeness + (0.15 * away) / reach;
       if (likeness >= least && away <= reach && (!best || cost < best.cost)) best = { warp, likeness, half, cost };
+    };
+    // Most often it is where it was, or would be by now: then nothing else is looked at.
+    for (const place of [this.at, ahead]) {
+      attempt({ ...place, angle: 0 });
+      if (best && best.likeness >= FOLLOW_DEFAULTS.plainly) return best;
     }
+    const about = { x: this.at.x + this.speed.x / 2, y: this.at.y + this.speed.y / 2 };
+    for (const start of this.peaks(next, about, reach)) attempt(start);
     return best;
   }
 
   /** Places on a picture that are like the point on a smaller one, turned a little or not. */
-  private peaks(next: readonly Luma[], about: PicturePlace, reach: number): { x: number; y: number; angle: number }[] {
+  private peaks(next: readonly Luma[], about: PicturePlace, reach: number): Start[] {
     const level = next.length - 1;
     const scale = 2 ** level;
     const far = Math.ceil((reach + Math.hypot(this.speed.x, this.speed.y) / 2) / scale);
-    const chosen: { x: number; y: number; angle: number }[] = [];
+    const chosen: Start[] = [];
     for (const angle of TURNS) {
       const cut = cutTurned(this.before[level]!, this.at.x / scale, this.at.y / scale, angle);
       if (!cut) continue;
@@ -213,11 +219,9 @@ export class PointFollower {
 
   /** How far the point may be from where it was or would be by now, pixels. */
   private near(width: number): number {
-    if (this.steps.length === 0) return FOLLOW_DEFAULTS.reach * width;
-    return Math.min(
-      FOLLOW_DEFAULTS.wide * width,
-      FOLLOW_DEFAULTS.faster * Math.max(...this.steps) + FOLLOW_DEFAULTS.more * width,
-    );
+    const { reach, wide, faster, more, least } = FOLLOW_DEFAULTS;
+    if (this.steps.length === 0) return Math.max(least, reach * width);
+    return Math.max(least, Math.min(wide * width, faster * Math.max(...this.steps) + more * width));
   }
 
   /** How far from where it was the point comes out when it is followed back, in units of {@link FOLLOW_DEFAULTS.thereAndBack}. */
@@ -228,6 +232,11 @@ export class PointFollower {
     const { warp } = fit(this.before[0]!, patch, [this.at.x, this.at.y, yy / area, -xy / area, -yx / area, xx / area]);
     return Math.min(4, (distance(warp, this.at) / FOLLOW_DEFAULTS.thereAndBack) ** 2);
   }
+}
+
+/** A place a patch may be at, and how it is turned there. */
+interface Start extends PicturePlace {
+  readonly angle: number;
 }
 
 /** Where a patch was found. */
@@ -258,17 +267,18 @@ function pyramid(picture: Luma): Luma[] {
 
 /** Brightness between pixels, bilinear; beyond the edge that of the edge. */
 function sample({ width, height, pixels }: Luma, x: number, y: number): number {
-  const px = Math.min(width - 1, Math.max(0, x - 0.5));
-  const py = Math.min(height - 1, Math.max(0, y - 0.5));
-  const x0 = Math.floor(px);
-  const y0 = Math.floor(py);
-  const x1 = Math.min(width - 1, x0 + 1);
-  const y1 = Math.min(height - 1, y0 + 1);
+  const [right, low] = [width - 1, height - 1];
+  const px = x < 0.5 ? 0 : x > right + 0.5 ? right : x - 0.5;
+  const py = y < 0.5 ? 0 : y > low + 0.5 ? low : y - 0.5;
+  const x0 = px | 0;
+  const y0 = py | 0;
+  const at = y0 * width + x0;
+  const across = x0 < right ? 1 : 0;
+  const down = y0 < low ? width : 0;
   const u = px - x0;
-  const v = py - y0;
-  const top = pixels[y0 * width + x0]! * (1 - u) + pixels[y0 * width + x1]! * u;
-  const low = pixels[y1 * width + x0]! * (1 - u) + pixels[y1 * width + x1]! * u;
-  return top * (1 - v) + low * v;
+  const top = pixels[at]! + u * (pixels[at + across]! - pixels[at]!);
+  const under = pixels[at + down]! + u * (pixels[at + down + across]! - pixels[at + down]!);
+  return top + (py - y0) * (under - top);
 }
 
 /** What is near the point counts more than the edge of the patch. */
@@ -345,9 +355,11 @@ function likenessOf({ width, height, pixels }: Luma, cut: Float64Array, x: numbe
   if (cx < 0 || cy < 0 || cx >= width || cy >= height) return -1;
   let [sum, squares, dot] = [0, 0, 0];
   for (let v = 0; v < side; v++) {
-    const row = Math.min(height - 1, Math.max(0, cy + v - SMALL_HALF)) * width;
+    const py = cy + v - SMALL_HALF;
+    const row = (py < 0 ? 0 : py >= height ? height - 1 : py) * width;
     for (let u = 0; u < side; u++) {
-      const value = pixels[row + Math.min(width - 1, Math.max(0, cx + u - SMALL_HALF))]!;
+      const at = cx + u - SMALL_HALF;
+      const value = pixels[row + (at < 0 ? 0 : at >= width ? width - 1 : at)]!;
       sum += value;
       squares += value * value;
       dot += value * cut[v * side + u]!;

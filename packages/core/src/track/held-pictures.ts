@@ -29,48 +29,48 @@ export function pictureChange(before: Luma, after: Luma): number {
   for (let k = 0; k < difference.length; k++) difference[k] = after.pixels[k]! - before.pixels[k]!;
   const smooth = smoothed(difference, width, height);
   const { block } = HELD_DEFAULTS;
+  const [wide, high] = [Math.min(block, width), Math.min(block, height)];
   const [across, down] = [Math.max(1, Math.floor(width / block)), Math.max(1, Math.floor(height / block))];
-  const sizes = new Float64Array(across * down);
-  const means: number[] = [];
-  for (let by = 0; by < down; by++)
+  const sums = new Float64Array(across * down);
+  const squares = new Float64Array(across * down);
+  for (let y = 0; y < high * down; y++)
     for (let bx = 0; bx < across; bx++) {
-      let sum = 0;
-      for (let y = 0; y < Math.min(block, height); y++)
-        for (let x = 0; x < Math.min(block, width); x++) sum += smooth[(by * block + y) * width + bx * block + x]!;
-      means.push(sum / (block * block));
+      const own = ((y / high) | 0) * across + bx;
+      const from = y * width + bx * block;
+      for (let at = from; at < from + wide; at++) {
+        const value = smooth[at]!;
+        sums[own]! += value;
+        squares[own]! += value * value;
+      }
     }
+  const count = wide * high;
   // A picture that gets lighter as a whole is no new drawing.
-  const flicker = middle(Float64Array.from(means));
-  for (let by = 0; by < down; by++)
-    for (let bx = 0; bx < across; bx++) {
-      let squares = 0;
-      for (let y = 0; y < Math.min(block, height); y++)
-        for (let x = 0; x < Math.min(block, width); x++)
-          squares += (smooth[(by * block + y) * width + bx * block + x]! - flicker) ** 2;
-      sizes[by * across + bx] = Math.sqrt(squares / (block * block));
-    }
+  const flicker = middle(sums.map((sum) => sum / count));
+  const sizes = squares.map((square, k) =>
+    Math.sqrt(Math.max(0, square / count - (2 * flicker * sums[k]!) / count + flicker * flicker)),
+  );
   const noise = middle(sizes.slice());
   const most = sizes.reduce((a, b) => Math.max(a, b), 0);
   return Math.max(0, most - noise);
 }
 
-/** Each pixel the mean of itself and its eight neighbours. */
+/** Each pixel the mean of itself and its eight neighbours; at the edges of itself more than once. */
 function smoothed(values: Float32Array, width: number, height: number): Float32Array {
   const rows = new Float32Array(values.length);
   const out = new Float32Array(values.length);
-  for (let y = 0; y < height; y++)
+  for (let y = 0; y < height; y++) {
+    const at = y * width;
     for (let x = 0; x < width; x++) {
-      const at = y * width;
-      rows[at + x] =
-        (values[at + Math.max(0, x - 1)]! + values[at + x]! + values[at + Math.min(width - 1, x + 1)]!) / 3;
+      const here = at + x;
+      rows[here] = (values[x > 0 ? here - 1 : here]! + values[here]! + values[x < width - 1 ? here + 1 : here]!) / 3;
     }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      out[y * width + x] =
-        (rows[Math.max(0, y - 1) * width + x]! +
-          rows[y * width + x]! +
-          rows[Math.min(height - 1, y + 1) * width + x]!) /
-        3;
+  }
+  for (let y = 0; y < height; y++) {
+    const above = y > 0 ? -width : 0;
+    const under = y < height - 1 ? width : 0;
+    for (let at = y * width; at < (y + 1) * width; at++)
+      out[at] = (rows[at + above]! + rows[at]! + rows[at + under]!) / 3;
+  }
   return out;
 }
 

@@ -1,0 +1,164 @@
+import { walkExemplar } from '../src/exemplar/walk.ts';
+import { prepareShot } from '../src/motion/prepared-shot.ts';
+import {
+  type FollowedPoint,
+  followedPoints,
+  heldStill,
+  NO_TRACKS,
+  pictureFigure,
+  type PictureFacts,
+  pointTracks,
+  reportPictures,
+} from '../src/track/picture-shot.ts';
+import { seenFromTheSide } from './points.ts';
+
+const HEIGHT = 600;
+const walk = seenFromTheSide(prepareShot(walkExemplar({}, {}), { kind: 'walk' }));
+const frames = walk.frames;
+const ones = (count = frames) => Array.from({ length: count }, (_, k) => ({ from: k, to: k }));
+const facts: PictureFacts = { fps: 24, frames, width: 900, height: HEIGHT, exposures: ones() };
+/** The walk's points on a picture, y down. */
+const POINTS = followedPoints(walk, HEIGHT);
+const source = { file: 'walk.webm', format: 'WebM', warnings: [] };
+const value = (report: ReturnType<typeof reportPictures>, id: string): unknown =>
+  report.readings.find((reading) => reading.id === id)?.value;
+
+test('without points only the exposures are told, and why not the rest', () => {
+  const exposures = Array.from({ length: 12 }, (_, k) => ({ from: 2 * k, to: 2 * k + 1 }));
+  const report = reportPictures({ ...facts, frames: 24, exposures }, NO_TRACKS, { kind: 'walk' }, source);
+  expect(value(report, 'exposure.pattern')).toBe('twos');
+  expect(new Set(report.unmade.map(({ why }) => why))).toContain('no points have been followed on the pictures yet');
+  expect(report.readings.every(({ id }) => id.startsWith('exposure.'))).toBe(true);
+});
+
+test('pictures that run at another rate than the exercise asks for say so', () => {
+  const { warnings } = reportPictures(facts, NO_TRACKS, { kind: 'walk', fps: 25 }, source);
+  expect(warnings).toEqual(['the pictures run at 24 frames a second; the exercise asks for 25']);
+});
+
+test('places go to tracks with y up, and back', () => {
+  const tracks = pointTracks(facts, [{ name: 'hips', places: [[3, 100, 40, 1]] }], 101);
+  expect(tracks.points[0]!.places[7]).toBe(HEIGHT - 40);
+  expect(followedPoints(tracks, HEIGHT)).toEqual([{ name: 'hips', places: [[3, 100, 40, 1]] }]);
+});
+
+test('a drawing that is held stands where a hand put it, or in the middle of where it was followed to', () => {
+  const held = [
+    { from: 0, to: 1 },
+    { from: 2, to: 4 },
+  ];
+  const point: FollowedPoint = {
+    name: 'hand.R',
+    places: [
+      [0, 10, 20, 1],
+      [1, 11, 21, 0.8],
+      [2, 30, 40, 0.9],
+      [3, 32, 40, 0.9],
+      [4, 31, 46, 0.9],
+    ],
+  };
+  const { points } = heldStill(pointTracks({ ...facts, frames: 5 }, [point], 1), held);
+  const [own] = followedPoints({ fps: 24, frames: 5, firstFrame: 1, points }, HEIGHT);
+  expect(own!.places.map(([, x, y]) => [x, y])).toEqual([
+    [10, 20],
+    [10, 20],
+    [31, 40],
+    [31, 40],
+    [31, 40],
+  ]);
+});
+
+test('a walk drawn on twos is measured as one, however its points tremble while they are held', () => {
+  const exposures = Array.from({ length: Math.ceil(frames / 2) }, (_, k) => ({
+    from: 2 * k,
+    to: Math.min(frames - 1, 2 * k + 1),
+  }));
+  const onTwos = (tremble: number): FollowedPoint[] =>
+    POINTS.map(({ name, places }) => ({
+      name,
+      places: places.map(([at], k) => {
+        const [, x, y] = places[2 * Math.floor(at / 2)]!;
+        return [at, x + (k % 2) * tremble, y - (k % 2) * tremble, 0.95] as const;
+      }),
+    }));
+  const report = (tremble: number) =>
+    reportPictures({ ...facts, exposures }, { ...NO_TRACKS, points: onTwos(tremble) }, { kind: 'walk' }, source);
+  const [still, trembling] = [report(0), report(0.3)];
+  expect(value(trembling, 'exposure.pattern')).toBe('twos');
+  for (const id of ['gait.bob', 'gait.slide', 'gait.stance'])
+    expect(Number(value(trembling, id))).toBeCloseTo(Number(value(still, id)), 0);
+});
+
+describe('a ground that somebody has drawn', () => {
+  const feet = POINTS.filter(({ name }) => /foot|toe/.test(name)).flatMap(({ places }) => places.map(([, , y]) => y));
+  const low = Math.max(...feet);
+
+  test('is where the figure stands: drawn 5 % of a leg higher, it sinks in by as much', () => {
+    const leg = pictureFigure(facts, { ...NO_TRACKS, points: POINTS }, { kind: 'walk' })!.shot.scale.legLength;
+    const depthOver = (y: number): number =>
+      Number(
+        value(
+          reportPictures(facts, { ...NO_TRACKS, points: POINTS, ground: [0, y, 900, y] }, { kind: 'walk' }, source),
+          'gait.depth',
+        ),
+      );
+    expect(depthOver(low - 0.05 * leg) - depthOver(low)).toBeCloseTo(5, 0);
+  });
+
+  test('that leans is made level: a walk up a sloping picture is the walk', () => {
+    const lean = 0.12;
+    const turned = ([at, x, y, sure]: FollowedPoint['places'][number]) =>
+      [
+        at,
+        450 + (x - 450) * Math.cos(lean) - (y - low) * Math.sin(lean),
+        low + (x - 450) * Math.sin(lean) + (y - low) * Math.cos(lean),
+        sure,
+      ] as const;
+    const points = POINTS.map(({ name, places }) => ({ name, places: places.map(turned) }));
+    const [ax, bx] = [0, 900].map((x) => [x, low + (x - 450) * Math.tan(lean)] as const);
+    const ground = [ax![0], ax![1], bx![0], bx![1]] as const;
+    const leant = reportPictures(facts, { ...NO_TRACKS, points, ground }, { kind: 'walk' }, source);
+    const level = reportPictures(
+      facts,
+      { ...NO_TRACKS, points: POINTS, ground: [0, low, 900, low] },
+      { kind: 'walk' },
+      source,
+    );
+    for (const id of ['gait.bob', 'gait.slide', 'gait.depth', 'gait.stepLength'])
+      expect(Number(value(leant, id))).toBeCloseTo(Number(value(level, id)), 4);
+  });
+});
+
+test('a figure of points lies on the picture where they were placed, whatever the camera and the ground do', () => {
+  const still: FollowedPoint = {
+    name: 'bollard',
+    places: Array.from({ length: frames }, (_, f) => [f, 700 - 7 * f, 300 + f, 1] as const),
+  };
+  const panned = POINTS.map(({ name, places }) => ({
+    name,
+    places: places.map(([at, x, y, sure]) => [at, x - 7 * at, y + at, sure] as const),
+  }));
+  const own = { ...NO_TRACKS, points: [...panned, still], still: ['bollard'], ground: [0, 480, 900, 500] as const };
+  const made = pictureFigure(facts, own, { kind: 'walk' })!;
+  const { motion, world } = made.shot.played;
+  own.points.forEach(({ places }, k) => {
+    for (const [at, x, y] of places) {
+      const p = 3 * (at * motion.joints.length + made.joints[k]!);
+      const [px, py] = made.toPicture(world.positions[p]!, world.positions[p + 1]!, at);
+      expect(Math.hypot(px - x, py - y)).toBeLessThan(1e-6);
+      const back = made.fromPicture(px, py, at);
+      expect(Math.hypot(back[0] - world.positions[p]!, back[1] - world.positions[p + 1]!)).toBeLessThan(1e-6);
+    }
+  });
+});
+
+test('still points, pairs and shapes that name no point that is there are left alone', () => {
+  const own = {
+    ...NO_TRACKS,
+    points: POINTS,
+    still: ['gone'],
+    pairs: [['gone', 'hips'] as const],
+    shapes: [['a', 'b', 'c', 'd'] as const],
+  };
+  expect(() => reportPictures(facts, own, { kind: 'walk' }, source)).not.toThrow();
+});
