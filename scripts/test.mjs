@@ -88,6 +88,7 @@ try {
     PORT: '0',
     WEB_DIR: join(ROOT, 'apps/web/dist'),
     DEMO: '1',
+    DEMO_CLIPS: '0',
     LOG_LEVEL: 'error',
   });
   const address = await demo.address;

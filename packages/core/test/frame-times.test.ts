@@ -119,7 +119,11 @@ describe('which frames show the same drawing', () => {
       { from: 0, to: 1 },
       { from: 2, to: 3 },
     ];
-    expect(toggleDrawing(found, 3)).toEqual([{ from: 0, to: 1 }, { from: 2, to: 2 }, { from: 3, to: 3 }]);
+    expect(toggleDrawing(found, 3)).toEqual([
+      { from: 0, to: 1 },
+      { from: 2, to: 2 },
+      { from: 3, to: 3 },
+    ]);
     expect(toggleDrawing(found, 2)).toEqual([{ from: 0, to: 3 }]);
     expect(toggleDrawing(toggleDrawing(found, 3), 3)).toEqual(found);
     expect(toggleDrawing(found, 0)).toEqual(found);

@@ -125,11 +125,7 @@ const ACTIONS: readonly KeyAction[] = [
     letter: true,
     when: plainKey(key),
     act: ({ source }) => {
-      // Of two that share a key each is for another sort of shot.
-      const own = LENSES.filter((lens) => lens.key === key);
-      const there = source && own.find((lens) => preparedFor(source, lens.id) !== undefined);
-      if (there) useDesk.getState().toggleLens(there.id);
-      else if (useDesk.getState().lenses.has(id)) useDesk.getState().toggleLens(id);
+      if (source && preparedFor(source, id) !== undefined) useDesk.getState().toggleLens(id);
     },
   })),
   {

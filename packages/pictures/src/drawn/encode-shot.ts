@@ -72,13 +72,23 @@ export async function encodeShot(shot: DrawnShot, to: string, { args, grain = 0 
   if (code !== 0) throw new Error(`ffmpeg could not encode ${to}: ${said}`);
 }
 
-/** The picture with grain: the sum of three even numbers is near enough to a bell. */
+/** Grain that is laid over pictures, each time from another place of it: 65,536 numbers, the sum of three even ones, near enough to a bell. */
+const GRAIN = ((): Float32Array => {
+  const hand = wobble(1000);
+  return Float32Array.from({ length: 1 << 16 }, () => hand() + hand() + hand());
+})();
+
 function grained(pixels: Buffer, grain: number, frame: number): Buffer {
-  const hand = wobble(1000 + frame);
+  const hand = wobble(frame);
   const out = Buffer.allocUnsafe(pixels.length);
+  let at = 0;
   for (let k = 0; k < pixels.length; k += 3) {
-    const noise = grain * (hand() + hand() + hand());
-    for (let c = 0; c < 3; c++) out[k + c] = Math.max(0, Math.min(255, Math.round(pixels[k + c]! + noise)));
+    if (k % 4095 === 0) at = ((hand() + 1) * (1 << 15)) & 0xffff;
+    const noise = grain * GRAIN[(at + k / 3) & 0xffff]!;
+    for (let c = 0; c < 3; c++) {
+      const value = pixels[k + c]! + noise;
+      out[k + c] = value < 0 ? 0 : value > 255 ? 255 : value;
+    }
   }
   return out;
 }

@@ -5,7 +5,7 @@ import type { Lens } from './lens.ts';
 export const DIFFERENCE: Lens<true> = {
   id: 'difference',
   name: 'What is other than in the frame before',
-  key: 'x',
+  key: '/',
   icon: Diff,
   needs: 'frames',
   prepare: ({ pictures }) => (pictures ? true : undefined),
