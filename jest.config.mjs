@@ -20,7 +20,9 @@ const transform = {
 const shared = {
   transform,
   // These packages ship as ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras|@tus|srvx)/)',
+  ],
   moduleNameMapper: {
     '^@ypsigraph/core/(.*)$': '<rootDir>/packages/core/src/$1.ts',
     '^@ypsigraph/pictures/(.*)$': '<rootDir>/packages/pictures/src/$1.ts',

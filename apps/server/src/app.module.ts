@@ -18,6 +18,7 @@ import { ReadingsModule } from './readings/readings.module.ts';
 import { NewsModule } from './news/news.module.ts';
 import { PicturesModule } from './pictures/pictures.module.ts';
 import { RevisionsModule } from './revisions/revisions.module.ts';
+import { UploadsModule } from './uploads/uploads.module.ts';
 import { ShotsModule } from './shots/shots.module.ts';
 
 @Global()
@@ -58,6 +59,7 @@ export class AppModule {
         ShotsModule,
         RevisionsModule,
         PicturesModule,
+        UploadsModule,
         MarksModule,
         ...(reads ? [ReadingsModule] : []),
       ],

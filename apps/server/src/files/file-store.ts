@@ -31,6 +31,8 @@ export class FileMissingError extends Error {}
 
 /** A half upload older than this is left over from a process that ended within it. */
 const LEFT_OVER_MS = 60 * 60 * 1000;
+/** An upload that comes in pieces may go on for so long after its last. */
+const UNFINISHED_MS = 24 * LEFT_OVER_MS;
 
 /** Files by the SHA-256 of their content, in folders of the file system. Everything else of the server goes through this. */
 @Injectable()
@@ -46,19 +48,24 @@ export class FileStore implements OnModuleInit {
 
   async onModuleInit(): Promise<void> {
     await mkdir(this.incoming(), { recursive: true });
+    await mkdir(this.uploads(), { recursive: true });
     await this.sweepIncoming();
   }
 
   /** Takes what killed uploads and readings have left away. */
   async sweepIncoming(now = Date.now()): Promise<number> {
     let swept = 0;
-    for (const name of await readdir(this.incoming())) {
-      const path = join(this.incoming(), name);
-      const { mtimeMs } = await stat(path).catch(() => ({ mtimeMs: Infinity }));
-      if (now - mtimeMs <= LEFT_OVER_MS) continue;
-      await rm(path, { recursive: true, force: true });
-      swept++;
-    }
+    for (const [folder, after] of [
+      [this.incoming(), LEFT_OVER_MS],
+      [this.uploads(), UNFINISHED_MS],
+    ] as const)
+      for (const name of await readdir(folder)) {
+        const path = join(folder, name);
+        const { mtimeMs } = await stat(path).catch(() => ({ mtimeMs: Infinity }));
+        if (now - mtimeMs <= after) continue;
+        await rm(path, { recursive: true, force: true });
+        swept++;
+      }
     return swept;
   }
 
@@ -92,6 +99,18 @@ export class FileStore implements OnModuleInit {
       keep: () => this.keep(path, sha256),
       discard: () => rm(path, { force: true }),
     };
+  }
+
+  /** Takes over a file that lies beside the store already, hashing it. */
+  async adopt(path: string): Promise<ReceivedFile> {
+    const hash = createHash('sha256');
+    let bytes = 0;
+    for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
+      hash.update(chunk);
+      bytes += chunk.length;
+    }
+    const sha256 = hash.digest('hex');
+    return { sha256, bytes, path, keep: () => this.keep(path, sha256), discard: () => rm(path, { force: true }) };
   }
 
   /** Keeps bytes at hand. */
@@ -174,6 +193,11 @@ export class FileStore implements OnModuleInit {
 
   private path(sha256: string): string {
     return join(this.root, sha256.slice(0, 2), sha256);
+  }
+
+  /** The folder of uploads that come in pieces. */
+  uploads(): string {
+    return join(this.root, 'uploads');
   }
 
   private incoming(): string {

@@ -67,7 +67,7 @@ export async function receiveHandIn(request: Request, store: FileStore, room: nu
       const wrong = parsed.error.issues.map(({ path, message }) => ({ field: path.join('.'), message }));
       throw new ProblemException(400, 'invalid', 'Something in the hand-in is not right.', wrong[0]?.message, wrong);
     }
-    return { fields: parsed.data, file, fileName: printable(fileName).slice(0, 200) };
+    return { fields: parsed.data, file, fileName: cleanName(fileName) };
   } catch (error) {
     void receiving?.then((file) => file.discard()).catch(() => undefined);
     if (error instanceof StorageFullError) throw storageFull();
@@ -85,7 +85,8 @@ export async function receiveHandIn(request: Request, store: FileStore, room: nu
 }
 
 /** A file's name without what can't be stored or shown. */
-const printable = (name: string): string =>
+export const cleanName = (name: string): string =>
   Buffer.from(name)
     .toString()
-    .replace(/\p{Cc}/gu, '') || 'untitled.bvh';
+    .replace(/\p{Cc}/gu, '')
+    .slice(0, 200) || 'untitled.bvh';

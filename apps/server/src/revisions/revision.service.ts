@@ -61,7 +61,7 @@ export class RevisionService {
    * Bytes a student may still hand in.
    * @throws ProblemException where there are none
    */
-  async roomLeft(person: Person): Promise<number> {
+  async roomLeft(person: Pick<Person, 'id'>): Promise<number> {
     const { used, most } = await this.roomOf(person.id);
     if (used >= most) throw quotaUsed();
     return most - used;

@@ -1,11 +1,65 @@
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
-import { asWho, RequestError, toRequestError } from './client.ts';
+import { Upload } from 'tus-js-client';
+import { asWho, RequestError, send, toRequestError } from './client.ts';
 
 export interface HandInForm {
   readonly stage: string;
   readonly note: string;
   readonly file: File;
+}
+
+/** Files from this size on come in pieces, and go on where they were cut. */
+const IN_PIECES_BYTES = 4 * 1024 * 1024;
+const PIECE_BYTES = 8 * 1024 * 1024;
+/** Pauses before a piece that did not arrive is sent again, milliseconds. */
+const AGAIN_MS = [0, 1_000, 3_000, 5_000, 10_000, 20_000];
+
+/** What is left of an upload that was cut, by this person and for this exercise, in this browser. */
+const leftOf = (assignment: string, { name, size, lastModified }: File): string =>
+  ['upload', asWho(), assignment, name, size, lastModified].join('/');
+
+/**
+ * Sends a file in pieces, by the tus protocol: cut off, or with the page closed, it goes on where it was when the same file is handed in again.
+ * @returns the upload's name
+ * @throws RequestError
+ */
+function sendInPieces(
+  assignment: string,
+  file: File,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const upload = new Upload(file, {
+      endpoint: '/api/uploads',
+      chunkSize: PIECE_BYTES,
+      retryDelays: AGAIN_MS,
+      headers: { [REQUEST_HEADER]: asWho() },
+      metadata: { filename: file.name },
+      removeFingerprintOnSuccess: true,
+      fingerprint: async () => leftOf(assignment, file),
+      onProgress: (sent, total) => onProgress(total > 0 ? sent / total : 0),
+      onSuccess: () => resolve(upload.url!.split('/').at(-1)!),
+      onError: (error) => {
+        const response = 'originalResponse' in error ? error.originalResponse : null;
+        reject(toRequestError(response?.getStatus() ?? 0, response?.getBody() ?? ''));
+      },
+    });
+    signal.addEventListener('abort', () => {
+      void upload.abort();
+      reject(
+        new RequestError(
+          { type: 'aborted', title: 'Stopped. What was sent waits a day: hand the same file in to go on.', status: 0 },
+          false,
+        ),
+      );
+    });
+    void upload.findPreviousUploads().then(([before]) => {
+      if (before) upload.resumeFromPreviousUpload(before);
+      upload.start();
+    });
+  });
 }
 
 /**
@@ -29,6 +83,12 @@ export function handIn(
         status: 413,
       },
       false,
+    );
+  }
+  if (form.file.size >= IN_PIECES_BYTES) {
+    const { stage, note } = form;
+    return sendInPieces(assignment, form.file, onProgress, signal).then((upload) =>
+      send('POST', `/api/assignments/${assignment}/uploads/${upload}`, { stage, note }),
     );
   }
   const body = new FormData();
