@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { AnimationMixer } from 'three';
 import { BVHLoader } from 'three/examples/jsm/loaders/BVHLoader.js';
 import { onTheDesk } from './lib/bench-desk.mjs';
+import { followingAgainstDecoding } from './lib/bench-pictures.mjs';
 import { onBenchSchool } from './lib/bench-school.mjs';
 import { docketWhileReading } from './lib/bench-server.mjs';
 import { build } from './lib/build.mjs';
@@ -130,6 +131,12 @@ const compare = ratio(
   () => [read(), read()],
 );
 print('aligning and comparing two of 2,700 × 64: multiple of reading the two', compare, 'at most 3');
+
+print(
+  'following a point through 240 frames of 1280×720: multiple of decoding them',
+  await followingAgainstDecoding(),
+  'at most 4',
+);
 
 const recording = writeBvh(longWalk(38_000, 38));
 const megabytes = (recording.length / 1_048_576).toFixed(0);
