@@ -162,3 +162,40 @@ test('still points, pairs and shapes that name no point that is there are left a
   };
   expect(() => reportPictures(facts, own, { kind: 'walk' }, source)).not.toThrow();
 });
+
+describe('two characters', () => {
+  /** The walker and somebody beside it, who waves with one hand between two frames. */
+  const two = (from: number, to: number): FollowedPoint[] => [
+    ...POINTS.map(({ name, places }) => ({ name: `carrier: ${name}`, places })),
+    {
+      name: 'keeper: hand.R',
+      places: Array.from(
+        { length: frames },
+        (_, f) => [f, 100, f >= from && f <= to ? 200 + 30 * (f % 2) : 200, 1] as const,
+      ),
+    },
+  ];
+  const told = (from: number, to: number) =>
+    reportPictures(facts, { ...NO_TRACKS, points: two(from, to) }, { kind: 'any' }, source);
+
+  test('the first is the figure that is measured', () => {
+    const alone = reportPictures(facts, { ...NO_TRACKS, points: POINTS }, { kind: 'walk' }, source);
+    const both = reportPictures(facts, { ...NO_TRACKS, points: two(3, 8) }, { kind: 'walk' }, source);
+    for (const id of ['gait.bob', 'gait.slide', 'gait.stance']) expect(value(both, id)).toBe(value(alone, id));
+  });
+
+  test('act at once in as many frames as both are lively: the longer the other waves, the more', () => {
+    const clash = (from: number, to: number): number => Number(value(told(from, to), 'attention.clash'));
+    expect(clash(3, 8)).toBeGreaterThan(0);
+    expect(clash(3, 18)).toBeGreaterThan(clash(3, 8));
+    const { frames: at } = told(3, 8).readings.find(({ id }) => id === 'attention.clash')!;
+    for (const label of at!) expect(label).toBeGreaterThanOrEqual(3);
+    for (const label of at!) expect(label).toBeLessThanOrEqual(10);
+  });
+
+  test('of one who does not move nothing is told, and of one alone neither', () => {
+    expect(told(99, 99).unmade.find(({ id }) => id === 'attention.clash')!.why).toMatch(/“keeper” does not move/);
+    const alone = reportPictures(facts, { ...NO_TRACKS, points: POINTS }, { kind: 'any' }, source);
+    expect(alone.unmade.find(({ id }) => id === 'attention.clash')!.why).toMatch(/one character only/);
+  });
+});

@@ -1,3 +1,4 @@
+import { namesWithin } from './point-groups.ts';
 import { nameParts } from '../motion/joint-names.ts';
 import type { CentreRole, Role, SidedRole } from '../motion/roles.ts';
 
@@ -35,13 +36,13 @@ const SIDED_POINTS: Readonly<Record<string, SidedRole>> = {
 
 /**
  * The roles of points by their names: a point named as a role has that role, and so has one named as what is seen there (ankle, knee, wrist),
- * with its side as `.L`, `left`, `L_`. Of two that fit the first is taken; a side that nothing tells is none.
+ * with its side as `.L`, `left`, `L_`. Of two characters (`pilot: hips`, `keeper: hips`) the first is the figure. Of two that fit the first is taken; a side that nothing tells is none.
  *
  * @returns role → index of the point
  */
 export function pointRoles(names: readonly string[]): Partial<Record<Role, number>> {
   const roles: Partial<Record<Role, number>> = {};
-  nameParts(names).forEach(({ word, side }, k) => {
+  nameParts(namesWithin(names)).forEach(({ word, side }, k) => {
     const sided = side && SIDED_POINTS[word];
     const role: Role | undefined = sided ? `${sided}.${side}` : side ? undefined : CENTRE_POINTS[word];
     if (role !== undefined && roles[role] === undefined) roles[role] = k;

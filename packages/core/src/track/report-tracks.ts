@@ -3,6 +3,7 @@ import { type Asked, type Report, reportShot } from '../measure/report.ts';
 import { prepareShot, type ShotOptions } from '../motion/prepared-shot.ts';
 import { percent } from '../say/words.ts';
 import { measurePair, measureShape, measureSureness, SURE_ENOUGH } from '../measure/pictures/pairs-and-shapes.ts';
+import { measureGroups } from './point-groups.ts';
 import { planarFigure } from './planar-figure.ts';
 import type { PointTracks } from './point-tracks.ts';
 import { withoutCamera } from './steady-camera.ts';
@@ -77,7 +78,9 @@ export function reportTracks(
   );
   const known = measureSureness(tracks);
   const { legLength } = shot.scale;
+  const groups = measureGroups(tracks);
   const more: Measured = together(
+    groups,
     ...pairs.map((pair) => measurePair(tracks, legLength, pair)),
     ...shapes.map((shape) => measureShape(tracks, shape)),
   );
@@ -98,7 +101,14 @@ export function reportTracks(
   return {
     ...report,
     readings: [...readings, ...known],
-    unmade: [...report.unmade, ...hidden.values(), ...more.unmade],
+    unmade: [
+      // Of two groups of points it is told by them, and not by the one figure.
+      ...report.unmade.filter(
+        ({ id }) => id !== 'attention.clash' || groups.readings.length + groups.unmade.length === 0,
+      ),
+      ...hidden.values(),
+      ...more.unmade,
+    ],
     warnings: [
       ...report.warnings,
       ...[...unsure].map(

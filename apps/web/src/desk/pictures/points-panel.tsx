@@ -93,7 +93,7 @@ export function PointsPanel({ source, points, following, onClose, fileName }: Pr
       {tracks.points.length === 0 && (
         <p className="text-xs text-graphite">
           Name a point, as hips, ankle.L or tip of the hat, and click where it is: what it does is then measured. One
-          named as a part of the body is that part.
+          named as a part of the body is that part; of two characters say whose it is: pilot: hips, keeper: hips.
         </p>
       )}
       <ul className="space-y-px">

@@ -42,6 +42,14 @@ const CLASH = describeReading<number, { groups: string[] }>({
 export const ACTIVITY = [ACTIVITY_READING, STARTS] as const;
 export const ATTENTION = [CLASH] as const;
 
+/** `attention.clash` as whatever tells it tells it: of joints, or of points on pictures. */
+export const clashReading = {
+  kind: CLASH,
+  /** @param share of the frames, %; @param frames their labels; @param groups names of the two */
+  made: (share: number, frames: readonly number[], groups: readonly string[]): Measured =>
+    made(CLASH.of(tidy(share), { ...(frames.length > 0 && { frames: [...frames] }), detail: { groups: [...groups] } })),
+} as const;
+
 export const ACTIVITY_DEFAULTS = Object.freeze({
   /** A part takes part in starts when its peak is over this share of the liveliest part's, and over so many ° a frame at 24 fps. */
   partakes: 0.1,
@@ -158,11 +166,10 @@ export function measureAttention(shot: PreparedShot): Measured {
   const both = Array.from({ length: rows[0]!.length }, (_, f) => f).filter((f) =>
     rows.every((row, k) => row[f]! > ACTIVITY_DEFAULTS.acts * peaks[k]!),
   );
-  return made(
-    CLASH.of(tidy((100 * both.length) / rows[0]!.length), {
-      ...(both.length > 0 && { frames: both.map((f) => labelOf(shot, f)) }),
-      detail: { groups: tops.slice(0, 2).map((j) => joints[j]!.name) },
-    }),
+  return clashReading.made(
+    (100 * both.length) / rows[0]!.length,
+    both.map((f) => labelOf(shot, f)),
+    tops.slice(0, 2).map((j) => joints[j]!.name),
   );
 }
 
