@@ -1,12 +1,15 @@
 import { create } from 'zustand';
 import { createJSONStorage, persist, type StateStorage } from 'zustand/middleware';
 import type { MarkKind } from '@ypsigraph/contract/vocabulary';
-import type { SignalName } from './frames/frame-source.ts';
 import type { View } from './paper/view-rig.ts';
 
 /** How the shot is played: every frame, or each held for two or three, or only its key poses, as in blocking. */
 export const EXPOSURES = ['ones', 'twos', 'threes', 'poses'] as const;
 export type Exposure = (typeof EXPOSURES)[number];
+
+/** How two revisions are seen together, where one can be laid over the other. */
+export const COMPARED_BY = ['beside', 'wiped', 'blended'] as const;
+export type ComparedBy = (typeof COMPARED_BY)[number];
 
 export type GhostsBy = 'frames' | 'poses' | 'twos';
 
@@ -39,6 +42,8 @@ interface Looking {
   /** Whether points are being put on the pictures, which one a click places, and whether the ground is drawn instead. */
   readonly placesPoints: boolean;
   readonly placing: string | null;
+  /** Where the older revision ends and the newer begins, wiped; share of the paper's width. */
+  readonly wipeAt: number;
   readonly drawsGround: boolean;
   /** Kind of the exercise on the desk: some choices are kept by it. */
   readonly kind: string;
@@ -51,7 +56,7 @@ interface Habits {
   readonly ghostCount: number;
   /** The exemplar behind the figure, or on a paper of its own beside it. */
   readonly exemplar: 'behind' | 'beside';
-  readonly trace: SignalName;
+  readonly trace: string;
   /** The point to which the trace tells the distance; the hips where none is chosen. */
   readonly traceTo: string | null;
   readonly weaveBy: 'part' | 'start';
@@ -64,6 +69,7 @@ interface Habits {
   readonly poseRow: boolean;
   /** Frames that the shot goes on by once a point was placed. */
   readonly stepAfter: number;
+  readonly comparedBy: ComparedBy;
   /** Single letters and digits do something. */
   readonly letters: boolean;
 }
@@ -81,6 +87,7 @@ const HABITS = [
   'dial',
   'poseRow',
   'stepAfter',
+  'comparedBy',
   'letters',
 ] as const satisfies readonly (keyof Habits)[];
 
@@ -116,6 +123,7 @@ const START: Looking = {
   stronger: false,
   placesPoints: false,
   placing: null,
+  wipeAt: 0.5,
   drawsGround: false,
   kind: 'any',
 };
@@ -155,6 +163,7 @@ export const useDesk = create<DeskState>()(
       dial: true,
       poseRow: false,
       stepAfter: 1,
+      comparedBy: 'beside',
       letters: true,
       asked: null,
       set: (changes) => set(changes),

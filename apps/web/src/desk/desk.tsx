@@ -98,6 +98,9 @@ export function Desk({
   const pictures = canBePlaced(source) ? source : undefined;
   const following = useFollow(pictures, points, clock);
   const placesPoints = useDesk((state) => state.placesPoints);
+  const comparedBy = useDesk((state) => state.comparedBy);
+  const canBeLaid = Boolean(beside && pictures && canBePlaced(other.source));
+  const laidOver = canBeLaid && comparedBy !== 'beside';
 
   const marks = useMemo(
     () =>
@@ -192,6 +195,7 @@ export function Desk({
         draft={first ? draft : undefined}
         setDraft={setDraft}
         points={first && placesPoints && pictures ? points : undefined}
+        over={first && laidOver ? other.source : undefined}
       />
     </Guard>
   );
@@ -222,7 +226,7 @@ export function Desk({
                 <Waiting>The file is being read …</Waiting>
               </div>
             )}
-            {beside && other.source && paper(other.source, `Revision ${beside.number}`, false)}
+            {beside && other.source && !laidOver && paper(other.source, `Revision ${beside.number}`, false)}
             {exemplar && (
               <Guard what="the exemplar’s paper">
                 <Paper source={exemplar} rig={rig} marksAt={NO_MARKS} caption="The exemplar" setDraft={setDraft} />
@@ -230,7 +234,7 @@ export function Desk({
             )}
             {source && (
               <div className="relative flex min-w-0 flex-1">
-                {paper(source, beside || exemplar ? `Revision ${revision.number}` : undefined, true)}
+                {paper(source, captionOf(revision, laidOver ? beside : undefined, Boolean(beside || exemplar)), true)}
                 {dial && subject && source.loop !== 'none' && (
                   <Guard what="the dial">
                     <Dial subject={subject} marks={marks} />
@@ -241,7 +245,7 @@ export function Desk({
           </div>
           {source && subject && (
             <Guard what="the strip">
-              <Transport source={source} />
+              <Transport source={source} canBeLaid={canBeLaid} />
               {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
               <Strip subject={subject} kind={kind} marks={marks} draft={draft} setDraft={setDraft} onRange={onRange} />
             </Guard>
@@ -271,6 +275,10 @@ export function Desk({
     </ClockContext.Provider>
   );
 }
+
+/** What is written on a paper: which revision it shows, or which two. */
+const captionOf = (own: Revision, over: Revision | undefined, several: boolean): string | undefined =>
+  over ? `Revision ${over.number} over ${own.number}` : several ? `Revision ${own.number}` : undefined;
 
 /** The words as they were written there. Where they began with what was found there, they begin with what was found here. */
 function wordsHere(words: string, found: string, why: string, draft: Draft): string {

@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { Select } from '../kit/select.tsx';
-import { EXPOSURES, type Exposure, useDesk } from './desk-store.ts';
+import { COMPARED_BY, type ComparedBy, EXPOSURES, type Exposure, useDesk } from './desk-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 
@@ -20,8 +20,14 @@ const SHOWN: Readonly<Record<Exposure, string>> = {
   poses: 'key poses, held',
 };
 
+const COMPARED: Readonly<Record<ComparedBy, string>> = {
+  beside: 'side by side',
+  wiped: 'wiped',
+  blended: 'blended',
+};
+
 /** The row between paper and strip: playing, stepping, and which point is followed. */
-export function Transport({ source }: { source: FrameSource }) {
+export function Transport({ source, canBeLaid }: { source: FrameSource; canBeLaid: boolean }) {
   const clock = useClock();
   const playing = useClockValue((state) => state.playing);
   const speed = useClockValue((state) => state.speed);
@@ -35,6 +41,7 @@ export function Transport({ source }: { source: FrameSource }) {
   const poseRow = useDesk((state) => state.poseRow);
   const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
+  const comparedBy = useDesk((state) => state.comparedBy);
   const riding = ride !== null;
   return (
     <div className="flex flex-wrap items-center gap-1 border-t border-edge bg-paper px-2 py-1">
@@ -103,6 +110,16 @@ export function Transport({ source }: { source: FrameSource }) {
             : 'loop: the last comes before the first'}
       </span>
       <span className="ml-auto" />
+      {canBeLaid && (
+        <Select
+          givesBack
+          className="text-xs"
+          label="How the two revisions are seen"
+          value={comparedBy}
+          options={COMPARED_BY.map((value) => ({ value, text: COMPARED[value] }))}
+          onChange={(value) => set({ comparedBy: value })}
+        />
+      )}
       <Hint text="The row of key poses" shortcut="p" side="top">
         <Button look="quiet" on={poseRow} className="!px-1.5 text-xs" onClick={() => set({ poseRow: !poseRow })}>
           poses

@@ -130,6 +130,8 @@ export interface PictureFigure {
   readonly joints: readonly number[];
   /** What the camera did, frame by frame. */
   readonly camera: Camera;
+  /** Its points as they are measured: held still, without the camera, over the level ground. */
+  readonly tracks: PointTracks;
   /** A place of the figure's plane on the picture of a sample: x to the right, y down, pixels. */
   toPicture(x: number, y: number, sample: number): [x: number, y: number];
   /** The way back. */
@@ -152,7 +154,8 @@ export function pictureFigure(
   const camera = cameraOf(seen, stillOf(own));
   const line = levelOf(own.ground, facts.height);
   const steady = withoutCamera(seen, stillOf(own));
-  const figure = planarFigure(line ? levelled(steady, line) : steady, line && 0);
+  const tracks = line ? levelled(steady, line) : steady;
+  const figure = planarFigure(tracks, line && 0);
   const shot = prepareShot(figure.motion, { ...withoutRate(options), ...figure.options });
   const { cos, sin, x: ox, y: oy } = line ?? { cos: 1, sin: 0, x: 0, y: 0 };
   return {
@@ -160,6 +163,7 @@ export function pictureFigure(
     figure,
     joints: points.map(({ name }) => figure.motion.joints.findIndex((joint) => joint.name === name)),
     camera,
+    tracks,
     toPicture(px, py, sample) {
       const y = py + figure.ground;
       const [wx, wy] = [ox + cos * px - sin * y, oy + sin * px + cos * y];

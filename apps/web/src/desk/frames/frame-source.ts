@@ -12,6 +12,7 @@ import type { PictureFrames } from '../pictures/picture-frames.ts';
 /** What a point does over the shot, one value a frame (a speed: one a step). */
 export const SIGNALS = ['speed', 'height', 'turn', 'turn in the world', 'distance'] as const;
 export type SignalName = (typeof SIGNALS)[number];
+export const isSignal = (name: string): name is SignalName => (SIGNALS as readonly string[]).includes(name);
 
 /** A signal with its unit, as it is drawn. */
 export interface Signal {
@@ -76,7 +77,9 @@ export interface FrameSource {
   /** Steps of a point from each frame to the next, %L (of a picture: percent of its height). */
   speeds(point: number): Float64Array;
   /** @param to the point a distance is told to */
-  signal(point: number, name: SignalName, to?: number): Signal | undefined;
+  signal(point: number, name: string, to?: number): Signal | undefined;
+  /** Signals of its own, beside those every point has. */
+  readonly ownSignals: readonly string[];
   /** How much a part moves from each frame to the next, °/frame. */
   activity(part: string): Float64Array;
   keyPoses(): readonly KeyPose[];

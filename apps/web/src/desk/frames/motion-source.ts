@@ -12,7 +12,15 @@ import type { ViewRig } from '../paper/view-rig.ts';
 import { drawSmallFigure } from '../poses/small-figure.ts';
 import { exercisePoint } from './exercise-point.ts';
 import { measureMark, met } from '@ypsigraph/core/mark/mark';
-import type { FigureFacts, FrameSource, MarkMeasures, Signal, SignalName, Travel } from './frame-source.ts';
+import {
+  type FigureFacts,
+  type FrameSource,
+  isSignal,
+  type MarkMeasures,
+  type Signal,
+  type SignalName,
+  type Travel,
+} from './frame-source.ts';
 
 /**
  * A motion shot as a source of frames: every frame of the file is shown, and what is measured is told on the frames that show it.  Paths are
@@ -20,6 +28,7 @@ import type { FigureFacts, FrameSource, MarkMeasures, Signal, SignalName, Travel
  */
 export class MotionSource implements FrameSource {
   readonly flat = false;
+  readonly ownSignals: readonly string[] = [];
   readonly frames: number;
   readonly fps: number;
   readonly first: number;
@@ -143,7 +152,8 @@ export class MotionSource implements FrameSource {
     return this.partsOfPoints[point] ?? 'spine';
   }
 
-  signal(point: number, name: SignalName, to = this.shot.roles.hips ?? 0): Signal | undefined {
+  signal(point: number, name: string, to = this.shot.roles.hips ?? 0): Signal | undefined {
+    if (!isSignal(name)) return undefined;
     const key = name === 'distance' ? `${name} ${point} ${to}` : `${name} ${point}`;
     return remember(this.signals, key, () => this.makeSignal(point, name, to));
   }

@@ -88,6 +88,18 @@ const untold = (name: string, first: number): Trace => ({
   ends: [],
 });
 
+/** What the trace shows, in words: of a point, or between several. */
+const nameOf = (
+  { ownSignals }: FrameSource,
+  trace: string,
+  point: string,
+  to: string | undefined,
+  unit: string,
+): string =>
+  ownSignals.includes(trace)
+    ? `${trace}, ${unit}`
+    : `${trace === 'distance' ? `distance to ${to ?? 'the hips'}` : trace} of ${point}, ${unit}`;
+
 /** Any signal of the chosen point along the frames: its extremes, where each move should rest, and what goes past. */
 export const TRACE_LANE: Lane<Trace> = {
   id: 'trace',
@@ -110,7 +122,7 @@ export const TRACE_LANE: Lane<Trace> = {
       ...(world ? (extent(world.values) as number[]) : []),
     ]);
     return {
-      name: `${trace === 'distance' ? `distance to ${source.pointNames[to] ?? 'the hips'}` : trace} of ${name}, ${own.unit}`,
+      name: nameOf(source, trace, name, source.pointNames[to], own.unit),
       first: source.first,
       own,
       beside: otherSignal && { signal: otherSignal, first: beside!.first },

@@ -1,4 +1,4 @@
-import type { Travel } from '../frames/frame-source.ts';
+import type { FrameSource, Travel } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { Palette } from './inks.ts';
 
@@ -44,6 +44,8 @@ export interface PaperScene {
   pointAt(x: number, y: number, reach?: number): number | undefined;
   /** Draws a sample beside the one that is shown, faintly. */
   ghost(frame: LensFrame, sample: number, opacity: number): void;
+  /** Lays another revision over this one, at the same label; undefined takes it off. Left out where nothing can be laid over. */
+  lay?(over: FrameSource | undefined, by: 'wiped' | 'blended'): void;
   /** Shows only what another sample has otherwise; left out where nothing but its lines could tell. */
   difference?(sample: number): void;
   dispose(): void;

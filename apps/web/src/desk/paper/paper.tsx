@@ -40,16 +40,29 @@ interface Props {
   readonly setDraft: (draft: Draft) => void;
   /** Points that are being put on its pictures. */
   readonly points?: Points | undefined;
+  /** Another revision that is laid over it. */
+  readonly over?: FrameSource | undefined;
 }
 
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
-export function Paper({ source, rig, marksAt, caption, choices = false, onPencil, draft, setDraft, points }: Props) {
+export function Paper({
+  source,
+  rig,
+  marksAt,
+  caption,
+  choices = false,
+  onPencil,
+  draft,
+  setDraft,
+  points,
+  over,
+}: Props) {
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const under = useRef<HTMLCanvasElement>(null);
   const still = useRef<HTMLCanvasElement>(null);
-  const over = useRef<HTMLCanvasElement>(null);
+  const above = useRef<HTMLCanvasElement>(null);
   const scene = useRef<PaperScene>(undefined);
   const marks = useRef(marksAt);
   const drawn = useMemo(() => new Listeners(), []);
@@ -78,7 +91,7 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
       if (performance.getEntriesByName(FIRST_FRAME).length === 0) performance.mark(FIRST_FRAME);
       setLegend((known) => (same(known, found) ? known : found));
     });
-    const canvases = { under: under.current!, still: still.current!, over: over.current! };
+    const canvases = { under: under.current!, still: still.current!, over: above.current! };
     const overlay = new PaperOverlay(canvases, made, source);
     scene.current = made;
     setFlat(!made.draws);
@@ -113,6 +126,11 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
     scene.current.draw();
   }, [ride, source]);
 
+  const comparedBy = useDesk((state) => state.comparedBy);
+  useEffect(() => {
+    if (comparedBy !== 'beside') scene.current?.lay?.(over, comparedBy);
+    else scene.current?.lay?.(undefined, 'blended');
+  }, [over, comparedBy, source]);
   useEffect(() => {
     const { loop, frames } = source;
     scene.current?.travel(twice ? source.travel : undefined, loop === 'repeat' ? frames - 1 : frames);
@@ -134,7 +152,7 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
       />
       <canvas ref={still} aria-hidden className="absolute inset-0 h-full w-full" />
       <canvas
-        ref={over}
+        ref={above}
         aria-hidden
         className={`absolute inset-0 h-full w-full touch-none ${onPencil ? 'cursor-cell' : 'cursor-crosshair'}`}
         {...hand}
@@ -160,8 +178,33 @@ export function Paper({ source, rig, marksAt, caption, choices = false, onPencil
         />
       )}
       <ArcGrips scene={scene} drawn={drawn} draft={draft} setDraft={setDraft} />
+      {over && comparedBy === 'wiped' && <Wipe />}
       <Legend entries={legend}>{choices && <LensChoices />}</Legend>
     </figure>
+  );
+}
+
+/** Where one revision ends and the other begins. */
+function Wipe() {
+  const at = useDesk((state) => state.wipeAt);
+  return (
+    <>
+      <span
+        className="pointer-events-none absolute top-0 bottom-0 w-px bg-ink"
+        style={{ left: `${100 * at}%` }}
+        aria-hidden
+      />
+      <input
+        type="range"
+        min={0}
+        max={1}
+        step={0.01}
+        value={at}
+        aria-label="Where the two revisions meet"
+        className="absolute right-0 bottom-1 left-0 w-full accent-ink"
+        onChange={(event) => useDesk.getState().set({ wipeAt: Number(event.target.value) })}
+      />
+    </>
   );
 }
 

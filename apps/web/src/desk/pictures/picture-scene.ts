@@ -1,6 +1,6 @@
 import type { PictureFigure } from '@ypsigraph/core/track/picture-shot';
-import { Listeners } from '../../kit/listeners.ts';
 import { useDesk } from '../desk-store.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
@@ -23,8 +23,9 @@ export class PictureScene implements PaperScene {
   private seen = 0;
   private key = '';
   private readonly stop: () => void;
-  /** Told when the view has changed under what a hand does. */
-  readonly moved = new Listeners();
+  private over:
+    { readonly source: FrameSource; readonly frames: PictureFrames; readonly by: 'wiped' | 'blended' } | undefined;
+  private stopOver: (() => void) | undefined;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -32,6 +33,8 @@ export class PictureScene implements PaperScene {
     private readonly drawn: () => void,
     private readonly frames: PictureFrames,
     private readonly figure: PictureFigure | undefined,
+    /** Label of the first frame. */
+    private readonly first: number,
   ) {
     this.context = canvas.getContext('2d')!;
     this.stop = frames.subscribe(() => this.draw());
@@ -145,6 +148,34 @@ export class PictureScene implements PaperScene {
     this.context.restore();
   }
 
+  lay(over: FrameSource | undefined, by: 'wiped' | 'blended'): void {
+    this.stopOver?.();
+    this.over = over?.pictures && { source: over, frames: over.pictures, by };
+    this.stopOver = over?.pictures?.subscribe(() => this.draw());
+    this.draw();
+  }
+
+  /** The other revision at the same label, as large as this one. */
+  private paintOver(): void {
+    if (!this.over) return;
+    const { source, frames, by } = this.over;
+    const bitmap = frames.at(source.sampleAt(this.first + this.sample));
+    if (!bitmap) return;
+    const { context } = this;
+    context.save();
+    if (by === 'blended') context.globalAlpha = 0.5;
+    else {
+      const ratio = Math.min(2, devicePixelRatio);
+      const at = useDesk.getState().wipeAt * this.width;
+      context.setTransform(ratio, 0, 0, ratio, 0, 0);
+      context.beginPath();
+      context.rect(0, 0, at, this.height);
+      context.clip();
+    }
+    this.paint(bitmap, this.sample);
+    context.restore();
+  }
+
   /** Only what another frame has otherwise than this one, dark on the sheet. */
   difference(sample: number): void {
     const bitmap = this.frames.beside(sample);
@@ -160,6 +191,7 @@ export class PictureScene implements PaperScene {
 
   dispose(): void {
     this.stop();
+    this.stopOver?.();
     cancelAnimationFrame(this.queued);
   }
 
@@ -181,6 +213,7 @@ export class PictureScene implements PaperScene {
       this.paint(bitmap, this.sample);
       context.restore();
     }
+    this.paintOver();
     this.drawn();
   }
 

@@ -1,3 +1,4 @@
+import { pairLengths, shapeOverRest } from '@ypsigraph/core/measure/pictures/pairs-and-shapes';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
@@ -8,7 +9,7 @@ import {
   type PictureTracks,
   pictureFigure,
 } from '@ypsigraph/core/track/picture-shot';
-import type { FigureFacts, FrameSource, Signal, SignalName, Travel } from '../frames/frame-source.ts';
+import type { FigureFacts, FrameSource, Signal, Travel } from '../frames/frame-source.ts';
 import { MotionSource } from '../frames/motion-source.ts';
 import type { PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
@@ -36,6 +37,8 @@ export class PictureSource implements FrameSource {
   readonly made: PictureFigure | undefined;
   private readonly inner: MotionSource | undefined;
   private readonly ownParts: readonly string[];
+  readonly ownSignals: readonly string[];
+  private readonly own: ReadonlyMap<string, Signal>;
 
   constructor(
     readonly pictures: PictureFrames,
@@ -57,12 +60,14 @@ export class PictureSource implements FrameSource {
     this.leading = this.inner?.leading ?? -1;
     this.ownParts = this.inner ? ownParts(this.made!, this.inner) : [];
     this.parts = [...new Set(this.ownParts)];
+    this.own = this.made ? signalsBetween(this.made, tracks) : new Map<string, Signal>();
+    this.ownSignals = [...this.own.keys()];
     const exposures = tracks.exposures ?? facts.exposures;
     this.exposed = exposures.map(({ from, to }) => ({ from: this.first + from, length: to - from + 1 }));
   }
 
   scene(canvas: HTMLCanvasElement, rig: ViewRig, drawn: () => void): PaperScene {
-    return new PictureScene(canvas, rig, drawn, this.pictures, this.made);
+    return new PictureScene(canvas, rig, drawn, this.pictures, this.made, this.first);
   }
 
   path(point: number): PointPath {
@@ -81,8 +86,8 @@ export class PictureSource implements FrameSource {
     return this.ownParts[point] ?? 'spine';
   }
 
-  signal(point: number, name: SignalName, to?: number): Signal | undefined {
-    return this.inner?.signal(point, name, to);
+  signal(point: number, name: string, to?: number): Signal | undefined {
+    return this.own.get(name) ?? this.inner?.signal(point, name, to);
   }
 
   /** Of a part of the body how much its lines turn; of a point that is none how far it goes. */
@@ -127,4 +132,24 @@ function ownParts({ shot }: PictureFigure, inner: MotionSource): string[] {
   return shot.motion.joints.map(({ name, parent }, joint) =>
     played.has(joint) || parent >= 0 ? inner.partOf(joint) : name,
   );
+}
+
+/** What pairs and shapes do, by what they are called on the strip. */
+function signalsBetween(
+  { tracks, shot }: PictureFigure,
+  { pairs, shapes }: Pick<PictureTracks, 'pairs' | 'shapes'>,
+): Map<string, Signal> {
+  const signals = new Map<string, Signal>();
+  for (const pair of pairs) {
+    const values = pairLengths(tracks, shot.scale.legLength, pair);
+    if (typeof values !== 'string') signals.set(pair.join(' to '), { values, unit: '% of a leg', steps: false });
+  }
+  shapes.forEach((shape, k) => {
+    const over = shapeOverRest(tracks, shape);
+    if (typeof over === 'string') return;
+    const which = shapes.length > 1 ? ` ${k + 1}` : '';
+    signals.set(`stretch${which}`, { values: over.stretch, unit: 'times its rest', steps: false });
+    signals.set(`volume${which}`, { values: over.volume, unit: 'times its rest', steps: false });
+  });
+  return signals;
 }

@@ -1,6 +1,6 @@
 import { Check, ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { SIGNALS, type SignalName } from '../frames/frame-source.ts';
+import { SIGNALS } from '../frames/frame-source.ts';
 import { BAND_HEIGHT, bandNames } from '../lanes/weave-lane.ts';
 import { useDesk } from '../desk-store.ts';
 import { RULER } from './ruler.tsx';
@@ -10,13 +10,15 @@ interface Props {
   readonly lanes: readonly PlacedLane[];
   /** Points that the trace may tell the distance to. */
   readonly points: readonly string[];
+  /** Signals of the shot's own that the trace can show. */
+  readonly ownSignals: readonly string[];
   readonly kind: string;
   readonly markRows: number;
   readonly width: number;
 }
 
 /** The column beside the lanes: what each is called. The menu above folds them away; the choice is kept for each kind of exercise. */
-export function Names({ lanes, points, kind, markRows, width }: Props) {
+export function Names({ lanes, points, ownSignals, kind, markRows, width }: Props) {
   return (
     <div className="relative shrink-0 border-r border-edge text-2xs text-graphite" style={{ width }}>
       <div className="flex items-center justify-end pr-1" style={{ height: RULER }}>
@@ -39,7 +41,7 @@ export function Names({ lanes, points, kind, markRows, width }: Props) {
               </div>
             ))
           ) : lane.id === 'trace' ? (
-            <Signals points={points} />
+            <Signals points={points} ownSignals={ownSignals} />
           ) : (
             <span className="leading-4">{lane.name}</span>
           )}
@@ -107,7 +109,7 @@ function LanesMenu({ lanes, kind }: { lanes: readonly PlacedLane[]; kind: string
 
 const SIGNAL_CHOICE = 'absolute right-0 h-6 w-[4.9rem] rounded-sm border border-edge-strong bg-sheet text-2xs';
 
-function Signals({ points }: { points: readonly string[] }) {
+function Signals({ points, ownSignals }: Pick<Props, 'points' | 'ownSignals'>) {
   const trace = useDesk((state) => state.trace);
   const traceTo = useDesk((state) => state.traceTo);
   const { set } = useDesk.getState();
@@ -117,9 +119,9 @@ function Signals({ points }: { points: readonly string[] }) {
         aria-label="Signal of the trace"
         className={`${SIGNAL_CHOICE} top-0.5`}
         value={trace}
-        onChange={(event) => set({ trace: event.target.value as SignalName })}
+        onChange={(event) => set({ trace: event.target.value })}
       >
-        {SIGNALS.map((name) => (
+        {[...SIGNALS, ...ownSignals].map((name) => (
           <option key={name} value={name}>
             {name}
           </option>

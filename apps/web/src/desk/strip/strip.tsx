@@ -85,7 +85,14 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
       className="flex max-h-[38vh] overflow-x-hidden overflow-y-auto border-t border-edge bg-sheet select-none"
       data-testid="strip"
     >
-      <Names lanes={lanes} points={subject.source.pointNames} kind={kind} markRows={markRows} width={GUTTER} />
+      <Names
+        lanes={lanes}
+        points={subject.source.pointNames}
+        ownSignals={subject.source.ownSignals}
+        kind={kind}
+        markRows={markRows}
+        width={GUTTER}
+      />
       <div className="relative min-w-0 flex-1" ref={box} style={{ height }}>
         <div
           role="slider"

@@ -145,18 +145,9 @@ export function measureShape(
   [top, bottom, left, right]: readonly [string, string, string, string],
 ): Measured {
   const part = [top, bottom, left, right].join(', ');
-  const height = distances(tracks, top, bottom);
-  const width = distances(tracks, left, right);
-  if (typeof height === 'string') return refuse([STRETCH, VOLUME], height, part);
-  if (typeof width === 'string') return refuse([STRETCH, VOLUME], width, part);
-  if (!(median(height) > 1e-9 && median(width) > 1e-9))
-    return refuse([STRETCH, VOLUME], 'the shape has no height or no width', part);
-  const over = (values: Float64Array): Float64Array => {
-    const rest = median(values);
-    return values.map((value) => value / rest);
-  };
-  const stretch = over(height.map((value, f) => value / Math.max(1e-9, width[f]!)));
-  const volume = over(height.map((value, f) => value * width[f]!));
+  const over = shapeOverRest(tracks, [top, bottom, left, right]);
+  if (typeof over === 'string') return refuse([STRETCH, VOLUME], over, part);
+  const { stretch, volume } = over;
   const label = (f: number): number => tracks.firstFrame + f;
   const [low, high] = [extremeAt(stretch, -1), extremeAt(stretch, 1)];
   const farthest = stretch[high]! * stretch[low]! >= 1 ? high : low;
@@ -177,6 +168,40 @@ export function measureShape(
     }),
     VOLUME.of(tidy(volume[off]!), { part, frames: [label(off)], detail: { at: label(off) } }),
   );
+}
+
+/** Distance of two points frame by frame, % of a leg; or why it can't be told. */
+export function pairLengths(
+  tracks: PointTracks,
+  legLength: number,
+  [a, b]: readonly [string, string],
+): Float64Array | string {
+  const lengths = distances(tracks, a, b);
+  return typeof lengths === 'string' ? lengths : lengths.map((length) => (100 * length) / legLength);
+}
+
+/**
+ * Height over width, and height × width, of a shape frame by frame, over what they are at rest: the median of the shot. Or why it can't be told.
+ *
+ * @param shape names of its top, bottom, left and right
+ */
+export function shapeOverRest(
+  tracks: PointTracks,
+  [top, bottom, left, right]: readonly [string, string, string, string],
+): { readonly stretch: Float64Array; readonly volume: Float64Array } | string {
+  const height = distances(tracks, top, bottom);
+  const width = distances(tracks, left, right);
+  if (typeof height === 'string') return height;
+  if (typeof width === 'string') return width;
+  if (!(median(height) > 1e-9 && median(width) > 1e-9)) return 'the shape has no height or no width';
+  const over = (values: Float64Array): Float64Array => {
+    const rest = median(values);
+    return values.map((value) => value / rest);
+  };
+  return {
+    stretch: over(height.map((value, f) => value / Math.max(1e-9, width[f]!))),
+    volume: over(height.map((value, f) => value * width[f]!)),
+  };
 }
 
 /** `track.sure` of every point: the share of frames at which it was placed by hand or surely followed. */
