@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { expect, type Page } from '@playwright/test';
 import { type DrawnShot, figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
-import { make, words } from './at-the-desk.ts';
+import { make, settled, words } from './at-the-desk.ts';
 import { choose, openShot, test } from './people.ts';
 
 test.setTimeout(180_000);
@@ -73,7 +73,7 @@ test('frame n on the page is frame n of the file, stepped and sought, forwards a
     ['counting.mp4', ['-c:v', 'libx264', '-bf', '3', '-pix_fmt', 'yuv420p']],
     ['counting.gif', []],
   ] as const) {
-    await handIn(page, 'Night round', counting(name, args));
+    await handIn(page, 'Cold morning', counting(name, args));
     await expect(page.locator('canvas[data-sharp=true]')).toBeVisible();
     const slider = page.getByRole('slider', { name: 'Frame', exact: true });
     await slider.focus();
@@ -111,11 +111,11 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
   const path = join(folder, 'walk.mp4');
   await encodeShot(walk, path, { args: CODECS.mp4, grain: 3 });
   const student = await comeInAs('Tomasz Wieczor');
-  await handIn(student, 'Night round', path);
+  await handIn(student, 'Last ferry', path);
   await expect(student.locator('canvas[data-sharp=true]')).toBeVisible();
 
   const page = await comeInAs('Ottoline Farrow');
-  await openShot(page, 'Tomasz Wieczor');
+  await openShot(page, 'Tomasz Wieczor', 'Last ferry');
   await expect(page.locator('canvas[data-sharp=true]')).toBeVisible();
   await page.keyboard.press('Home');
   await page.keyboard.press('P');
@@ -168,6 +168,28 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
 
   await student.reload();
   await expect(student.getByTestId('mark').filter({ hasText: 'The hat lags' })).toBeVisible();
+
+  // The next revision, laid over the first.
+  await student.getByRole('link', { name: 'Hand in the next revision' }).click();
+  const next = join(folder, 'next.webm');
+  await encodeShot(figureShot({ exemplar: 'walk', set: { arm: 30 }, width: 640, height: 360, leg: 110 }), next, {
+    args: CODECS.webm,
+  });
+  await student.locator('input[type=file]').setInputFiles(next);
+  await student.getByRole('button', { name: 'Hand it in' }).click();
+  await expect(student.getByRole('button', { name: 'R2' })).toHaveAttribute('aria-pressed', 'true');
+  await page.goto(`/desk/${id}`);
+  await expect(page.locator('canvas[data-sharp=true]')).toBeVisible();
+  await page.getByRole('button', { name: 'Compare' }).click();
+  await expect(page.getByTestId('paper')).toHaveCount(2);
+  await choose(page, 'How the two revisions are seen', 'wiped');
+  await expect(page.getByTestId('paper')).toHaveCount(1);
+  await expect(page.getByText('Revision 1 over 2')).toBeVisible();
+  const meet = page.getByRole('slider', { name: 'Where the two revisions meet' });
+  const half = await settled(page);
+  await meet.fill('0.2');
+  expect(await settled(page)).not.toBe(half);
+  await choose(page, 'How the two revisions are seen', 'side by side');
 });
 
 test('what is no clip is refused in words, and nothing of it is handed in', async ({ comeInAs }) => {
@@ -175,7 +197,7 @@ test('what is no clip is refused in words, and nothing of it is handed in', asyn
   await page.goto('/worksheet');
   await page
     .getByRole('listitem')
-    .filter({ hasText: 'Night round' })
+    .filter({ hasText: 'Signal halyard' })
     .getByRole('link', { name: /Hand in/ })
     .click();
   await page

@@ -35,6 +35,7 @@ describe('migrations', () => {
       { name: '0002-steady' },
       { name: '0003-marking' },
       { name: '0004-shot-news' },
+      { name: '0005-pictures' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -115,7 +115,8 @@ describe('the table of routes', () => {
   test('has no route twice, and all of them under /api', () => {
     const names = routes.map(({ method, path }) => `${method} ${path}`);
     expect(new Set(names).size).toBe(names.length);
-    for (const { path } of routes) expect(path).toMatch(/^\/api(\/(:id|:session|:token|:phrase|[a-z-]+))+$/);
+    for (const { path } of routes)
+      expect(path).toMatch(/^\/api(\/(:id|:session|:token|:phrase|:size|:upload|[a-z-]+))+$/);
   });
 
   test('names what an address with an id concerns', () => {

@@ -5,7 +5,7 @@ import { CLIP_LIMITS, ClipError } from './clip-error.ts';
 import type { ClipFolder, ClipIndex, ReadPictures } from './clip-index.ts';
 import { type ClipType, clipTypeOf, TAKEN } from './clip-type.ts';
 import { probe, refuseRate } from './probe.ts';
-import { readDrawings } from './read-drawings.ts';
+import { checkDrawings, readDrawings } from './read-drawings.ts';
 import { readVideo } from './read-video.ts';
 import { readWebp } from './read-webp.ts';
 
@@ -26,6 +26,7 @@ export async function checkClip(path: string, fileName: string): Promise<ClipTyp
   const type = await clipTypeOf(path, fileName);
   if (type && size > CLIP_LIMITS.bytes) throw new ClipError('it is larger than 512 MB: export it smaller');
   if (type?.reader === 'video') await probe(path, type);
+  if (type?.reader === 'drawings') await checkDrawings(path);
   return type;
 }
 

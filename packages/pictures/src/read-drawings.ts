@@ -24,9 +24,7 @@ interface Drawing {
  * @throws ClipError where there are none, two have one number, their sizes differ, or one can't be read
  */
 export async function readDrawings(path: string, fps: number, { folder, side }: ClipFolder): Promise<ReadPictures> {
-  const zip = await yauzl.openPromise(path, { autoClose: false, validateEntrySizes: true }).catch((error: unknown) => {
-    throw archiveError(error);
-  });
+  const zip = await openArchive(path);
   let writer: StillsWriter | undefined;
   try {
     const { drawings, others } = await listed(zip);
@@ -66,6 +64,24 @@ export async function readDrawings(path: string, fps: number, { folder, side }: 
     await writer?.end();
   }
 }
+
+/**
+ * Looks whether an archive holds drawings that can be told apart, without unpacking any.
+ * @throws ClipError where it doesn't
+ */
+export async function checkDrawings(path: string): Promise<void> {
+  const zip = await openArchive(path);
+  try {
+    await listed(zip);
+  } finally {
+    zip.close();
+  }
+}
+
+const openArchive = (path: string): Promise<yauzl.ZipFile> =>
+  yauzl.openPromise(path, { autoClose: false, validateEntrySizes: true }).catch((error: unknown) => {
+    throw archiveError(error);
+  });
 
 async function listed(zip: yauzl.ZipFile): Promise<{ drawings: Drawing[]; others: string[] }> {
   const found: Drawing[] = [];
