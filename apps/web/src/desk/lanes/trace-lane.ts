@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale';
 import { measureMoveEnds } from '@ypsigraph/core/measure/moves/move-ends';
 import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
-import { type FrameSource, pointIndex, type Signal } from '../frames/frame-source.ts';
+import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
 import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
 
 interface Trace {
@@ -106,7 +106,9 @@ export const TRACE_LANE: Lane<Trace> = {
   name: 'trace',
   legend: 'the chosen point: dots where it turns round; a pale band where a move should rest',
   needs: 'paths',
-  prepare({ source, beside }, { point, trace, traceTo }) {
+  prepare({ source, beside }, { point, trace: wanted, traceTo }) {
+    // What only another shot has is not shown here, but what every shot has.
+    const trace = isSignal(wanted) || source.ownSignals.includes(wanted) ? wanted : 'speed';
     const chosen = pointIndex(source, point);
     const at = chosen >= 0 ? chosen : source.leading;
     const name = source.pointNames[at]!;
@@ -129,7 +131,8 @@ export const TRACE_LANE: Lane<Trace> = {
       world,
       domain: own.steps ? [0, high || 1] : high > low ? [low, high] : [low - 1, high + 1],
       extremes: extremesOf(own.values),
-      ends: own.steps || !source.figure ? [] : endsOf(source, own),
+      // What is told between points is no move that ends.
+      ends: own.steps || !source.figure || !isSignal(trace) ? [] : endsOf(source, own),
     };
   },
   height: () => HEIGHT,

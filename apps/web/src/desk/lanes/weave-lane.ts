@@ -25,7 +25,7 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
       const most = max(activity) ?? 0;
       const strength = most > 1e-6 ? activity.map((value) => value / most) : activity;
       const start = strength.findIndex((value) => value > 0.5);
-      return { part, name: partName(part).replace(/^the /, ''), strength, start: start < 0 ? Infinity : start };
+      return { part, name: partName(part).replace(/^the |[“”]/g, ''), strength, start: start < 0 ? Infinity : start };
     });
     if (weaveBy === 'start') bands.sort((a, b) => a.start - b.start);
     return { bands, first: source.first };

@@ -74,8 +74,11 @@ export const GHOSTS: Lens<true> = {
     }
     context.globalAlpha = 1;
   },
-  legend: () => [
-    { text: 'before', sign: 'M1 7H13' },
-    { text: 'after', sign: 'M1 7H13', dashed: true },
-  ],
+  legend: ({ pictures }) =>
+    pictures
+      ? [{ text: 'frames before and after, seen through' }]
+      : [
+          { text: 'before', sign: 'M1 7H13' },
+          { text: 'after', sign: 'M1 7H13', dashed: true },
+        ],
 };

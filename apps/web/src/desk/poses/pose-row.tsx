@@ -11,6 +11,8 @@ import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 
 const WIDTH = 42;
+/** A picture is wider than a figure. */
+const PICTURE_WIDTH = 76;
 const HEIGHT = 44;
 /** More than this many are not drawn: a recording has hundreds. */
 const MOST = 48;
@@ -188,6 +190,7 @@ function paired(source: FrameSource, poses: readonly Pose[]): Shown[][] {
 function SmallFigure({ source, label }: { source: FrameSource; label: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useTheme();
-  useEffect(() => source.drawSmall(canvas.current!, label, { width: WIDTH, height: HEIGHT }), [source, label, theme]);
-  return <canvas ref={canvas} style={{ width: WIDTH, height: HEIGHT }} aria-hidden />;
+  const width = source.flat ? PICTURE_WIDTH : WIDTH;
+  useEffect(() => source.drawSmall(canvas.current!, label, { width, height: HEIGHT }), [source, label, theme, width]);
+  return <canvas ref={canvas} style={{ width, height: HEIGHT }} aria-hidden />;
 }

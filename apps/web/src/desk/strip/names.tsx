@@ -118,7 +118,7 @@ function Signals({ points, ownSignals }: Pick<Props, 'points' | 'ownSignals'>) {
       <select
         aria-label="Signal of the trace"
         className={`${SIGNAL_CHOICE} top-0.5`}
-        value={trace}
+        value={[...SIGNALS, ...ownSignals].includes(trace) ? trace : 'speed'}
         onChange={(event) => set({ trace: event.target.value })}
       >
         {[...SIGNALS, ...ownSignals].map((name) => (
