@@ -4,7 +4,7 @@ import { chromium } from 'playwright-core';
 
 const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
-const FLAGS = [
+export const FLAGS = [
   '--headless',
   '--no-sandbox',
   '--disable-quic',
@@ -52,7 +52,7 @@ export async function onTheDesk({ server, instructor, handIn, stateOf }, texts) 
   }
 }
 
-async function signedIn(browser, address, cookie) {
+export async function signedIn(browser, address, cookie) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
   const at = cookie.indexOf('=');
   await context.addCookies([{ name: cookie.slice(0, at), value: cookie.slice(at + 1), url: address }]);

@@ -7,7 +7,7 @@ import { DATA, ROOT } from './run.mjs';
 /**
  * A school to measure on: one process that does everything on a cluster of its own, the demo's files all read. Gone when the work is done.
  *
- * @param work takes the server, `one` (a row of SQL), an instructor's cookie, and `handIn(text)`: a file handed in by a student who has
+ * @param work takes the server, `one` (a row of SQL), an instructor's cookie, and `handIn(text, name)`: a file handed in by a student who has
  *   not begun that exercise
  */
 export async function onBenchSchool(work) {
@@ -33,7 +33,7 @@ export async function onBenchSchool(work) {
       (await one(`SELECT count(*)::int AS n FROM revisions WHERE reading_state IN ('queued', 'reading')`)).n;
     while ((await unread()) > 0) await new Promise((resolve) => setTimeout(resolve, 500));
     const instructor = await server.comeIn((await one(`SELECT id FROM people WHERE role = 'instructor'`)).id);
-    const handIn = async (text) => {
+    const handIn = async (text, fileName = 'recording.bvh') => {
       const free = await one(
         `SELECT a.id, e.person_id AS student FROM assignments a JOIN enrolments e ON e.cohort_id = a.cohort_id AND e.role = 'student'
           JOIN briefs b ON b.id = a.brief_id
@@ -41,7 +41,7 @@ export async function onBenchSchool(work) {
       );
       const form = new FormData();
       form.set('stage', 'smoothing');
-      form.set('file', new Blob([text]), 'recording.bvh');
+      form.set('file', new Blob([text]), fileName);
       const handed = await fetch(`${server.address}/api/assignments/${free.id}/revisions`, {
         method: 'POST',
         headers: { cookie: await server.comeIn(free.student), 'x-ypsigraph': '1' },

@@ -2,10 +2,12 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { type DrawnShot, figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
+import { zip } from '../../../packages/pictures/test/clips.ts';
 import { nightRound, openSchool, reportOf, type School, untilRead, type Visitor } from './harness.ts';
 
 let school: School;
@@ -114,6 +116,23 @@ test('points that can’t be are refused, and nothing of them is kept', async ()
   ];
   for (const own of wrong) await teacher.post(path, { ...good, points: rest, ...own }).expect(400);
   expect((await teacher.get(path).expect(200)).body).toMatchObject({ version: 0, points: [] });
+});
+
+test('drawings in an archive run at the rate of the exercise; what is missing among them is held, and said', async () => {
+  const drawings = await Promise.all(
+    [1, 2, 3, 6].map(async (k): Promise<[string, Uint8Array]> => [
+      `scene/${String(k).padStart(4, '0')}.png`,
+      await sharp(Buffer.from(walk.svg(k)))
+        .png()
+        .toBuffer(),
+    ]),
+  );
+  const archive = readFileSync(zip(join(folder, 'drawings.zip'), drawings));
+  const { student, shot } = await handIn('Quirin Abendroth', archive, 'drawings.zip');
+  const report = await reportOf(student, shot);
+  expect(report).toMatchObject({ format: 'drawings', fps: 24, frames: 6 });
+  expect(report.warnings.join(' ')).toMatch(/4–5 are missing: the one before stands in its place/);
+  await student.post(`/api/revisions/${shot.revisions.at(-1)!.id}/withdraw`).expect(200);
 });
 
 test('what is no clip is refused at once, in words', async () => {

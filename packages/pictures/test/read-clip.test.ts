@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { type ClipIndex, PACK } from '@ypsigraph/pictures/clip-index';
 import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
+import { runTool, TOOL_LIMITS } from '@ypsigraph/pictures/run-tool';
 import { clipFolder, encode, FORMATS, numbered, numberOf, SIZE, zip } from './clips.ts';
 
 const clips = clipFolder();
@@ -111,6 +112,29 @@ describe('every frame of a clip is the frame of the file', () => {
     expect(index.fps).toBe(24);
     expect(index.warnings.join(' ')).toMatch(/last differently long.*24 frames a second/);
   });
+});
+
+test('what is transparent lies on white paper', async () => {
+  const [width, height] = [32, 16];
+  const clear = await sharp({ create: { width, height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } })
+    .png()
+    .toBuffer();
+  const folder = clips.path('clear');
+  mkdirSync(folder);
+  const path = zip(clips.path('clear.zip'), [
+    ['1.png', clear],
+    ['2.png', clear],
+  ]);
+  const index = await readClip(path, { folder, fps: 24, fileName: 'clear.zip' });
+  const pack = readFileSync(`${folder}/${PACK}`);
+  const { dominant } = await sharp(pack.subarray(0, index.sizes[0])).stats();
+  expect(Math.min(dominant.r, dominant.g, dominant.b)).toBeGreaterThan(240);
+});
+
+test('a decoder that hangs is ended, and it is said', async () => {
+  const endless = ['-f', 'lavfi', '-i', 'testsrc', '-f', 'null', '-'];
+  const limits = { ...TOOL_LIMITS, seconds: 1 };
+  await expect(runTool('ffmpeg', endless, { limits })).rejects.toThrow(/takes longer than 1 seconds to decode/);
 });
 
 describe('a clip that can’t be taken is refused in words', () => {

@@ -251,6 +251,14 @@ export class FigureScene implements PaperScene {
     return this.figure!.toFile(this.p);
   }
 
+  projectDrawn(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
+    return this.projectWorld(sample, x, y, z, out);
+  }
+
+  drawnUnder(x: number, y: number, depth: number): [number, number, number] {
+    return this.placeUnder(x, y, depth);
+  }
+
   private onPaper(sample: number, out: PaperPoint): PaperPoint {
     if (this.ride >= 0 && sample !== this.sample)
       this.p.sub(this.placed(sample, this.ride, this.then)).add(this.placed(this.sample, this.ride, this.then));

@@ -38,7 +38,7 @@ export function usePaperHand({ rig, scene, source, onPencil }: Options) {
         x: event.clientX,
         y: event.clientY,
         moved: false,
-        line: onPencil ? scene.current!.placeUnder(x, y, depth) : [],
+        line: onPencil ? scene.current!.drawnUnder(x, y, depth) : [],
         depth,
       };
     },
@@ -50,7 +50,7 @@ export function usePaperHand({ rig, scene, source, onPencil }: Options) {
       if (onPencil) {
         if (Math.hypot(dx, dy) < PENCIL_STEP) return;
         const { x, y } = placed(event);
-        at.line.push(...scene.current!.placeUnder(x, y, at.depth));
+        at.line.push(...scene.current!.drawnUnder(x, y, at.depth));
         Object.assign(at, { x: event.clientX, y: event.clientY, moved: true });
         return;
       }

@@ -40,6 +40,12 @@ export interface PaperScene {
   projectWorld(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint;
   /** The place in the shot's axes and units that lies under a point of the paper, as deep as `depth` (−1 near, 1 far). */
   placeUnder(x: number, y: number, depth: number): [number, number, number];
+  /**
+   * The same for what a hand has drawn, which stays where it was drawn whatever becomes known of the shot: a figure's lines in its own space, those on a
+   * picture in the picture's.
+   */
+  projectDrawn(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint;
+  drawnUnder(x: number, y: number, depth: number): [number, number, number];
   /** The point at a place on the paper. */
   pointAt(x: number, y: number, reach?: number): number | undefined;
   /** Draws a sample beside the one that is shown, faintly. */

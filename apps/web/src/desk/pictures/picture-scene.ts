@@ -107,6 +107,19 @@ export class PictureScene implements PaperScene {
     return [px, this.frames.facts.height - py, 0];
   }
 
+  projectDrawn(sample: number, x: number, y: number, _z: number, out: PaperPoint): PaperPoint {
+    const { height } = this.frames.facts;
+    const [px, py] = this.figure?.camera.seen(x, y, this.sample) ?? [x, y];
+    return this.onPaper(px, height - py, out, sample);
+  }
+
+  /** From the picture's lower left corner, as the camera of the first frame would see it. */
+  drawnUnder(x: number, y: number): [number, number, number] {
+    const [px, py] = this.pictureAt(x, y);
+    const up = this.frames.facts.height - py;
+    return [...(this.figure?.camera.steady(px, up, this.sample) ?? ([px, up] as const)), 0];
+  }
+
   /** The place on the picture, in its own pixels, that lies under a place of the paper. */
   pictureAt(x: number, y: number): [x: number, y: number] {
     const { facts } = this.frames;
