@@ -186,6 +186,8 @@ export function Desk({
   const paper = (own: FrameSource, caption: string | undefined, first: boolean) => (
     <Guard what="the paper">
       <Paper
+        // A canvas draws either flat or in depth, once and for all.
+        key={own.flat ? 'flat' : 'deep'}
         source={own}
         rig={rig}
         marksAt={marksAt}

@@ -8,6 +8,8 @@ import type { PictureFrames } from './picture-frames.ts';
 
 /** Share of the paper that the picture fills. */
 const FILLS = 0.97;
+/** A frame that has not come after so long is not waited for, milliseconds. */
+const LATE_MS = 400;
 
 /** A paper with pictures on it: drawn flat, moved and brought nearer, turned over or round. */
 export class PictureScene implements PaperScene {
@@ -20,6 +22,7 @@ export class PictureScene implements PaperScene {
   private width = 1;
   private height = 1;
   private queued = 0;
+  private late: ReturnType<typeof setTimeout> | undefined;
   private seen = 0;
   private key = '';
   private readonly stop: () => void;
@@ -62,7 +65,10 @@ export class PictureScene implements PaperScene {
   }
 
   draw(): void {
-    this.queued ||= requestAnimationFrame(() => this.drawNow());
+    if (this.queued) return;
+    this.queued = requestAnimationFrame(() => this.drawNow());
+    // A browser that is busy elsewhere may leave a frame out: then it is drawn without one.
+    this.late = setTimeout(() => this.drawNow(), LATE_MS);
   }
 
   pose(sample: number): void {
@@ -206,9 +212,12 @@ export class PictureScene implements PaperScene {
     this.stop();
     this.stopOver?.();
     cancelAnimationFrame(this.queued);
+    clearTimeout(this.late);
   }
 
   private drawNow(): void {
+    cancelAnimationFrame(this.queued);
+    clearTimeout(this.late);
     this.queued = 0;
     const { context } = this;
     this.noteView();
