@@ -104,8 +104,8 @@ export const followCommand = (output: Output): Command =>
     .argument('<clip>', 'a clip (WebM, MP4, MOV, GIF, APNG, WebP), or a zip of numbered drawings')
     .requiredOption('--at <label>', 'the frame at which the points are where they are said to be', whole)
     .requiredOption(
-      '--point <name=x,y>',
-      'a point, in pixels from the upper left corner (may be given again)',
+      '--point <name=x,y...>',
+      'a point, in pixels from the upper left corner (several may be given)',
       placed,
       [],
     )

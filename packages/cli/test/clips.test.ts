@@ -46,6 +46,15 @@ test('a point is followed on and back from a frame; the table is read by another
   expect(measured.readings.map(({ id }: { id: string }) => id)).toContain('track.sure');
 });
 
+test('several points at once, on a stretch of frames', async () => {
+  const table = join(folder, 'two.csv');
+  const at = (name: string): string => `${name}=${walk.points(10)[name]!.join(',')}`;
+  const { code, out } = await ypsigraph(
+    ...['follow', clip, '--at', '11', '--from', '9', '--to', '14', '--point', at('hat tip'), at('head'), '-o', table],
+  );
+  expect([code, out]).toEqual([0, `${table}: hat tip 6, head 6 of 24 frames\n`]);
+});
+
 test('what can’t be is said: a file that is no clip, a point outside, a frame outside, no place', async () => {
   const none = join(folder, 'none.mp4');
   writeFileSync(none, 'nothing');

@@ -5,6 +5,7 @@ import { refuseSize } from './probe.ts';
 import { openStill, StillsWriter } from './read-stills.ts';
 import { shownSize, type Size } from './shown-size.ts';
 
+const KINDS: readonly string[] = ['png', 'jpeg', 'webp'];
 const DRAWING = /\.(png|jpe?g|webp)$/i;
 /** Files that programs leave in archives beside what was put there. */
 const BESIDE = /(^|\/)(__MACOSX\/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)/i;
@@ -39,6 +40,9 @@ export async function readDrawings(path: string, fps: number, { folder, side }: 
         .catch(() => {
           throw new ClipError(`“${name}” is no picture that can be read: save it again as PNG`);
         });
+      // By what it is, not by what it is called.
+      if (!KINDS.includes(about.format ?? ''))
+        throw new ClipError(`“${name}” is no PNG, JPEG or WebP picture: save it again as PNG`);
       const turned = (about.orientation ?? 1) >= 5;
       const own = { width: turned ? about.height : about.width, height: turned ? about.width : about.height };
       refuseSize(own.width, own.height);

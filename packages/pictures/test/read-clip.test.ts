@@ -238,6 +238,10 @@ describe('a clip that can’t be taken is refused in words', () => {
         ['90000.png', one],
       ]),
     ).toMatch(/numbered from 1 to 90000, but there are 2/);
+    const svg = Buffer.from(
+      '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect width="9" height="9"/></svg>',
+    );
+    expect(await of('u.zip', [['1.png', svg]])).toMatch(/“1\.png” is no PNG, JPEG or WebP picture/);
     const whole = readFileSync(zip(clips.path('q.zip'), [['1.png', one]]));
     expect(await refusal(make('r.zip', whole.subarray(0, whole.length - 30)))).toMatch(/broken, or cut off/);
     // A directory that promises three times a gigabyte.
