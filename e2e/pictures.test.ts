@@ -110,12 +110,12 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
 }) => {
   const path = join(folder, 'walk.mp4');
   await encodeShot(walk, path, { args: CODECS.mp4, grain: 3 });
-  const student = await comeInAs('Tomasz Wieczor');
+  const student = await comeInAs('Quirin Abendroth');
   await handIn(student, 'Last ferry', path);
   await expect(student.locator('canvas[data-sharp=true]')).toBeVisible();
 
   const page = await comeInAs('Ottoline Farrow');
-  await openShot(page, 'Tomasz Wieczor', 'Last ferry');
+  await openShot(page, 'Quirin Abendroth', 'Last ferry');
   await expect(page.locator('canvas[data-sharp=true]')).toBeVisible();
   await page.keyboard.press('Home');
   await page.keyboard.press('P');

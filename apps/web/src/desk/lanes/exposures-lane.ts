@@ -11,6 +11,7 @@ export const EXPOSURES_LANE: Lane<readonly Exposed[]> = {
   name: 'exposures',
   legend: 'a box a pose: how many frames each is held',
   needs: 'frames',
+  whilePlacing: true,
   prepare: ({ source }) => (source.exposed && source.exposed.length < source.frames ? source.exposed : undefined),
   height: () => 15,
   draw({ context, x, perFrame, from, to, height, inks }, exposed) {

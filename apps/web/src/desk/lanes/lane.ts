@@ -51,6 +51,8 @@ export interface Lane<P = unknown> {
   readonly legend: string;
   /** `figure`: a figure's parts; `paths`: points; `frames`: nothing but frames. */
   readonly needs: 'figure' | 'paths' | 'frames';
+  /** It stays while points are put on pictures. The others would come and go with them, and move the paper under the hand. */
+  readonly whilePlacing?: true;
   /** Undefined where the shot shows nothing of the kind: then there is no such row. */
   prepare(subject: LaneSubject, desk: Desk): P | undefined;
   /** Height in pixels. */

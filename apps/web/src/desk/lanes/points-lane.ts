@@ -13,11 +13,12 @@ export const POINTS_LANE: Lane<Known> = {
   name: 'placed',
   legend: 'the chosen point: a square where a hand placed it, a bar as high as it is sure where it was followed',
   needs: 'frames',
-  prepare({ source }, { point, placing }) {
+  whilePlacing: true,
+  prepare({ source }, { point, placing, placesPoints }) {
     if (!source.tracks) return undefined;
     const name = placing ?? point;
     const own = source.tracks.points.find((one) => one.name === name) ?? source.tracks.points[0];
-    if (!own) return undefined;
+    if (!own) return placesPoints ? { first: source.first, name: 'no point yet', places: [] } : undefined;
     const places = own.places.map((place) => ({ label: source.first + place[0], hand: byHand(place), sure: place[3] }));
     return { first: source.first, name: own.name, places };
   },

@@ -95,6 +95,8 @@ export function Paper({
     const overlay = new PaperOverlay(canvases, made, source);
     scene.current = made;
     setFlat(!made.draws);
+    // At once: a hand may be on the paper already.
+    made.resize(box.clientWidth, box.clientHeight);
     const pose = (): void => {
       const { frame, lap } = clock.get();
       made.pose(source.sampleAt(shownLabel(source, frame)), lap);

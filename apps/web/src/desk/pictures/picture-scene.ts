@@ -92,8 +92,10 @@ export class PictureScene implements PaperScene {
     this.width = Math.max(1, width);
     this.height = Math.max(1, height);
     const ratio = Math.min(2, devicePixelRatio);
-    this.canvas.width = Math.round(this.width * ratio);
-    this.canvas.height = Math.round(this.height * ratio);
+    const [across, down] = [Math.round(this.width * ratio), Math.round(this.height * ratio)];
+    // Set anew it would be blank until it is drawn.
+    if (this.canvas.width !== across || this.canvas.height !== down)
+      Object.assign(this.canvas, { width: across, height: down });
     this.draw();
   }
 

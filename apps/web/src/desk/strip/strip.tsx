@@ -172,11 +172,12 @@ function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
   const traceTo = useDesk((state) => state.traceTo);
   const weaveBy = useDesk((state) => state.weaveBy);
   const placing = useDesk((state) => state.placing);
+  const placesPoints = useDesk((state) => state.placesPoints) && subject.source.pictures !== undefined;
   const folded = useDesk((state) => state.folded);
   return useMemo(() => {
-    const desk = { ...useDesk.getState(), point, trace, traceTo, weaveBy, placing };
+    const desk = { ...useDesk.getState(), point, trace, traceTo, weaveBy, placing, placesPoints };
     const shown = LANES.flatMap((lane) => {
-      if (!hasWhat(subject.source, lane.needs)) return [];
+      if (!hasWhat(subject.source, lane.needs) || (placesPoints && !lane.whilePlacing)) return [];
       const prepared: unknown = lane.prepare(subject, desk);
       if (prepared === undefined) return [];
       const isFolded = folded[kind]?.includes(lane.id) ?? false;
@@ -186,7 +187,7 @@ function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
       const top = shown.slice(0, k).reduce((sum, { height }) => sum + height + 1, 0);
       return { ...own, top };
     });
-  }, [subject, kind, point, trace, traceTo, weaveBy, placing, folded]);
+  }, [subject, kind, point, trace, traceTo, weaveBy, placing, placesPoints, folded]);
 }
 
 interface CanvasProps {
