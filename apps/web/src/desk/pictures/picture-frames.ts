@@ -8,7 +8,9 @@ const SMALL_CHUNK = 120;
 const DECODED_BYTES = 420 * 1024 * 1024;
 const FETCHED_BYTES = 320 * 1024 * 1024;
 /** Pictures that are decoded ahead, in the direction in which frames go by. */
-const AHEAD = 10;
+const AHEAD = 12;
+/** Pictures that are decoded at once. */
+const AT_ONCE = 3;
 
 type Fetcher = (address: string) => Promise<Blob>;
 type Decoder = (blob: Blob) => Promise<ImageBitmap>;
@@ -34,7 +36,7 @@ export class PictureFrames {
   private readonly smallBitmaps = new Map<number, ImageBitmap>();
   private readonly most: number;
   private wanted: number[] = [];
-  private working = false;
+  private working = 0;
   private last = 0;
   private ended = false;
 
@@ -124,7 +126,7 @@ export class PictureFrames {
       this.bitmaps.delete(own);
     }
     if (!this.bitmaps.has(picture) && !this.smallBitmaps.has(picture)) void this.blurred(picture);
-    void this.work();
+    for (let k = 0; k < AT_ONCE; k++) void this.work();
   }
 
   /** Until a picture is there its small one is shown: the right frame at once. */
@@ -134,9 +136,10 @@ export class PictureFrames {
     if (!this.ended && !this.bitmaps.has(picture)) this.listeners.tell();
   }
 
+  /** Decodes what is wanted, the nearest first, a few at once: one alone leaves a core of the machine idle. */
   private async work(): Promise<void> {
-    if (this.working) return;
-    this.working = true;
+    if (this.working >= AT_ONCE) return;
+    this.working++;
     try {
       while (!this.ended && this.wanted.length > 0) {
         const picture = this.wanted.shift()!;
@@ -148,7 +151,7 @@ export class PictureFrames {
       // Asked for again by the next frame that is shown.
       this.wanted = [];
     } finally {
-      this.working = false;
+      this.working--;
     }
   }
 

@@ -1,23 +1,19 @@
-import { ArrowLeftToLine, ArrowRightToLine, Download, Square, Trash2, Undo2, Upload, X } from 'lucide-react';
-import { useRef, useState } from 'react';
-import { toast } from 'sonner';
-import { FormatError } from '@ypsigraph/core/formats/format-error';
-import { readPoints } from '@ypsigraph/core/formats/points/read-points';
-import { writePoints } from '@ypsigraph/core/formats/points/write-points';
-import { writeExposures } from '@ypsigraph/core/formats/points/write-exposures';
-import { toggleDrawing } from '@ypsigraph/core/track/held-pictures';
+import { ArrowLeftToLine, ArrowRightToLine, Square, Trash2, Undo2, X } from 'lucide-react';
+import { useState } from 'react';
 import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
-import { followedPoints, pointTracks } from '@ypsigraph/core/track/picture-shot';
+import { pointTracks } from '@ypsigraph/core/track/picture-shot';
 import { knownShare } from '@ypsigraph/core/track/point-tracks';
-import { MOST_POINTS, NewTracks, type Tracks } from '@ypsigraph/contract/pictures';
+import { MOST_POINTS, type Tracks } from '@ypsigraph/contract/pictures';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { Hint } from '../../kit/hint.tsx';
 import { useDesk } from '../desk-store.ts';
-import { useClock, useClockValue } from '../frames/frame-clock.ts';
+import { useClockValue } from '../frames/frame-clock.ts';
 import { addPoint, dropPoint, liftPoint, placeOf } from './edit-points.ts';
+import { Drawings } from './drawings-fold.tsx';
 import { MeasuredOf } from './measured-of.tsx';
 import type { PlacedSource } from '../frames/frame-source.ts';
+import { Tables } from './points-tables.tsx';
 import type { Following } from './use-follow.ts';
 import type { Points } from './use-points.ts';
 
@@ -284,127 +280,4 @@ function Chosen({ name, source, points: { tracks, edit }, following, onDropped }
       </label>
     </div>
   );
-}
-
-/** How drawings are exposed: found from the pictures, put right by hand. */
-function Drawings({ source, points: { tracks, edit } }: { source: PlacedSource; points: Points }) {
-  const clock = useClock();
-  const frame = useClockValue((state) => state.frame);
-  const sample = source.sampleAt(frame);
-  const found = source.pictures.facts.exposures;
-  const own = tracks.exposures ?? found;
-  const here = own.find(({ from, to }) => sample >= from && sample <= to)!;
-  return (
-    <div className="space-y-1 border-t border-edge pt-1.5 text-xs">
-      <p className="text-graphite">
-        {own.length} drawings in {source.frames} frames; the one here stands{' '}
-        {here.to > here.from ? `${here.to - here.from + 1} frames` : '1 frame'}
-      </p>
-      <div className="flex flex-wrap gap-1">
-        {sample > 0 && (
-          <Button
-            look="quiet"
-            className="!min-h-6 px-1 text-xs"
-            onClick={() => {
-              clock.pause();
-              edit((now) => ({ ...now, exposures: toggleDrawing(now.exposures ?? found, sample) }));
-            }}
-          >
-            {here.from === sample ? 'The same as before' : 'A new drawing'}
-          </Button>
-        )}
-        {tracks.exposures && (
-          <Button
-            look="quiet"
-            className="!min-h-6 px-1 text-xs"
-            onClick={() => edit((now) => ({ ...now, exposures: null }))}
-          >
-            As found
-          </Button>
-        )}
-        <Button
-          look="quiet"
-          className="!min-h-6 px-1 text-xs"
-          onClick={() => save(writeExposures(own, source.first), 'exposures.csv')}
-        >
-          <Download size={12} /> exposures
-        </Button>
-      </div>
-    </div>
-  );
-}
-
-/** Tables of points in and out. */
-function Tables({
-  source,
-  points: { tracks, edit },
-  fileName,
-}: {
-  source: PlacedSource;
-  points: Points;
-  fileName: string;
-}) {
-  const input = useRef<HTMLInputElement>(null);
-  const facts = factsOf(source);
-  const load = async (file: File): Promise<void> => {
-    try {
-      const read = readPoints(await file.text(), { fps: source.fps, y: 'down' });
-      // Labels of the table are those of the strip.
-      const shift = read.firstFrame - source.first;
-      const come = followedPoints(read, 0).map(({ name, places }) => ({
-        name,
-        places: places.flatMap(([at, x, y, sure]): Tracks['points'][number]['places'] =>
-          at + shift >= 0 && at + shift < source.frames ? [[at + shift, x, y, sure]] : [],
-        ),
-      }));
-      const names = new Set(come.map(({ name }) => name));
-      const next = { ...tracks, points: [...tracks.points.filter(({ name }) => !names.has(name)), ...come] };
-      const checked = NewTracks.safeParse(next);
-      if (!checked.success) throw new FormatError(checked.error.issues[0]!.message);
-      edit(() => next);
-      toast(`${come.length === 1 ? 'One point has' : `${come.length} points have`} come in.`);
-    } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
-      toast.error(`This table can’t be taken: ${error.message}`);
-    }
-  };
-  return (
-    <div className="flex flex-wrap gap-1 border-t border-edge pt-1.5">
-      <Button look="quiet" className="!min-h-6 px-1 text-xs" onClick={() => input.current!.click()}>
-        <Upload size={12} /> points in
-      </Button>
-      <Button
-        look="quiet"
-        className="!min-h-6 px-1 text-xs"
-        disabled={tracks.points.length === 0}
-        onClick={() => {
-          const table = pointTracks({ ...facts, height: 0 }, tracks.points, source.first);
-          save(writePoints(table), `${fileName.replace(/\.\w+$/, '')}-points.csv`);
-        }}
-      >
-        <Download size={12} /> points out
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        accept=".csv,text/csv"
-        aria-label="Table of points"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          if (file) void load(file);
-          event.target.value = '';
-        }}
-      />
-    </div>
-  );
-}
-
-/** Gives a text to the person as a file. */
-function save(text: string, name: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
-  const link = Object.assign(document.createElement('a'), { href: address, download: name });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 10_000);
 }
