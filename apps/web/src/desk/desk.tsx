@@ -237,7 +237,7 @@ export function Desk({
             {source && (
               <div className="relative flex min-w-0 flex-1">
                 {paper(source, captionOf(revision, laidOver ? beside : undefined, Boolean(beside || exemplar)), true)}
-                {dial && subject && source.loop !== 'none' && (
+                {dial && !placesPoints && subject && source.loop !== 'none' && (
                   <Guard what="the dial">
                     <Dial subject={subject} marks={marks} />
                   </Guard>

@@ -2,7 +2,6 @@ import {
   ArrowLeftRight,
   Box,
   Contrast,
-  FlipHorizontal2,
   Fullscreen,
   RotateCw,
   SquareArrowDown,
@@ -50,7 +49,7 @@ const FLAT: readonly ViewTool[] = [
   {
     id: 'mirrored',
     key: 'a',
-    icon: <FlipHorizontal2 size={16} />,
+    icon: <ArrowLeftRight size={16} />,
     text: 'The other way round, as in a mirror',
     on: ({ mirrored }) => mirrored,
     act: () => useDesk.getState().set({ mirrored: !useDesk.getState().mirrored }),

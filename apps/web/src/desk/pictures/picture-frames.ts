@@ -8,7 +8,7 @@ const SMALL_CHUNK = 120;
 const DECODED_BYTES = 420 * 1024 * 1024;
 const FETCHED_BYTES = 320 * 1024 * 1024;
 /** Pictures that are decoded ahead, in the direction in which frames go by. */
-const AHEAD = 12;
+const AHEAD = 24;
 /** Pictures that are decoded at once. */
 const AT_ONCE = 3;
 
