@@ -1,12 +1,4 @@
-import {
-  ArrowLeftRight,
-  Box,
-  Contrast,
-  Fullscreen,
-  RotateCw,
-  SquareArrowDown,
-  SquareUser,
-} from 'lucide-react';
+import { ArrowLeftRight, Box, Contrast, Fullscreen, RotateCw, SquareArrowDown, SquareUser } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useDesk } from './desk-store.ts';
 import type { FrameSource } from './frames/frame-source.ts';
