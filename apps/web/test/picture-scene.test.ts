@@ -2,8 +2,10 @@ import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import { figureShot } from '../../../packages/pictures/src/drawn/drawn-shots.ts';
 import { useDesk } from '../src/desk/desk-store.ts';
+import { WEAVE_LANE } from '../src/desk/lanes/weave-lane.ts';
 import { hasWhat } from '../src/desk/lenses/lens.ts';
 import { ViewRig } from '../src/desk/paper/view-rig.ts';
+import { lineMask } from '../src/desk/pictures/lines-of.ts';
 import { PictureFrames } from '../src/desk/pictures/picture-frames.ts';
 import type { PictureScene } from '../src/desk/pictures/picture-scene.ts';
 import { PictureSource } from '../src/desk/pictures/picture-source.ts';
@@ -73,6 +75,25 @@ describe('pictures as a source of frames', () => {
     expect([unit, values.length]).toEqual(['times its rest', 24]);
     expect([...values].sort((a, b) => a - b)[12]).toBeCloseTo(1, 0);
     expect(own.signal(0, 'nothing of the kind')).toBeUndefined();
+  });
+
+  test('pairs and shapes have bands on the weave, dark where they change, and are no part to look at alone', () => {
+    const own = source({ points: placed(BODY), pairs: [['knee.L', 'knee.R']] });
+    const { bands } = WEAVE_LANE.prepare(
+      { source: own, report: undefined, findings: [], beside: undefined },
+      useDesk.getState(),
+    )!;
+    const knees = bands.at(-1)!;
+    expect([knees.name, knees.part]).toEqual(['knee.L to knee.R', undefined]);
+    const { values } = own.signal(-1, 'knee.L to knee.R')!;
+    const steps = [...values].slice(1).map((value, f) => Math.abs(value - values[f]!));
+    const liveliest = steps.indexOf(Math.max(...steps));
+    expect(knees.strength[liveliest]).toBe(1);
+    expect(WEAVE_LANE.spot!({ bands, first: 101 }, 104, 10 * bands.length - 2)).toEqual({
+      text: 'knee.L to knee.R',
+      from: 104,
+      to: 104,
+    });
   });
 
   test('exposures are those that were corrected, in labels', () => {
@@ -156,5 +177,32 @@ describe('where things fall on the paper', () => {
       return scene.project(sample, hips, { x: 0, y: 0, depth: 0 });
     });
     for (const { x, y } of seen) expect(Math.hypot(x - seen[0]!.x, y - seen[0]!.y)).toBeLessThan(1e-6);
+  });
+});
+
+describe('nothing but the lines of a picture', () => {
+  const [width, height] = [60, 40];
+  /** A picture whose lightness at each place is as told. */
+  const picture = (light: (x: number, y: number) => number): Uint8ClampedArray =>
+    Uint8ClampedArray.from({ length: 4 * width * height }, (_, k) =>
+      k % 4 === 3 ? 255 : light((k >> 2) % width, Math.floor((k >> 2) / width)),
+    );
+  const lines = (light: (x: number, y: number) => number) => {
+    const mask = lineMask(picture(light), width, height);
+    return (x: number, y: number) => mask[y * width + x]!;
+  };
+
+  test('a stroke is a line, as dark as it is drawn; paper and a light that falls off are none', () => {
+    const at = lines((x) => (x === 20 ? 40 : x === 40 ? 215 : 235));
+    expect([at(20, 10), at(21, 10), at(30, 10)]).toEqual([255, 0, 0]);
+    expect(at(40, 10)).toBeGreaterThan(5);
+    expect(at(40, 10)).toBeLessThan(at(20, 10) / 3);
+    const falling = lines((x, y) => 240 - 1.5 * x - y);
+    expect(Math.max(...[10, 30, 50].map((x) => falling(x, 20)))).toBe(0);
+  });
+
+  test('of what is painted evenly it is the edge, on its darker side', () => {
+    const at = lines((x) => (x >= 30 ? 60 : 230));
+    expect([at(30, 20) > 150, at(29, 20), at(50, 20)]).toEqual([true, 0, 0]);
   });
 });

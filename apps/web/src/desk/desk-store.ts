@@ -12,6 +12,8 @@ export const COMPARED_BY = ['beside', 'wiped', 'blended'] as const;
 export type ComparedBy = (typeof COMPARED_BY)[number];
 
 export type GhostsBy = 'frames' | 'poses' | 'twos';
+/** Ghosts of pictures: seen through one another, or nothing but their lines. */
+export type GhostsAs = 'blended' | 'lines';
 
 /** What is looked at, and how: shared by paper, strip, dial and margin, and begun anew with every shot. */
 interface Looking {
@@ -54,6 +56,7 @@ interface Habits {
   readonly ghostsBy: GhostsBy;
   /** Ghosts on each side of the frame that is shown. */
   readonly ghostCount: number;
+  readonly ghostsAs: GhostsAs;
   /** The exemplar behind the figure, or on a paper of its own beside it. */
   readonly exemplar: 'behind' | 'beside';
   readonly trace: string;
@@ -78,6 +81,7 @@ interface Habits {
 const HABITS = [
   'ghostsBy',
   'ghostCount',
+  'ghostsAs',
   'exemplar',
   'trace',
   'traceTo',
@@ -154,6 +158,7 @@ export const useDesk = create<DeskState>()(
       ...START,
       ghostsBy: 'frames',
       ghostCount: 3,
+      ghostsAs: 'blended',
       exemplar: 'behind',
       trace: 'speed',
       traceTo: null,

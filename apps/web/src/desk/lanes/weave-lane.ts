@@ -1,9 +1,11 @@
 import { max } from 'd3-array';
 import { partName } from '@ypsigraph/core/say/part-names';
+import type { FrameSource } from '../frames/frame-source.ts';
 import { type Lane, LANE_WORDS } from './lane.ts';
 
 interface Band {
-  readonly part: string;
+  /** Undefined where it is no part, but what two or four points do. */
+  readonly part: string | undefined;
   readonly name: string;
   /** Share of its own liveliest step, from each frame to the next. */
   readonly strength: Float64Array;
@@ -20,13 +22,10 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
   legend: 'a band a part, darker where it moves more; a click looks at that part alone',
   needs: 'figure',
   prepare({ source }, { weaveBy }) {
-    const bands = source.parts.map((part): Band => {
-      const activity = source.activity(part);
-      const most = max(activity) ?? 0;
-      const strength = most > 1e-6 ? activity.map((value) => value / most) : activity;
-      const start = strength.findIndex((value) => value > 0.5);
-      return { part, name: partName(part).replace(/^the |[“”]/g, ''), strength, start: start < 0 ? Infinity : start };
-    });
+    const bands = [
+      ...source.parts.map((part) => band(part, partName(part).replace(/^the |[“”]/g, ''), source.activity(part))),
+      ...source.ownSignals.map((name) => band(undefined, name, changes(source, name))),
+    ];
     if (weaveBy === 'start') bands.sort((a, b) => a.start - b.start);
     return { bands, first: source.first };
   },
@@ -38,7 +37,8 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
     bands.forEach(({ part, strength }, row) => {
       const y = 1 + row * ROW;
       const apart = desk.solo !== null && desk.solo !== part;
-      const side = part.endsWith('.L') ? inks.left : part.endsWith('.R') ? inks.right : inks.ink;
+      const right = part?.endsWith('.R') === true;
+      const side = part?.endsWith('.L') ? inks.left : right ? inks.right : inks.ink;
       context.fillStyle = side;
       // Where several frames fall on one pixel the strongest is seen.
       const every = Math.max(1, Math.floor(1 / perFrame));
@@ -55,7 +55,7 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
       }
       context.globalAlpha = 1;
       // The right side is told by its strokes as well as by its colour.
-      if (part.endsWith('.R')) {
+      if (right) {
         context.strokeStyle = inks.sheet;
         context.globalAlpha = 0.7;
         context.lineWidth = 1;
@@ -70,10 +70,23 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
     });
   },
   spot({ bands }, label, y) {
-    const band = bands[Math.floor((y - 1) / ROW)];
-    return band && { text: band.name, from: label, to: label, part: band.part };
+    const own = bands[Math.floor((y - 1) / ROW)];
+    return own && { text: own.name, from: label, to: label, ...(own.part !== undefined && { part: own.part }) };
   },
 };
+
+function band(part: string | undefined, name: string, activity: Float64Array): Band {
+  const most = max(activity) ?? 0;
+  const strength = most > 1e-6 ? activity.map((value) => value / most) : activity;
+  const start = strength.findIndex((value) => value > 0.5);
+  return { part, name, strength, start: start < 0 ? Infinity : start };
+}
+
+/** How much a signal of the source's own changes from each frame to the next: of two points or of a shape. */
+function changes(source: FrameSource, name: string): Float64Array {
+  const { values } = source.signal(-1, name)!;
+  return Float64Array.from({ length: Math.max(0, values.length - 1) }, (_, f) => Math.abs(values[f + 1]! - values[f]!));
+}
 
 /** Names of the bands for the column beside the lane. */
 export const bandNames = (prepared: { readonly bands: readonly Band[] }): string[] =>

@@ -1,4 +1,5 @@
 import { Layers } from 'lucide-react';
+import { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
 import { haloText, NUMBERS } from './stick.ts';
@@ -75,7 +76,7 @@ export const GHOSTS: Lens<true> = {
     context.globalAlpha = 1;
   },
   legend: ({ pictures }) =>
-    pictures
+    pictures && useDesk.getState().ghostsAs === 'blended'
       ? [{ text: 'frames before and after, seen through' }]
       : [
           { text: 'before', sign: 'M1 7H13' },

@@ -181,7 +181,7 @@ export function Paper({
       )}
       <ArcGrips scene={scene} drawn={drawn} draft={draft} setDraft={setDraft} />
       {over && comparedBy === 'wiped' && <Wipe />}
-      <Legend entries={legend}>{choices && <LensChoices />}</Legend>
+      <Legend entries={legend}>{choices && <LensChoices source={source} />}</Legend>
     </figure>
   );
 }

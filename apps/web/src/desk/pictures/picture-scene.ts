@@ -4,6 +4,7 @@ import type { FrameSource } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
+import { LinesOf } from './lines-of.ts';
 import type { PictureFrames } from './picture-frames.ts';
 
 /** Share of the paper that the picture fills. */
@@ -29,6 +30,7 @@ export class PictureScene implements PaperScene {
   private over:
     { readonly source: FrameSource; readonly frames: PictureFrames; readonly by: 'wiped' | 'blended' } | undefined;
   private stopOver: (() => void) | undefined;
+  private readonly lines = new LinesOf();
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -157,15 +159,21 @@ export class PictureScene implements PaperScene {
     return best;
   }
 
-  /** Another frame, seen through this one as through a second sheet. */
-  ghost(_frame: LensFrame, sample: number, opacity: number): void {
-    const bitmap = this.frames.beside(sample);
+  /** Another frame, seen through this one as through a second sheet; or only its lines, those of frames to come dotted. */
+  ghost({ source, desk, inks }: LensFrame, sample: number, opacity: number): void {
+    const own = source.sampleAt(source.first + sample);
+    const bitmap = this.frames.beside(own);
     if (!bitmap) return;
     this.context.save();
-    this.context.globalAlpha = 0.75 * opacity;
-    // Where both are paper it stays paper.
-    this.context.globalCompositeOperation = 'darken';
-    this.paint(bitmap, sample);
+    if (desk.ghostsAs === 'lines') {
+      this.context.globalAlpha = Math.min(1, 1.35 * opacity);
+      this.paint(this.lines.of(bitmap, { dotted: sample > this.sample, colour: inks.graphite }), own);
+    } else {
+      this.context.globalAlpha = 0.75 * opacity;
+      // Where both are paper it stays paper.
+      this.context.globalCompositeOperation = 'darken';
+      this.paint(bitmap, own);
+    }
     this.context.restore();
   }
 
@@ -241,7 +249,7 @@ export class PictureScene implements PaperScene {
     this.drawn();
   }
 
-  private paint(bitmap: ImageBitmap, sample: number): void {
+  private paint(bitmap: CanvasImageSource, sample: number): void {
     const { width, height } = this.frames.facts;
     this.transform();
     // Riding, another frame lies where what is ridden on stays.
