@@ -56,6 +56,10 @@ beforeAll(async () => {
     `INSERT INTO pictures SELECT file_sha256, $2, file_sha256, file_sha256 FROM revisions WHERE id = $1`,
     [revision, JSON.stringify(facts)],
   );
+  await school.database.query(
+    `INSERT INTO clips_beside (revision_id, file_sha256, file_name, first_label) SELECT id, file_sha256, 'walk.webm', 1 FROM revisions WHERE id = $1`,
+    [revision],
+  );
   const mark = randomUUID();
   await school.database.query(
     `INSERT INTO marks (id, revision_id, author_id, kind, from_frame, to_frame, words, stage, sent_at)
@@ -88,6 +92,7 @@ const BODIES: Readonly<Record<string, () => object>> = {
   [ROUTES.signOff.path]: () => ({ words: 'no' }),
   [ROUTES.dismiss.path]: () => ({ reading: 'gait.bob', part: null, reason: 'no' }),
   [ROUTES.setPoses.path]: () => ({ poses: [] }),
+  [ROUTES.placeClip.path]: () => ({ firstLabel: 1, under: null }),
   [ROUTES.setTracks.path]: () => ({
     version: 0,
     ...{ points: [], still: [], pairs: [], shapes: [], ground: null, exposures: null },

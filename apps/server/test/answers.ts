@@ -55,6 +55,7 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   pictureFrames: undefined,
   tracks: Tracks,
   setTracks: Shot,
+  placeClip: Shot,
   setPoses: Shot,
   phrases: z.array(Phrase),
   keepPhrase: Phrase,

@@ -36,6 +36,7 @@ describe('migrations', () => {
       { name: '0003-marking' },
       { name: '0004-shot-news' },
       { name: '0005-pictures' },
+      { name: '0006-clips-beside' },
     ]);
     for (const connection of connections) await connection.close();
   });

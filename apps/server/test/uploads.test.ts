@@ -1,48 +1,12 @@
-import type { AddressInfo } from 'node:net';
-import { HEADER, nightRound, openSchool, type School, untilRead, walk } from './harness.ts';
+import { nightRound, openSchool, type School, untilRead, walk } from './harness.ts';
+import { speaker } from './tus-speaker.ts';
 
 let school: School;
 beforeAll(async () => void (school = await openSchool({ QUOTA_MB: '2' })));
 afterAll(() => school.close());
 
-/** Speaks the tus protocol as its text has it (tus.io, resumable upload protocol 1.0.0), without the package that the server uses. */
-async function speaker(name: string) {
-  const { port } = school.app.getHttpServer().address() as AddressInfo;
-  const { rows } = await school.database.query('SELECT id FROM people WHERE name = $1', [name]);
-  const at = `http://127.0.0.1:${port}`;
-  const signedIn = await fetch(`${at}/api/demo/session`, {
-    method: 'POST',
-    headers: { ...HEADER, 'content-type': 'application/json' },
-    body: JSON.stringify({ person: rows[0].id }),
-  });
-  const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
-  const ask = (method: string, path: string, headers: Record<string, string> = {}, body?: string | Uint8Array) =>
-    fetch(new URL(path, at), {
-      method,
-      headers: { cookie, ...HEADER, 'tus-resumable': '1.0.0', ...headers },
-      ...(body !== undefined && { body: body as BodyInit }),
-    });
-  return {
-    ask,
-    begin: (bytes: number, fileName = 'walk.bvh') =>
-      ask('POST', '/api/uploads', {
-        'upload-length': String(bytes),
-        'upload-metadata': `filename ${Buffer.from(fileName).toString('base64')}`,
-      }),
-    part: (path: string, offset: number, bytes: Uint8Array) =>
-      ask('PATCH', path, { 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' }, bytes),
-    handIn: (assignment: string, path: string) =>
-      ask(
-        'POST',
-        `/api/assignments/${assignment}/uploads/${path.split('/').at(-1)!}`,
-        { 'content-type': 'application/json' },
-        JSON.stringify({ stage: 'smoothing', note: 'in two pieces' }),
-      ),
-  };
-}
-
 test('a file comes in pieces, goes on where it was cut, and is handed in once it is whole', async () => {
-  const jomo = await speaker('Jomo Wanyama');
+  const jomo = await speaker(school, 'Jomo Wanyama');
   const assignment = await nightRound(school, 'Monday loft');
   const file = new TextEncoder().encode(walk());
   const begun = await jomo.begin(file.length, 'Jomo’s walk.bvh');
@@ -74,16 +38,16 @@ test('a file comes in pieces, goes on where it was cut, and is handed in once it
 });
 
 test('an upload is its owner’s alone, and its bytes are given to nobody', async () => {
-  const quirin = await speaker('Quirin Abendroth');
+  const quirin = await speaker(school, 'Quirin Abendroth');
   const path = (await quirin.begin(10)).headers.get('location')!;
-  const other = await speaker('Tomasz Wieczor');
+  const other = await speaker(school, 'Tomasz Wieczor');
   expect((await other.ask('HEAD', path)).status).toBe(404);
   expect((await other.part(path, 0, new Uint8Array(10))).status).toBe(404);
   expect((await other.ask('DELETE', path)).status).toBe(404);
   expect((await other.handIn(await nightRound(school, 'Thursday loft'), path)).status).toBe(404);
   expect((await quirin.ask('GET', path)).status).toBe(404);
   expect((await quirin.ask('HEAD', '/api/uploads/..%2F..%2Fetc')).status).toBe(404);
-  const teacher = await speaker('Ottoline Farrow');
+  const teacher = await speaker(school, 'Ottoline Farrow');
   expect((await teacher.begin(10)).status).toBe(403);
   // Taken away by its owner it is gone.
   expect((await quirin.ask('DELETE', path)).status).toBe(204);
@@ -91,6 +55,6 @@ test('an upload is its owner’s alone, and its bytes are given to nobody', asyn
 });
 
 test('more than there is room for is refused before a byte of it has come', async () => {
-  const quirin = await speaker('Quirin Abendroth');
+  const quirin = await speaker(school, 'Quirin Abendroth');
   expect((await quirin.begin(3 * 1024 * 1024)).status).toBe(413);
 });

@@ -67,6 +67,7 @@ export const ROUTES = {
     concerns: 'revision',
   },
   tracks: { method: 'GET', path: '/api/revisions/:id/tracks', audience: 'signed in', concerns: 'revision' },
+  placeClip: { method: 'POST', path: '/api/revisions/:id/clip', audience: 'signed in', concerns: 'revision' },
   setTracks: { method: 'POST', path: '/api/revisions/:id/tracks', audience: 'signed in', concerns: 'revision' },
   setPoses: { method: 'POST', path: '/api/revisions/:id/poses', audience: STAFF, concerns: 'revision' },
   phrases: { method: 'GET', path: '/api/phrases', audience: STAFF },

@@ -43,6 +43,28 @@ export const StoredReport = z.object({
 });
 export type StoredReport = z.infer<typeof StoredReport>;
 
+/** How a clip lies beneath the figure: its middle from the figure's, and its height, in leg lengths. */
+export const Under = z.object({
+  x: z.number().min(-100).max(100),
+  y: z.number().min(-100).max(100),
+  height: z.number().min(0.05).max(200),
+});
+export type Under = z.infer<typeof Under>;
+
+/** Where a clip lies: the label at which its first frame is seen, and how it lies beneath the figure; null where the page is to find that. */
+export const ClipPlace = z.object({ firstLabel: FrameLabel, under: Under.nullable() });
+export type ClipPlace = z.infer<typeof ClipPlace>;
+
+/** A clip that came with a motion. */
+export const Clip = ClipPlace.extend({
+  fileName: z.string(),
+  /** Whether its pictures are there. */
+  made: z.boolean(),
+  /** Why they can't be. */
+  refused: z.string().nullable(),
+});
+export type Clip = z.infer<typeof Clip>;
+
 export const Revision = z.object({
   id: Id,
   number: z.number().int(),
@@ -52,6 +74,8 @@ export const Revision = z.object({
   bytes: z.number().int(),
   /** Whether it was handed in as a motion or as pictures. */
   media: Media,
+  /** The clip that came with a motion: what was seen of it. */
+  clip: Clip.nullable(),
   /** Which version of its points on pictures there is; 0 where there are none. */
   tracks: z.number().int(),
   note: z.string(),
@@ -95,6 +119,13 @@ export const HandIn = z.object({
   note: words(4000).default(''),
   firstFrame: z.coerce.number().int().min(-100_000).max(100_000).optional(),
   loop: LoopChoice.optional(),
+  /** Name of an upload that has come whole: the clip that goes with a motion. */
+  clip: z
+    .string()
+    .regex(/^[0-9a-f-]{36}\.[0-9a-f-]{36}$/, 'no upload has such a name')
+    .optional(),
+  /** Label at which the clip's first frame is seen; default: the motion's first. */
+  clipFirst: z.coerce.number().int().min(-100_000).max(100_000).optional(),
 });
 export type HandIn = z.infer<typeof HandIn>;
 

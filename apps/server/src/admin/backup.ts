@@ -72,7 +72,7 @@ export async function backUp(configuration: Configuration, folder: string): Prom
   ]);
   const named = await rows<{ sha256: string; bytes: string }>(
     url,
-    'SELECT DISTINCT f.sha256, f.bytes FROM files f JOIN revisions r ON r.file_sha256 = f.sha256',
+    'SELECT DISTINCT f.sha256, f.bytes FROM files f JOIN named_files n ON n.sha256 = f.sha256',
   );
   let bytes = 0;
   for (const { sha256, bytes: size } of named) {
@@ -114,7 +114,7 @@ export async function restore(configuration: Configuration, folder: string): Pro
     `--dbname=${new URL(url).pathname.slice(1)}`,
     join(folder, 'database'),
   ]);
-  const named = await rows<{ sha256: string }>(url, 'SELECT DISTINCT file_sha256 AS sha256 FROM revisions');
+  const named = await rows<{ sha256: string }>(url, 'SELECT DISTINCT sha256 FROM named_files');
   for (const { sha256 } of named) {
     const to = placeOf(files, sha256);
     await mkdir(dirname(to), { recursive: true });

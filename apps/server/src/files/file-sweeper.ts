@@ -41,7 +41,7 @@ export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
       // Nobody hands the same file in meanwhile.
       await lockFile(this.database, sha256, transaction);
       const [named] = await this.database.select(
-        `SELECT 1 FROM revisions WHERE file_sha256 = $1
+        `SELECT 1 FROM named_files WHERE sha256 = $1
          UNION ALL SELECT 1 FROM pictures WHERE pack_sha256 = $1 OR small_sha256 = $1 LIMIT 1`,
         [sha256],
         transaction,

@@ -5,14 +5,16 @@ import { createZodDto } from 'nestjs-zod';
 import { NewTracks, Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { Shot } from '@ypsigraph/contract/shots';
+import { ClipPlace, Shot } from '@ypsigraph/contract/shots';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
+import { RevisionService } from '../revisions/revision.service.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
 import { PictureService } from './picture.service.ts';
 
+class ClipPlaceDto extends createZodDto(ClipPlace) {}
 class NewTracksDto extends createZodDto(NewTracks) {}
 class PicturesDto extends createZodDto(Pictures) {}
 class ShotDto extends createZodDto(Shot) {}
@@ -28,12 +30,13 @@ export class PictureController {
     private readonly pictures: PictureService,
     private readonly policy: ShotPolicy,
     private readonly shots: ShotService,
+    private readonly revisions: RevisionService,
   ) {}
 
   @On(ROUTES.pictures, PicturesDto)
   async facts(@Current() person: Person, @Param('id', IdPipe) id: string, @Res() response: Response): Promise<void> {
-    const { fileSha256 } = await this.policy.revision(person, id);
-    const facts = await this.pictures.facts(fileSha256);
+    const revision = await this.policy.revision(person, id);
+    const facts = await this.pictures.facts(await this.pictures.fileOf(revision));
     response.type('application/json').set('Cache-Control', 'private, max-age=60').send(facts);
   }
 
@@ -47,8 +50,9 @@ export class PictureController {
     @Query('to') to: string,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    const { fileSha256 } = await this.policy.revision(person, id);
-    const { stream, bytes } = await this.pictures.frames(fileSha256, size, Number(from), Number(to));
+    const revision = await this.policy.revision(person, id);
+    const file = await this.pictures.fileOf(revision);
+    const { stream, bytes } = await this.pictures.frames(file, size, Number(from), Number(to));
     response.set({
       'Content-Type': 'application/octet-stream',
       'Content-Length': String(bytes),
@@ -56,6 +60,17 @@ export class PictureController {
       'Cache-Control': KEPT,
     });
     return new StreamableFile(stream);
+  }
+
+  @On(ROUTES.placeClip, ShotDto)
+  async placeClip(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Body() body: ClipPlaceDto,
+  ): Promise<Shot> {
+    await this.revisions.placeClip(person, id, body);
+    const { shotId } = await this.policy.revision(person, id);
+    return this.shots.shot(person, shotId);
   }
 
   @On(ROUTES.tracks, TracksDto)

@@ -8,6 +8,7 @@ import { type Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
 import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
 import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
+import type { RevisionModel } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { lockFile } from '../files/file-sweeper.ts';
@@ -34,6 +35,17 @@ export class PictureService {
     private readonly shots: ShotPolicy,
     private readonly revisions: RevisionService,
   ) {}
+
+  /**
+   * The file whose pictures a revision shows: its own, or that of the clip which came with a motion.
+   * @throws ProblemException where it has none
+   */
+  async fileOf({ id, media, fileSha256 }: Pick<RevisionModel, 'id' | 'media' | 'fileSha256'>): Promise<string> {
+    if (media === 'pictures') return fileSha256;
+    const clip = await clipBeside(this.database, id);
+    if (!clip) throw notFound('picture');
+    return clip.sha256;
+  }
 
   /**
    * What is known of a revision's pictures, as JSON text.
@@ -120,6 +132,18 @@ export async function tracksOf(database: Database, revisionId: string, transacti
     transaction,
   );
   return Tracks.parse(row ? { ...row.tracks, version: row.version } : { ...NO_TRACKS, version: 0 });
+}
+
+/** The clip that came with a motion. */
+export async function clipBeside(
+  database: Database,
+  revisionId: string,
+): Promise<{ sha256: string; fileName: string } | undefined> {
+  const [row] = await database.select<{ sha256: string; fileName: string }>(
+    'SELECT file_sha256 AS sha256, file_name AS "fileName" FROM clips_beside WHERE revision_id = $1',
+    [revisionId],
+  );
+  return row;
 }
 
 const pictureRow = async (database: Database, sha256: string): Promise<Row | undefined> => {

@@ -9,7 +9,7 @@ import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
 import { News } from '../news/news.ts';
-import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
+import { clipBeside, PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
 import { READING } from './reading-rules.ts';
 
@@ -91,6 +91,7 @@ export class ShotReader {
         if ('failed' in answer) throw new Error(answer.failed);
         return 'refused' in answer ? answer : { report: await readFile(to, 'utf8') };
       }
+      await this.makeBeside(revision, brief.fps);
       const path = await this.files.pathOf(revision.fileSha256);
       const measure = { to, fileName: revision.fileName, options: shotOptions(brief, revision) };
       const answer = await this.processes.read('job', { path, measure }, this.configuration.READING_SECONDS);
@@ -102,6 +103,23 @@ export class ShotReader {
     } finally {
       await rm(to, { force: true });
     }
+  }
+
+  /** The pictures of a clip that came with a motion. One that can't be read says why, and keeps nobody from measuring the motion. */
+  private async makeBeside({ id }: RevisionModel, fps: number): Promise<void> {
+    const clip = await clipBeside(this.database, id);
+    if (!clip) return;
+    const { CLIP_SECONDS: seconds } = this.configuration;
+    const refusal = async (): Promise<string | null> => {
+      try {
+        const made = await this.pictures.of(clip.sha256, { fileName: clip.fileName, fps, seconds });
+        return 'refused' in made ? made.refused : null;
+      } catch (error) {
+        if (error instanceof FileMissingError) return error.message;
+        throw error;
+      }
+    };
+    await this.database.run('UPDATE clips_beside SET refused = $2 WHERE revision_id = $1', [id, await refusal()]);
   }
 
   /** Stores what came out, unless the revision was corrected meanwhile. */

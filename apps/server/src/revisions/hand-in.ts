@@ -5,10 +5,16 @@ import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { type FileStore, type ReceivedFile, StorageFullError, TooLargeError } from '../files/file-store.ts';
 import { ProblemException, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
 
-export interface ReceivedHandIn {
-  readonly fields: HandIn;
+/** A file that came with its name. */
+export interface NamedFile {
   readonly file: ReceivedFile;
   readonly fileName: string;
+}
+
+export interface ReceivedHandIn extends NamedFile {
+  readonly fields: HandIn;
+  /** The clip that goes with a motion. */
+  readonly clip?: NamedFile;
 }
 
 /** Largest text field. */

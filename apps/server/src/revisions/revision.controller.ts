@@ -10,7 +10,7 @@ import {
   SetMetadata,
   StreamableFile,
 } from '@nestjs/common';
-import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
 import type { Observable } from 'rxjs';
@@ -26,7 +26,6 @@ import { IdPipe } from '../http/id.pipe.ts';
 import { AUDIENCE, On } from '../http/on.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
-import { receiveHandIn } from './hand-in.ts';
 import { NewsStreams } from '../news/news-streams.ts';
 import { RevisionService } from './revision.service.ts';
 
@@ -48,25 +47,6 @@ export class RevisionController {
     private readonly files: FileStore,
     private readonly streams: NewsStreams,
   ) {}
-
-  @On(ROUTES.handIn, undefined, 201)
-  @ApiConsumes('multipart/form-data')
-  @ApiBody({
-    schema: {
-      type: 'object',
-      required: ['stage', 'file'],
-      properties: { stage: { type: 'string' }, note: { type: 'string' }, file: { type: 'string', format: 'binary' } },
-    },
-  })
-  async handIn(
-    @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Req() request: Request,
-  ): Promise<{ shot: string; revision: string }> {
-    await this.revisions.openFor(person, id);
-    const room = await this.revisions.roomLeft(person);
-    return this.revisions.handIn(person, id, await receiveHandIn(request, this.files, room));
-  }
 
   @On(ROUTES.file)
   async file(

@@ -6,8 +6,8 @@ import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { checkClip } from '@ypsigraph/pictures/read-clip';
 import type { Person } from '@ypsigraph/contract/people';
-import type { RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
-import type { RevisionState } from '@ypsigraph/contract/vocabulary';
+import type { ClipPlace, RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
+import type { Media, RevisionState } from '@ypsigraph/contract/vocabulary';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
 import type { AssignmentModel, RevisionModel } from '../database/models.ts';
@@ -17,7 +17,7 @@ import { CONFIGURATION, type Configuration } from '../config.ts';
 import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
-import type { ReceivedHandIn } from './hand-in.ts';
+import type { NamedFile, ReceivedHandIn } from './hand-in.ts';
 import { News } from '../news/news.ts';
 
 /** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
@@ -51,7 +51,8 @@ export class RevisionService {
   async roomOf(personId: string): Promise<{ used: number; most: number }> {
     const [row] = await this.database.select<{ used: string }>(
       `SELECT coalesce(sum(f.bytes), 0) AS used FROM files f
-        WHERE f.sha256 IN (SELECT r.file_sha256 FROM revisions r JOIN shots s ON s.id = r.shot_id WHERE s.student_id = $1)`,
+        WHERE f.sha256 IN (SELECT n.sha256 FROM named_files n JOIN revisions r ON r.id = n.revision_id
+                           JOIN shots s ON s.id = r.shot_id WHERE s.student_id = $1)`,
       [personId],
     );
     return { used: Number(row!.used), most: this.configuration.QUOTA_MB * 1024 * 1024 };
@@ -71,15 +72,17 @@ export class RevisionService {
   async handIn(
     person: Person,
     assignmentId: string,
-    { fields, file, fileName }: ReceivedHandIn,
+    { fields, file, fileName, clip }: ReceivedHandIn,
   ): Promise<{ shot: string; revision: string }> {
     try {
       const assignment = await this.openFor(person, assignmentId);
       const media = await this.mediaOf(file, fileName);
       if (media === 'motion' && file.bytes <= READ_AT_ONCE_BYTES) await this.refuseUnreadable(file.path);
+      if (clip) await this.refuseBeside(media, clip);
       const brief = (await this.database.models.Brief.findByPk(assignment.briefId))!;
       return await this.database.transaction(async (transaction) => {
-        await lockFile(this.database, file.sha256, transaction);
+        for (const sha256 of [file.sha256, ...(clip ? [clip.file.sha256] : [])].sort())
+          await lockFile(this.database, sha256, transaction);
         const [shot] = await this.database.models.Shot.findOrCreate({
           where: { assignmentId, studentId: person.id },
           transaction,
@@ -113,18 +116,64 @@ export class RevisionService {
           },
           { transaction },
         );
+        if (clip) await this.storeBeside(revision, clip, fields.clipFirst ?? revision.firstFrame, transaction);
         await this.record(revision, person, 'handed in', {}, transaction);
         await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, {
           somebodyWaits: true,
         });
         await file.keep();
+        await clip?.file.keep();
         return { shot: shot.id, revision: revision.id };
       });
     } catch (error) {
       await file.discard();
+      await clip?.file.discard();
       if (error instanceof UniqueConstraintError) throw conflict('This revision was handed in a moment ago.');
       throw error;
     }
+  }
+
+  /** @throws ProblemException where what goes with a motion is no clip, or there is no motion that it could go with */
+  private async refuseBeside(media: Media, { file, fileName }: NamedFile): Promise<void> {
+    if (media === 'pictures')
+      throw refusedFile(
+        'Both files are pictures.',
+        'A motion and the clip of it go together: hand in one of these by itself, or the motion with it.',
+      );
+    if ((await this.mediaOf(file, fileName)) !== 'pictures')
+      throw refusedFile('What came with the motion is no clip.', 'It can be a clip or a zip of numbered drawings.');
+  }
+
+  private async storeBeside(
+    revision: RevisionModel,
+    { file, fileName }: NamedFile,
+    firstLabel: number,
+    transaction: Transaction,
+  ): Promise<void> {
+    const { sha256, bytes } = file;
+    await this.database.models.File.findOrCreate({ where: { sha256 }, defaults: { sha256, bytes }, transaction });
+    await this.database.run(
+      'INSERT INTO clips_beside (revision_id, file_sha256, file_name, first_label) VALUES ($1, $2, $3, $4)',
+      [revision.id, sha256, fileName, firstLabel],
+      transaction,
+    );
+  }
+
+  /** Says where the clip of a motion lies. Its student may, and whoever reviews it. Nothing is measured by it. */
+  async placeClip(person: Person, id: string, { firstLabel, under }: ClipPlace): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
+      if (person.role === 'student' && revision.state !== 'handed in')
+        throw notAllowed('It is being reviewed; ask your instructor to move its clip.');
+      const [known] = await this.database.select(
+        `UPDATE clips_beside SET first_label = $2, under = $3::jsonb WHERE revision_id = $1 RETURNING 1`,
+        [id, firstLabel, under && JSON.stringify(under)],
+        transaction,
+      );
+      if (!known) throw notFound('clip');
+      await this.record(revision, person, 'clip placed', { firstLabel, under }, transaction);
+      await this.news.tell(id, transaction);
+    });
   }
 
   /** Corrects what the file was taken for and reads it again. Its student may, and whoever reviews it. */
@@ -248,7 +297,7 @@ export class RevisionService {
    * Whether a file is a motion or a clip, by what is in it.
    * @throws ProblemException where it is named as a clip and is none, or holds no picture
    */
-  private async mediaOf(file: ReceivedHandIn['file'], fileName: string): Promise<'motion' | 'pictures'> {
+  private async mediaOf(file: ReceivedHandIn['file'], fileName: string): Promise<Media> {
     try {
       if (await checkClip(file.path, fileName)) return 'pictures';
     } catch (error) {

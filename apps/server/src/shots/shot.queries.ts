@@ -29,6 +29,11 @@ const toMark = ({ at, sent, replies, ...mark }: MarkRow): Mark => ({
   replies: replies.map((reply) => ({ ...reply, at: iso(reply.at)! })),
 });
 
+/** The clip that a motion has brought along: made into pictures, refused, or still to be made. */
+const CLIP_OBJECT = `CASE WHEN k.revision_id IS NULL THEN NULL ELSE json_build_object(
+              'fileName', k.file_name, 'firstLabel', k.first_label, 'under', k.under, 'refused', k.refused,
+              'made', EXISTS (SELECT 1 FROM pictures p WHERE p.file_sha256 = k.file_sha256)) END`;
+
 /**
  * A shot with its revisions and marks, in four statements.
  * @param forStudent leave out what has not been sent yet
@@ -48,11 +53,12 @@ export async function findShot(database: Database, id: string, forStudent: boole
   const revisions = await database.select<Revision>(
     `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.media,
             coalesce((SELECT t.version FROM tracks t WHERE t.revision_id = r.id), 0) AS tracks, r.note, r.handed_in_at AS at,
-            r.first_frame AS "firstFrame", r.loop, r.roles, r.poses,
+            ${CLIP_OBJECT} AS clip, r.first_frame AS "firstFrame", r.loop, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
             r.words, r.asked, r.judged_at AS "answeredAt"
        FROM revisions r JOIN files f ON f.sha256 = r.file_sha256
+       LEFT JOIN clips_beside k ON k.revision_id = r.id
        LEFT JOIN readings d ON d.revision_id = r.id AND d.core_version = $2
       WHERE r.shot_id = $1 ORDER BY r.number`,
     [id, CORE_VERSION],

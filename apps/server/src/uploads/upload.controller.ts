@@ -1,5 +1,5 @@
 import { Body, Controller, Param, Req, Res } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
 import type { Person } from '@ypsigraph/contract/people';
@@ -8,20 +8,41 @@ import { HandIn } from '@ypsigraph/contract/shots';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
-import { cleanName } from '../revisions/hand-in.ts';
+import { FileStore } from '../files/file-store.ts';
+import { cleanName, type NamedFile, type ReceivedHandIn, receiveHandIn } from '../revisions/hand-in.ts';
 import { RevisionService } from '../revisions/revision.service.ts';
 import { Uploads } from './uploads.ts';
 
 class HandInDto extends createZodDto(HandIn) {}
 
-/** Large files come in pieces, by the tus protocol, and go on after a cut; whole, they are handed in. */
+/** Hand-ins: small files whole; large ones, and clips that go with a motion, in pieces by the tus protocol, which go on after a cut. */
 @ApiTags('uploads')
 @Controller()
 export class UploadController {
   constructor(
     private readonly uploads: Uploads,
     private readonly revisions: RevisionService,
+    private readonly files: FileStore,
   ) {}
+
+  @On(ROUTES.handIn, undefined, 201)
+  @ApiConsumes('multipart/form-data')
+  @ApiBody({
+    schema: {
+      type: 'object',
+      required: ['stage', 'file'],
+      properties: { stage: { type: 'string' }, note: { type: 'string' }, file: { type: 'string', format: 'binary' } },
+    },
+  })
+  async handIn(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Req() request: Request,
+  ): Promise<{ shot: string; revision: string }> {
+    await this.revisions.openFor(person, id);
+    const room = await this.revisions.roomLeft(person);
+    return this.store(person, id, await receiveHandIn(request, this.files, room));
+  }
 
   @On(ROUTES.beginUpload, undefined, 201)
   begin(@Current() person: Person, @Req() request: Request, @Res() response: Response): Promise<void> {
@@ -60,14 +81,35 @@ export class UploadController {
   }
 
   @On(ROUTES.handInUpload, undefined, 201)
-  async handIn(
+  async handInUpload(
     @Current() person: Person,
     @Param('id', IdPipe) id: string,
     @Param('upload') upload: string,
     @Body() fields: HandInDto,
   ): Promise<{ shot: string; revision: string }> {
     await this.revisions.openFor(person, id);
+    return this.store(person, id, { fields, ...(await this.taken(person, upload)) });
+  }
+
+  /** Hands in what has come, with the clip that goes with it. */
+  private async store(
+    person: Person,
+    assignment: string,
+    received: ReceivedHandIn,
+  ): Promise<{ shot: string; revision: string }> {
+    const { clip: upload } = received.fields;
+    if (upload === undefined) return this.revisions.handIn(person, assignment, received);
+    try {
+      const clip = await this.taken(person, upload);
+      return await this.revisions.handIn(person, assignment, { ...received, clip });
+    } catch (error) {
+      await received.file.discard();
+      throw error;
+    }
+  }
+
+  private async taken(person: Person, upload: string): Promise<NamedFile> {
     const { file, fileName } = await this.uploads.take(person, upload);
-    return this.revisions.handIn(person, id, { fields, file, fileName: cleanName(fileName) });
+    return { file, fileName: cleanName(fileName) };
   }
 }

@@ -1,0 +1,121 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Pictures } from '@ypsigraph/contract/pictures';
+import { FileSweeper } from '../src/files/file-sweeper.ts';
+import { figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
+import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
+import { nightRound, openSchool, reportOf, shotOf, type School, untilRead, walk } from './harness.ts';
+import { speaker } from './tus-speaker.ts';
+
+let school: School;
+const folder = mkdtempSync(join(tmpdir(), 'ypsigraph-server-beside-'));
+let clip: Buffer;
+
+beforeAll(async () => {
+  school = await openSchool();
+  const path = join(folder, 'walk.webm');
+  const shot = figureShot({ exemplar: 'walk', width: 320, height: 180, leg: 60 });
+  await encodeShot(shot, path, { args: CODECS.webm });
+  clip = readFileSync(path);
+});
+afterAll(async () => {
+  await school.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** The name of an upload that has come whole. */
+const uploaded = async (name: string, file: Uint8Array, fileName = 'walk.webm'): Promise<string> => {
+  const own = await speaker(school, name);
+  return (await own.whole(file, fileName)).split('/').at(-1)!;
+};
+const filesOf = async (): Promise<number> =>
+  Number((await school.database.query('SELECT count(*) FROM files')).rows[0].count);
+
+test('a motion and the clip of it are one revision: it is measured by the motion, and seen with the clip', async () => {
+  const student = await school.as('Jomo Wanyama');
+  const { body, status } = await student.handIn(await nightRound(school, 'Monday loft'), walk(), {
+    clip: await uploaded('Jomo Wanyama', clip),
+    clipFirst: '-4',
+  });
+  expect([status, body.title]).toEqual([201, undefined]);
+  const shot = await untilRead(student, body.shot as string);
+  const revision = shot.revisions.at(-1)!;
+  expect(revision).toMatchObject({
+    media: 'motion',
+    clip: { fileName: 'walk.webm', firstLabel: -4, under: null, made: true, refused: null },
+  });
+  expect((await reportOf(student, shot)).format).toBe('bvh');
+  const facts = (await student.get(`/api/revisions/${revision.id}/pictures`).expect(200)).body as Pictures;
+  expect(facts).toMatchObject({ format: 'WebM', frames: 24, width: 320 });
+  const frame = await student.get(`/api/revisions/${revision.id}/pictures/shown?from=3&to=3`).expect(200);
+  expect(frame.body).toHaveLength(facts.sizes[3]!);
+  // Points are put on what is measured: of this revision that is the motion.
+  const none = { version: 0, points: [], still: [], pairs: [], shapes: [], ground: null, exposures: null };
+  await student.post(`/api/revisions/${revision.id}/tracks`, none).expect(404);
+
+  // Its clip is moved by whoever may, and nothing is measured again for that.
+  const place = { firstLabel: 3, under: { x: 0.25, y: -0.5, height: 2.4 } };
+  const teacher = await school.as('Ottoline Farrow');
+  const moved = await teacher.post(`/api/revisions/${revision.id}/clip`, place).expect(200);
+  expect(moved.body.revisions.at(-1)).toMatchObject({ clip: place, reading: revision.reading });
+  await teacher.post(`/api/revisions/${revision.id}/clip`, { ...place, firstLabel: 0.5 }).expect(400);
+  await teacher.post(`/api/revisions/${revision.id}/clip`, { ...place, under: { x: 0, y: 0, height: 0 } }).expect(400);
+  await teacher.post(`/api/revisions/${revision.id}/desk`).expect(200);
+  await student.post(`/api/revisions/${revision.id}/clip`, place).expect(403);
+
+  // The clip is named by a revision: it stays when leftovers are swept, and counts towards the student's room.
+  await school.app.get(FileSweeper).sweep(Date.now() + 1e8);
+  await student.get(`/api/revisions/${revision.id}/pictures/small?from=0&to=3`).expect(200);
+  expect((await student.get('/api/room').expect(200)).body.used).toBe(revision.bytes + clip.length);
+});
+
+test('a motion alone has no clip that could be moved', async () => {
+  const student = await school.as('Ottoline Farrow');
+  const shot = await untilRead(student, await shotOf(school, 'Hoku Kealoha'));
+  const { id, clip: none } = shot.revisions.at(-1)!;
+  expect(none).toBeNull();
+  await student.post(`/api/revisions/${id}/clip`, { firstLabel: 1, under: null }).expect(404);
+  await student.get(`/api/revisions/${id}/pictures`).expect(404);
+});
+
+test('two clips, or something else than a clip, are refused in words, and nothing of either is kept', async () => {
+  const name = 'Quirin Abendroth';
+  const student = await school.as(name);
+  const assignment = await nightRound(school, 'Thursday loft');
+  const before = await filesOf();
+  const said = async (file: string | Buffer, fileName: string, upload: string): Promise<unknown> => {
+    const { body, status } = await student.handIn(assignment, file, { clip: upload }, fileName);
+    return [status, body.title];
+  };
+  expect(await said(clip, 'walk.webm', await uploaded(name, clip))).toEqual([422, 'Both files are pictures.']);
+  const motion = new TextEncoder().encode(walk({ slide: 3 }));
+  expect(await said(walk(), 'walk.bvh', await uploaded(name, motion, 'other.bvh'))).toEqual([
+    422,
+    'What came with the motion is no clip.',
+  ]);
+  const broken = clip.subarray(0, 300);
+  expect(await said(walk(), 'walk.bvh', await uploaded(name, broken))).toEqual([422, 'This clip can’t be taken.']);
+  // Somebody else's upload, and one that was never begun, are none.
+  const theirs = await uploaded('Jomo Wanyama', clip);
+  expect((await said(walk(), 'walk.bvh', theirs)) as number[]).toContain(404);
+  const worksheet = await student.get('/api/worksheet').expect(200);
+  expect(worksheet.status).toBe(200);
+  expect(await filesOf()).toBe(before);
+});
+
+test('a clip that can’t be read to its end says why beside the motion, which is measured all the same', async () => {
+  const name = 'Quirin Abendroth';
+  const student = await school.as(name);
+  // It begins as it should, and then has nothing but noise in its frames.
+  const noise = Buffer.from(clip);
+  for (let k = 700; k < noise.length; k++) noise[k] = (k * 7919) % 251;
+  const { body, status } = await student.handIn(await nightRound(school, 'Thursday loft'), walk(), {
+    clip: await uploaded(name, noise),
+  });
+  if (status === 422) return void expect(body.title).toBe('This clip can’t be taken.');
+  const shot = await untilRead(student, body.shot as string);
+  const revision = shot.revisions.at(-1)!;
+  expect(revision.reading.state).toBe('read');
+  expect(revision.clip!.made || revision.clip!.refused !== null).toBe(true);
+});
