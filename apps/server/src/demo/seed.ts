@@ -188,8 +188,28 @@ async function tell(
           [revision.id, JSON.stringify(clipTracks(drawn.shot, clip)), stage.people.get('Ottoline Farrow')!.id],
           transaction,
         );
+    if (seed.beside) await bringClip(stage, revision, seed.beside);
     await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);
   }
+}
+
+/** The clip that came with a motion. */
+async function bringClip(
+  { app, models, transaction }: Scene,
+  revision: RevisionModel,
+  clip: NonNullable<RevisionSeed['beside']>,
+): Promise<void> {
+  const { bytes } = await drawClip(clip);
+  const file = await app.get(FileStore).put(bytes);
+  await models.File.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
+  const name = revision.fileName.replace(/\.\w+$/, `.${clip.format}`);
+  await app
+    .get(Database)
+    .run(
+      'INSERT INTO clips_beside (revision_id, file_sha256, file_name, first_label) VALUES ($1, $2, $3, $4)',
+      [revision.id, file.sha256, name, clip.firstLabel],
+      transaction,
+    );
 }
 
 /** The motion that was handed in. */

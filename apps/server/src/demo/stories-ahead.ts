@@ -202,4 +202,24 @@ export const DRAWN: readonly Ahead[] = [
       },
     ],
   },
+  {
+    exercise: 'Quay to barge',
+    exemplar: 'jump',
+    student: 'Ulugbek Saidov',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 6,
+        note: 'The motion, and the drawing test that I made it from.',
+        faults: { floats: 0.4 },
+        beside: {
+          figure: { exemplar: 'jump', on: 2, leg: 150, width: 960, height: 540 },
+          format: 'webm',
+          grain: 2,
+          firstLabel: 1,
+        },
+      },
+    ],
+  },
 ];

@@ -30,6 +30,8 @@ export interface RevisionSeed {
   readonly faults?: Readonly<Record<string, number>>;
   /** Handed in as a clip that is drawn from it. */
   readonly clip?: ClipSeed;
+  /** The clip that came with the motion, and the label at which it begins. */
+  readonly beside?: ClipSeed & { readonly firstLabel: number };
   /** Poses held for so many frames. */
   readonly onHold?: number;
   readonly note?: string;

@@ -7,6 +7,8 @@ export interface HandInForm {
   readonly stage: string;
   readonly note: string;
   readonly file: File;
+  /** The clip that goes with a motion, and the label at which its first frame is seen. */
+  readonly clip?: { readonly file: File; readonly first: number } | undefined;
 }
 
 /** Files from this size on come in pieces, and go on where they were cut. */
@@ -63,18 +65,36 @@ function sendInPieces(
 }
 
 /**
- * Hands a file in, saying how much of it has gone.
- * @param onProgress share of the file that has been sent, 0 to 1
+ * Hands a file in, saying how much of it has gone. A clip that goes with it is sent first: both arrive, or neither.
+ * @param onProgress share of all that has been sent, 0 to 1
  * @throws RequestError
  */
-export function handIn(
+export async function handIn(
   assignment: string,
   form: HandInForm,
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<{ shot: string; revision: string }> {
-  if (form.file.size > MAX_CLIP_BYTES) {
-    const megabytes = Math.round(form.file.size / 1_048_576);
+  const { file, clip, stage, note } = form;
+  for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
+  const all = file.size + (clip?.file.size ?? 0);
+  const fields: Record<string, string> = { stage, note };
+  let before = 0;
+  const sentOf = (size: number) => (share: number) => onProgress((before + share * size) / all);
+  if (clip) {
+    fields.clip = await sendInPieces(assignment, clip.file, sentOf(clip.file.size), signal);
+    fields.clipFirst = String(clip.first);
+    before = clip.file.size;
+  }
+  if (file.size < IN_PIECES_BYTES) return sendWhole(assignment, file, fields, sentOf(file.size), signal);
+  const upload = await sendInPieces(assignment, file, sentOf(file.size), signal);
+  return send('POST', `/api/assignments/${assignment}/uploads/${upload}`, fields);
+}
+
+/** @throws RequestError */
+function refuseTooLarge({ size }: File): void {
+  if (size > MAX_CLIP_BYTES) {
+    const megabytes = Math.round(size / 1_048_576);
     throw new RequestError(
       {
         type: 'file-refused',
@@ -85,16 +105,19 @@ export function handIn(
       false,
     );
   }
-  if (form.file.size >= IN_PIECES_BYTES) {
-    const { stage, note } = form;
-    return sendInPieces(assignment, form.file, onProgress, signal).then((upload) =>
-      send('POST', `/api/assignments/${assignment}/uploads/${upload}`, { stage, note }),
-    );
-  }
+}
+
+/** Sends a small file in one request, behind its fields. */
+function sendWhole(
+  assignment: string,
+  file: File,
+  fields: Readonly<Record<string, string>>,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<{ shot: string; revision: string }> {
   const body = new FormData();
-  body.set('stage', form.stage);
-  body.set('note', form.note);
-  body.set('file', form.file, form.file.name);
+  for (const [name, value] of Object.entries(fields)) body.set(name, value);
+  body.set('file', file, file.name);
   // fetch tells nothing of what has been sent.
   const request = new XMLHttpRequest();
   return new Promise((resolve, reject) => {

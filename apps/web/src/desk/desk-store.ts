@@ -11,6 +11,10 @@ export type Exposure = (typeof EXPOSURES)[number];
 export const COMPARED_BY = ['beside', 'wiped', 'blended'] as const;
 export type ComparedBy = (typeof COMPARED_BY)[number];
 
+/** How a motion and the clip that came with it are seen. */
+export const CLIP_BY = ['figure', 'beside', 'under'] as const;
+export type ClipBy = (typeof CLIP_BY)[number];
+
 export type GhostsBy = 'frames' | 'poses' | 'twos';
 /** Ghosts of pictures: seen through one another, or nothing but their lines. */
 export type GhostsAs = 'blended' | 'lines';
@@ -73,6 +77,9 @@ interface Habits {
   /** Frames that the shot goes on by once a point was placed. */
   readonly stepAfter: number;
   readonly comparedBy: ComparedBy;
+  readonly clipBy: ClipBy;
+  /** How much of a clip shows beneath the figure, 0 to 1. */
+  readonly clipStrength: number;
   /** Single letters and digits do something. */
   readonly letters: boolean;
 }
@@ -92,6 +99,8 @@ const HABITS = [
   'poseRow',
   'stepAfter',
   'comparedBy',
+  'clipBy',
+  'clipStrength',
   'letters',
 ] as const satisfies readonly (keyof Habits)[];
 
@@ -169,6 +178,8 @@ export const useDesk = create<DeskState>()(
       poseRow: false,
       stepAfter: 1,
       comparedBy: 'beside',
+      clipBy: 'beside',
+      clipStrength: 0.8,
       letters: true,
       asked: null,
       set: (changes) => set(changes),

@@ -21,7 +21,10 @@ import { Margin } from './margin/margin.tsx';
 import { filled } from './margin/phrases.tsx';
 import { useMarksAt } from './marks/use-marks-at.ts';
 import { useUndo } from './margin/use-undo.ts';
+import { ClipChoices } from './pictures/clip-choices.tsx';
+import { ClipUnder } from './pictures/clip-under.tsx';
 import { PointsPanel } from './pictures/points-panel.tsx';
+import { useClip } from './pictures/use-clip.ts';
 import { useFollow } from './pictures/use-follow.ts';
 import { usePoints } from './pictures/use-points.ts';
 import { useExemplarBeside } from './frames/exemplar-beside.ts';
@@ -64,6 +67,7 @@ export function Desk({
 }: Props) {
   const clock = useMemo(() => new FrameClock(), []);
   const rig = useMemo(() => new ViewRig(), []);
+  const clipRig = useMemo(() => new ViewRig(), []);
   const points = usePoints(revision);
   const { source, error } = useSource(shot, revision, points?.tracks);
   const other = useSource(shot, beside);
@@ -99,6 +103,8 @@ export function Desk({
   const following = useFollow(pictures, points, clock);
   const placesPoints = useDesk((state) => state.placesPoints);
   const comparedBy = useDesk((state) => state.comparedBy);
+  const clipBy = useDesk((state) => state.clipBy);
+  const clip = useClip(shot, revision, source, role);
   const canBeLaid = Boolean(beside && pictures && canBePlaced(other.source));
   const laidOver = canBeLaid && comparedBy !== 'beside';
 
@@ -198,6 +204,12 @@ export function Desk({
         setDraft={setDraft}
         points={first && placesPoints && pictures ? points : undefined}
         over={first && laidOver ? other.source : undefined}
+        {...(first &&
+          clip &&
+          clipBy === 'under' && {
+            beneath: <ClipUnder clip={clip} />,
+            children: <ClipChoices clip={clip} beneath />,
+          })}
       />
     </Guard>
   );
@@ -229,6 +241,20 @@ export function Desk({
               </div>
             )}
             {beside && other.source && !laidOver && paper(other.source, `Revision ${beside.number}`, false)}
+            {clip && clipBy === 'beside' && (
+              <Guard what="the clip">
+                <Paper
+                  source={clip.source}
+                  rig={clipRig}
+                  marksAt={NO_MARKS}
+                  caption="The clip"
+                  setDraft={setDraft}
+                  through={clip.through}
+                >
+                  <ClipChoices clip={clip} beneath={false} />
+                </Paper>
+              </Guard>
+            )}
             {exemplar && (
               <Guard what="the exemplar’s paper">
                 <Paper source={exemplar} rig={rig} marksAt={NO_MARKS} caption="The exemplar" setDraft={setDraft} />
@@ -247,7 +273,7 @@ export function Desk({
           </div>
           {source && subject && (
             <Guard what="the strip">
-              <Transport source={source} canBeLaid={canBeLaid} />
+              <Transport source={source} canBeLaid={canBeLaid} hasClip={clip !== undefined} />
               {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
               <Strip subject={subject} kind={kind} marks={marks} draft={draft} setDraft={setDraft} onRange={onRange} />
             </Guard>

@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { Select } from '../kit/select.tsx';
-import { COMPARED_BY, type ComparedBy, EXPOSURES, type Exposure, useDesk } from './desk-store.ts';
+import { CLIP_BY, type ClipBy, COMPARED_BY, type ComparedBy, EXPOSURES, type Exposure, useDesk } from './desk-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 
@@ -26,8 +26,22 @@ const COMPARED: Readonly<Record<ComparedBy, string>> = {
   blended: 'blended',
 };
 
+const CLIP: Readonly<Record<ClipBy, string>> = {
+  figure: 'figure alone',
+  beside: 'clip beside',
+  under: 'over the clip',
+};
+
 /** The row between paper and strip: playing, stepping, and which point is followed. */
-export function Transport({ source, canBeLaid }: { source: FrameSource; canBeLaid: boolean }) {
+export function Transport({
+  source,
+  canBeLaid,
+  hasClip,
+}: {
+  source: FrameSource;
+  canBeLaid: boolean;
+  hasClip: boolean;
+}) {
   const clock = useClock();
   const playing = useClockValue((state) => state.playing);
   const speed = useClockValue((state) => state.speed);
@@ -42,6 +56,7 @@ export function Transport({ source, canBeLaid }: { source: FrameSource; canBeLai
   const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
   const comparedBy = useDesk((state) => state.comparedBy);
+  const clipBy = useDesk((state) => state.clipBy);
   const riding = ride !== null;
   return (
     <div className="flex flex-wrap items-center gap-1 border-t border-edge bg-paper px-2 py-1">
@@ -110,6 +125,16 @@ export function Transport({ source, canBeLaid }: { source: FrameSource; canBeLai
             : 'loop: the last comes before the first'}
       </span>
       <span className="ml-auto" />
+      {hasClip && (
+        <Select
+          givesBack
+          className="text-xs"
+          label="How motion and clip are seen"
+          value={clipBy}
+          options={CLIP_BY.map((value) => ({ value, text: CLIP[value] }))}
+          onChange={(value) => set({ clipBy: value })}
+        />
+      )}
       {canBeLaid && (
         <Select
           givesBack

@@ -22,7 +22,8 @@ export function FileCheck({ file, brief, onChecked }: Props) {
   );
 }
 
-const isClip = ({ name, type }: File): boolean =>
+/** Whether a file is a clip or drawings, by what it is called: what is in it is looked at where it is read. */
+export const isClip = ({ name, type }: File): boolean =>
   /\.(webm|mkv|mp4|m4v|mov|3gp|gif|a?png|webp|zip)$/i.test(name) || /^(video|image)\//.test(type);
 
 /** What a clip is can only be told once it has been read: until then it is shown as far as this browser can. */

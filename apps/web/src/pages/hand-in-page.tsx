@@ -13,7 +13,7 @@ import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
-import { FileCheck } from './file-check.tsx';
+import { FileCheck, isClip } from './file-check.tsx';
 import { RoomLine } from './room-line.tsx';
 
 type StageName = (typeof Stage.options)[number];
@@ -25,6 +25,8 @@ export function HandInPage() {
   const [text, setText] = useKept<{ note: string; stage: StageName }>(`hand-in:${id ?? ''}`);
   const { note = '', stage = 'smoothing' } = text ?? {};
   const [file, setFile] = useState<File>();
+  const [clip, setClip] = useState<File>();
+  const [clipFirst, setClipFirst] = useState<number>();
   const [readable, setReadable] = useState(false);
   const [refusal, setRefusal] = useState<RequestError>();
   const [sent, setSent] = useState<number>();
@@ -34,13 +36,30 @@ export function HandInPage() {
   if (error) return <Failed error={error} />;
   if (!assignment) return <Waiting />;
 
+  const beside = file && !isClip(file) ? clip : undefined;
+  const beginsAt = clipFirst ?? assignment.brief.firstFrame;
+  /** What was dropped: a motion, a clip, or one of each. A clip beside a motion goes with it. */
+  const take = (files: readonly File[]): void => {
+    const [pictures, motion] = [files.find(isClip), files.find((own) => !isClip(own))];
+    setReadable(false);
+    setRefusal(undefined);
+    if (motion) {
+      setFile(motion);
+      if (pictures) setClip(pictures);
+    } else if (pictures) setFile(pictures);
+  };
   const submit = async (): Promise<void> => {
     if (!file) return;
     setRefusal(undefined);
     setSent(0);
     abort.current = new AbortController();
     try {
-      const made = await handIn(assignment.id, { stage, note, file }, setSent, abort.current.signal);
+      const made = await handIn(
+        assignment.id,
+        { stage, note, file, clip: beside && { file: beside, first: beginsAt } },
+        setSent,
+        abort.current.signal,
+      );
       setText(undefined);
       await forgetShot(made.shot);
       toast.success('Handed in.');
@@ -73,8 +92,47 @@ export function HandInPage() {
           void submit();
         }}
       >
-        <FileDrop file={file} onFile={(chosen) => (setFile(chosen), setReadable(false), setRefusal(undefined))} />
+        <FileDrop
+          file={file}
+          onFiles={take}
+          asks="Drop your motion, clip or drawings here, or choose them"
+          takes="A BVH file of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
+          accept={`.bvh,${CLIPS}`}
+        />
         {file && <FileCheck file={file} brief={assignment.brief} onChecked={setReadable} />}
+        {file && !isClip(file) && (
+          <>
+            <FileDrop
+              file={clip}
+              onFiles={([chosen]) => setClip(chosen)}
+              asks="The clip of it, if there is one: what your camera saw"
+              takes="It is shown beside the figure, or beneath it, on the same frames. Only the motion is measured."
+              accept={CLIPS}
+              small
+            />
+            {clip && (
+              <div className="flex flex-wrap items-end gap-3">
+                <Field label="The clip’s first frame is frame … of the motion">
+                  {(fieldId) => (
+                    <input
+                      id={fieldId}
+                      type="number"
+                      step={1}
+                      className={`${INPUT} frame-number !w-28`}
+                      value={beginsAt}
+                      onChange={({ target }) =>
+                        setClipFirst(Number.isInteger(target.valueAsNumber) ? target.valueAsNumber : undefined)
+                      }
+                    />
+                  )}
+                </Field>
+                <Button look="quiet" onClick={() => setClip(undefined)}>
+                  Leave the clip out
+                </Button>
+              </div>
+            )}
+          </>
+        )}
         <Field label="Stage" hint="What you would like to be judged on. Polish is not looked for in blocking.">
           {() => (
             <Select
@@ -129,11 +187,25 @@ export function HandInPage() {
 const sizeOf = (bytes: number): string =>
   bytes < 1_048_576 ? `${(bytes / 1024).toFixed(0)} kB` : `${(bytes / 1_048_576).toFixed(1)} MB`;
 
-function FileDrop({ file, onFile }: { file: File | undefined; onFile: (file: File) => void }) {
+/** What clips and drawings are called. */
+const CLIPS =
+  '.zip,.webm,.mkv,.mp4,.m4v,.mov,.gif,.png,.apng,.webp,video/*,image/gif,image/webp,image/apng,application/zip';
+
+interface FileDropProps {
+  readonly file: File | undefined;
+  /** Told what was dropped or chosen: one file or more. */
+  readonly onFiles: (files: readonly File[]) => void;
+  readonly asks: string;
+  readonly takes: string;
+  readonly accept: string;
+  readonly small?: boolean;
+}
+
+function FileDrop({ file, onFiles, asks, takes, accept, small = false }: FileDropProps) {
   const [over, setOver] = useState(false);
   return (
     <label
-      className={`flex flex-col items-center gap-1 rounded-lg border-2 border-dashed px-4 py-6 text-center focus-within:outline-2 ${over ? 'border-student bg-student-wash' : 'border-edge-strong bg-sheet'}`}
+      className={`flex flex-col items-center gap-1 rounded-lg border-2 border-dashed px-4 ${small ? 'py-2' : 'py-6'} text-center focus-within:outline-2 ${over ? 'border-student bg-student-wash' : 'border-edge-strong bg-sheet'}`}
       onDragOver={(event) => {
         event.preventDefault();
         setOver(true);
@@ -142,26 +214,23 @@ function FileDrop({ file, onFile }: { file: File | undefined; onFile: (file: Fil
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        const [dropped] = event.dataTransfer.files;
-        if (dropped) onFile(dropped);
+        const dropped = [...event.dataTransfer.files];
+        if (dropped.length > 0) onFiles(dropped);
       }}
     >
       <FileUp size={20} className="text-graphite" aria-hidden />
-      <span className="font-semibold">
-        {file ? file.name : 'Drop your motion, clip or drawings here, or choose them'}
-      </span>
+      <span className="font-semibold">{file ? file.name : asks}</span>
       <span className="text-xs text-graphite">
-        {file
-          ? `${sizeOf(file.size)}. Choose another to replace it.`
-          : 'A BVH file of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes'}
+        {file ? `${sizeOf(file.size)}. Choose another to replace it.` : takes}
       </span>
       <input
         type="file"
-        accept=".bvh,.zip,.webm,.mkv,.mp4,.m4v,.mov,.gif,.png,.apng,.webp,video/*,image/gif,image/webp,image/apng,application/zip"
+        accept={accept}
+        multiple={!small}
         className="sr-only"
         onChange={(event) => {
-          const [chosen] = event.target.files ?? [];
-          if (chosen) onFile(chosen);
+          const chosen = [...(event.target.files ?? [])];
+          if (chosen.length > 0) onFiles(chosen);
           event.target.value = '';
         }}
       />

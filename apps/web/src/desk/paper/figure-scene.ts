@@ -251,6 +251,12 @@ export class FigureScene implements PaperScene {
     return this.figure!.toFile(this.p);
   }
 
+  middle(): { x: number; y: number } {
+    const [x, y, z] = this.bounds.centre;
+    this.p.set(x, y, z).project(this.camera);
+    return { x: ((this.p.x + 1) / 2) * this.width, y: ((1 - this.p.y) / 2) * this.height };
+  }
+
   projectDrawn(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
     return this.projectWorld(sample, x, y, z, out);
   }

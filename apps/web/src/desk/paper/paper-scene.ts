@@ -46,6 +46,8 @@ export interface PaperScene {
    */
   projectDrawn(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint;
   drawnUnder(x: number, y: number, depth: number): [number, number, number];
+  /** Where the middle of all that is shown falls on the paper; left out where that says nothing. */
+  middle?(): { readonly x: number; readonly y: number };
   /** The point at a place on the paper. */
   pointAt(x: number, y: number, reach?: number): number | undefined;
   /** Draws a sample beside the one that is shown, faintly. */

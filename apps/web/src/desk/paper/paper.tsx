@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { createContext, useEffect, useMemo, useRef, useState } from 'react';
 import { Listeners } from '../../kit/listeners.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { unseenParts, useDesk } from '../desk-store.ts';
@@ -42,7 +42,23 @@ interface Props {
   readonly points?: Points | undefined;
   /** Another revision that is laid over it. */
   readonly over?: FrameSource | undefined;
+  /** Its own label for one of the desk's axis, where the two are not the same. */
+  readonly through?: (label: number) => number;
+  /** What lies beneath the figure. */
+  readonly beneath?: React.ReactNode;
+  readonly children?: React.ReactNode;
 }
+
+/** What something that lies on the paper knows of it. */
+export interface OnPaper {
+  readonly scene: React.RefObject<PaperScene | undefined>;
+  readonly source: FrameSource;
+  /** Told whenever the figure was drawn. */
+  readonly drawn: Listeners;
+}
+export const PaperContext = createContext<OnPaper | undefined>(undefined);
+
+const ITSELF = (label: number): number => label;
 
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
 export function Paper({
@@ -56,6 +72,9 @@ export function Paper({
   setDraft,
   points,
   over,
+  through = ITSELF,
+  beneath,
+  children,
 }: Props) {
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
@@ -99,7 +118,7 @@ export function Paper({
     made.resize(box.clientWidth, box.clientHeight);
     const pose = (): void => {
       const { frame, lap } = clock.get();
-      made.pose(source.sampleAt(shownLabel(source, frame)), lap);
+      made.pose(source.sampleAt(shownLabel(source, through(frame))), lap);
     };
     pose();
     const resize = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
@@ -115,7 +134,7 @@ export function Paper({
       resize.disconnect();
       made.dispose();
     };
-  }, [source, rig, clock, drawn]);
+  }, [source, rig, clock, drawn, through]);
 
   useEffect(() => {
     inks.current = readInks(frame.current!);
@@ -138,6 +157,7 @@ export function Paper({
     scene.current?.travel(twice ? source.travel : undefined, loop === 'repeat' ? frames - 1 : frames);
   }, [twice, source]);
 
+  const laid = useMemo((): OnPaper => ({ scene, source, drawn }), [source, drawn]);
   const hand = usePaperHand({ rig, scene, source, onPencil });
   return (
     <figure
@@ -145,12 +165,13 @@ export function Paper({
       className="relative m-0 h-full min-h-0 min-w-0 flex-1 overflow-hidden bg-sheet"
       data-testid="paper"
     >
+      {beneath && <PaperContext.Provider value={laid}>{beneath}</PaperContext.Provider>}
       <canvas ref={under} aria-hidden className="absolute inset-0 h-full w-full" />
       <canvas
         ref={canvas}
         aria-label={`The figure${caption ? ` of ${caption}` : ''}`}
         role="img"
-        className="absolute inset-0 h-full w-full"
+        className={`absolute inset-0 h-full w-full ${beneath ? 'opacity-80' : ''}`}
       />
       <canvas ref={still} aria-hidden className="absolute inset-0 h-full w-full" />
       <canvas
@@ -181,6 +202,7 @@ export function Paper({
       )}
       <ArcGrips scene={scene} drawn={drawn} draft={draft} setDraft={setDraft} />
       {over && comparedBy === 'wiped' && <Wipe />}
+      {children}
       <Legend entries={legend}>{choices && <LensChoices source={source} />}</Legend>
     </figure>
   );

@@ -1,3 +1,5 @@
+import { lumaOf } from '@ypsigraph/core/track/luma';
+
 /** What is darker than its surroundings by less than this is paper, of 0…255 … */
 const PAPER = 9;
 /** … and by this much, a line. */
@@ -21,10 +23,7 @@ interface Drawn {
  * @returns one byte a pixel: 0 none, 255 a line
  */
 export function lineMask(pixels: Uint8ClampedArray, width: number, height: number): Uint8ClampedArray {
-  const light = new Float32Array(width * height);
-  // Rec. ITU-R BT.601: what weighs how much in the lightness of a picture.
-  for (let k = 0; k < light.length; k++)
-    light[k] = 0.299 * pixels[4 * k]! + 0.587 * pixels[4 * k + 1]! + 0.114 * pixels[4 * k + 2]!;
+  const { pixels: light } = lumaOf(pixels, width, height);
   const around = meansAround(light, width, height, Math.max(2, Math.round(AROUND * Math.max(width, height))));
   const mask = new Uint8ClampedArray(light.length);
   for (let k = 0; k < mask.length; k++) mask[k] = (255 * (around[k]! - light[k]! - PAPER)) / (LINE - PAPER);
@@ -32,7 +31,7 @@ export function lineMask(pixels: Uint8ClampedArray, width: number, height: numbe
 }
 
 /** The mean of the square around each pixel, by sums over all that lies above and to the left. */
-function meansAround(values: Float32Array, width: number, height: number, reach: number): Float32Array {
+function meansAround(values: Uint8Array, width: number, height: number, reach: number): Float32Array {
   const wide = width + 1;
   const sums = new Float64Array(wide * (height + 1));
   for (let y = 0; y < height; y++) {
