@@ -9,6 +9,8 @@ export const ALIGN_DEFAULTS = Object.freeze({
   /** A mirrored way is taken where it costs less than this share of the plain one, and that one is no match. */
   mirrored: 0.5,
   mirroredFrom: 0.04,
+  /** Another way to hold two clips against each other is taken where they are apart by less than this share in it. */
+  instead: 0.75,
   /** A part has changed where its joints are off by more than this, degrees … */
   changed: 2,
   /** … and stayed where they are off by less. */
@@ -42,8 +44,8 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   if (n < 2 || m < 2) return 'it needs 2 frames or more of each';
   const poses = comparablePoses(a, b);
   if (!poses) return 'the two have no joint in common, by name or by role';
-  if (n > 4 * WARP_DEFAULTS.slope * m || m > 4 * WARP_DEFAULTS.slope * n)
-    return `one is more than ${4 * WARP_DEFAULTS.slope} times as long as the other`;
+  const apart = tooUnlike(n, m);
+  if (apart) return apart;
   const ends = heldEnds(a, b);
   let [way, other, notes] = [warpWithin(poses.a, poses.b, ends), poses.b, [] as string[]];
   const instead = (rows: PoseRows, words: readonly string[]): void => {
@@ -62,12 +64,46 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   const stayed = (part: string): boolean => coarse.only === undefined || !coarse.parts.includes(part);
   const map = refinedMap(way, ofParts(poses.a, stayed), ofParts(other, stayed));
   const { parts, only } = changedParts(map, poses.a, other);
+  const [first, second] = [spanOf(a), spanOf(b)];
   return {
-    map: map.map(([i, j]) => [a.firstFrame + i, b.firstFrame + Math.round(1e3 * j) / 1e3]),
+    map: inLabels(map, first, second),
     parts,
-    notes: [...notes, ...endNotes(map, a, b), ...(only ? [only] : [])],
+    notes: [...notes, ...endNotes(map, first, second), ...(only ? [only] : [])],
   };
 }
+
+/** How a shot lies on the frame axis. */
+export interface Span {
+  /** Label of its first frame. */
+  readonly first: number;
+  readonly frames: number;
+}
+
+const spanOf = ({ firstFrame, played }: PreparedShot): Span => ({ first: firstFrame, frames: played.motion.frames });
+
+/**
+ * The same of two shots of which nothing is known but how like each frame of one is to each of the other.
+ *
+ * @param seen ways in which the two can be held against each other; one is taken instead of those before it where the two are much more alike in it
+ * @returns the alignment, which says of no part whether it changed; or why none can be made
+ */
+export function alignRows(a: Span, b: Span, seen: readonly (readonly [PoseRows, PoseRows])[]): Alignment | string {
+  if (a.frames < 2 || b.frames < 2) return 'it needs 2 frames or more of each';
+  const why = tooUnlike(a.frames, b.frames);
+  if (why) return why;
+  const ways = seen.map((rows) => ({ rows, way: warp(...rows) }));
+  const best = ways.reduce((one, other) => (other.way.unlike < ALIGN_DEFAULTS.instead * one.way.unlike ? other : one));
+  const map = refinedMap(best.way, ...best.rows);
+  return { map: inLabels(map, a, b), parts: [], notes: endNotes(map, a, b) };
+}
+
+const tooUnlike = (n: number, m: number): string | undefined =>
+  n > 4 * WARP_DEFAULTS.slope * m || m > 4 * WARP_DEFAULTS.slope * n
+    ? `one is more than ${4 * WARP_DEFAULTS.slope} times as long as the other`
+    : undefined;
+
+const inLabels = (map: readonly (readonly [number, number])[], a: Span, b: Span): FrameMap =>
+  map.map(([i, j]) => [a.first + i, b.first + Math.round(1e3 * j) / 1e3]);
 
 /** Frames that only hold the first or the last pose longer than the other revision does: in front of a, of b, behind a, behind b. */
 interface HeldEnds {
@@ -205,19 +241,19 @@ function inWords(parts: readonly string[]): string {
 }
 
 /** What has no counterpart at the ends. */
-function endNotes(map: readonly (readonly [number, number])[], a: PreparedShot, b: PreparedShot): string[] {
+function endNotes(map: readonly (readonly [number, number])[], a: Span, b: Span): string[] {
   const [first, last] = [map[0]!, map.at(-1)!];
   const { worthAWord } = ALIGN_DEFAULTS;
   const notes: string[] = [];
   const told = (which: string, from: number, to: number, why: string): void => {
     if (to - from + 1 >= worthAWord) notes.push(`frames ${from} to ${to} of the ${which} have no counterpart: ${why}`);
   };
-  const lastA = a.firstFrame + a.played.motion.frames - 1;
-  const lastB = b.firstFrame + b.played.motion.frames - 1;
-  told('first', a.firstFrame, a.firstFrame + first[0] - 1, 'the second was cut at the front');
-  told('first', a.firstFrame + last[0] + 1, lastA, 'the second was cut at the end');
-  told('second', b.firstFrame, b.firstFrame + Math.floor(first[1]) - 1, 'it has frames in front');
-  told('second', b.firstFrame + Math.ceil(last[1]) + 1, lastB, 'it has frames behind');
+  const lastA = a.first + a.frames - 1;
+  const lastB = b.first + b.frames - 1;
+  told('first', a.first, a.first + first[0] - 1, 'the second was cut at the front');
+  told('first', a.first + last[0] + 1, lastA, 'the second was cut at the end');
+  told('second', b.first, b.first + Math.floor(first[1]) - 1, 'it has frames in front');
+  told('second', b.first + Math.ceil(last[1]) + 1, lastB, 'it has frames behind');
   return notes;
 }
 
