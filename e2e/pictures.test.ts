@@ -174,12 +174,16 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
   await student.reload();
   await expect(student.getByTestId('mark').filter({ hasText: 'The hat lags' })).toBeVisible();
 
-  // The next revision, laid over the first.
+  // The next revision is slower: it is seen beside the first, each of its frames with the one that shows the same, and laid over it.
   await student.getByRole('link', { name: 'Hand in the next revision' }).click();
   const next = join(folder, 'next.webm');
-  await encodeShot(figureShot({ exemplar: 'walk', set: { arm: 30 }, width: 640, height: 360, leg: 110 }), next, {
-    args: CODECS.webm,
-  });
+  await encodeShot(
+    figureShot({ exemplar: 'walk', set: { arm: 30, length: 30 }, width: 640, height: 360, leg: 110 }),
+    next,
+    {
+      args: CODECS.webm,
+    },
+  );
   await student.locator('input[type=file]').setInputFiles(next);
   await student.getByRole('button', { name: 'Hand it in' }).click();
   await expect(student.getByRole('button', { name: 'R2' })).toHaveAttribute('aria-pressed', 'true');
@@ -187,9 +191,23 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
   await expect(page.locator('canvas[data-sharp=true]')).toBeVisible();
   await page.getByRole('button', { name: 'Compare' }).click();
   await expect(page.getByTestId('paper')).toHaveCount(2);
+  await expect(page.getByText('aligned by the likeness of its pictures')).toBeVisible();
+  const [first, second] = [page.locator('canvas[data-frame]').nth(0), page.locator('canvas[data-frame]').nth(1)];
+  await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
+  await page.keyboard.press('End');
+  await expect(second).toHaveAttribute('data-frame', '29');
+  await expect(first).toHaveAttribute('data-frame', '23');
+  for (let k = 0; k < 14; k++) await page.keyboard.press('ArrowLeft');
+  await expect(second).toHaveAttribute('data-frame', '15');
+  // Half of 30 frames is half of 24, to within a frame.
+  await expect(first).toHaveAttribute('data-frame', /^1[123]$/);
+  await choose(page, 'Which of their frames belong together', 'by label');
+  await expect(first).toHaveAttribute('data-frame', '15');
+  await choose(page, 'Which of their frames belong together', 'aligned');
+  await expect(first).toHaveAttribute('data-frame', /^1[123]$/);
   await choose(page, 'How the two revisions are seen', 'wiped');
   await expect(page.getByTestId('paper')).toHaveCount(1);
-  await expect(page.getByText('Revision 1 over 2')).toBeVisible();
+  await expect(page.getByText(/Revision 1 over 2, aligned/)).toBeVisible();
   const meet = page.getByRole('slider', { name: 'Where the two revisions meet' });
   const half = await settled(page);
   await meet.fill('0.2');

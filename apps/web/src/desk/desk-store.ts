@@ -11,6 +11,10 @@ export type Exposure = (typeof EXPOSURES)[number];
 export const COMPARED_BY = ['beside', 'wiped', 'blended'] as const;
 export type ComparedBy = (typeof COMPARED_BY)[number];
 
+/** What of two revisions belongs together: frames of one label, or frames that show the same. */
+export const ALIGNED_BY = ['label', 'shown'] as const;
+export type AlignedBy = (typeof ALIGNED_BY)[number];
+
 /** How a motion and the clip that came with it are seen. */
 export const CLIP_BY = ['figure', 'beside', 'under'] as const;
 export type ClipBy = (typeof CLIP_BY)[number];
@@ -77,6 +81,8 @@ interface Habits {
   /** Frames that the shot goes on by once a point was placed. */
   readonly stepAfter: number;
   readonly comparedBy: ComparedBy;
+  /** Null until somebody chooses: then by what they show where one is longer than the other. */
+  readonly alignedBy: AlignedBy | null;
   readonly clipBy: ClipBy;
   /** How much of a clip shows beneath the figure, 0 to 1. */
   readonly clipStrength: number;
@@ -178,6 +184,7 @@ export const useDesk = create<DeskState>()(
       poseRow: false,
       stepAfter: 1,
       comparedBy: 'beside',
+      alignedBy: null,
       clipBy: 'beside',
       clipStrength: 0.8,
       letters: true,

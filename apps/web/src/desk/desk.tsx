@@ -27,6 +27,8 @@ import { PointsPanel } from './pictures/points-panel.tsx';
 import { useClip } from './pictures/use-clip.ts';
 import { useFollow } from './pictures/use-follow.ts';
 import { usePoints } from './pictures/use-points.ts';
+import type { OnAxis } from './frames/through.ts';
+import { useAlignment } from './frames/use-alignment.ts';
 import { useExemplarBeside } from './frames/exemplar-beside.ts';
 import { Dial } from './dial/dial.tsx';
 import { Paper } from './paper/paper.tsx';
@@ -105,6 +107,11 @@ export function Desk({
   const comparedBy = useDesk((state) => state.comparedBy);
   const clipBy = useDesk((state) => state.clipBy);
   const clip = useClip(shot, revision, source, role);
+  const axis = useAlignment(source, beside && other.source);
+  const besideIt = useMemo(
+    (): OnAxis | undefined => beside && other.source && { source: other.source, through: axis.through },
+    [beside, other.source, axis.through],
+  );
   const canBeLaid = Boolean(beside && pictures && canBePlaced(other.source));
   const laidOver = canBeLaid && comparedBy !== 'beside';
 
@@ -121,9 +128,9 @@ export function Desk({
         source,
         report,
         findings: role === 'student' ? [] : findings,
-        beside: beside ? other.source : undefined,
+        beside: besideIt,
       },
-    [source, report, findings, role, beside, other.source],
+    [source, report, findings, role, besideIt],
   );
   const marksAt = useMarksAt(marks, draft);
   const exemplar = useExemplarBeside(source);
@@ -203,7 +210,8 @@ export function Desk({
         draft={first ? draft : undefined}
         setDraft={setDraft}
         points={first && placesPoints && pictures ? points : undefined}
-        over={first && laidOver ? other.source : undefined}
+        over={first && laidOver ? besideIt : undefined}
+        {...(!first && axis)}
         {...(first &&
           clip &&
           clipBy === 'under' && {
@@ -262,7 +270,11 @@ export function Desk({
             )}
             {source && (
               <div className="relative flex min-w-0 flex-1">
-                {paper(source, captionOf(revision, laidOver ? beside : undefined, Boolean(beside || exemplar)), true)}
+                {paper(
+                  source,
+                  captionOf(revision, laidOver ? beside : undefined, Boolean(beside || exemplar), axis.says),
+                  true,
+                )}
                 {dial && !placesPoints && subject && source.loop !== 'none' && (
                   <Guard what="the dial">
                     <Dial subject={subject} marks={marks} />
@@ -273,7 +285,7 @@ export function Desk({
           </div>
           {source && subject && (
             <Guard what="the strip">
-              <Transport source={source} canBeLaid={canBeLaid} hasClip={clip !== undefined} />
+              <Transport source={source} canBeLaid={canBeLaid} beside={besideIt?.source} hasClip={clip !== undefined} />
               {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
               <Strip subject={subject} kind={kind} marks={marks} draft={draft} setDraft={setDraft} onRange={onRange} />
             </Guard>
@@ -305,8 +317,17 @@ export function Desk({
 }
 
 /** What is written on a paper: which revision it shows, or which two. */
-const captionOf = (own: Revision, over: Revision | undefined, several: boolean): string | undefined =>
-  over ? `Revision ${over.number} over ${own.number}` : several ? `Revision ${own.number}` : undefined;
+const captionOf = (
+  own: Revision,
+  over: Revision | undefined,
+  several: boolean,
+  says: string | undefined,
+): string | undefined =>
+  over
+    ? `Revision ${over.number} over ${own.number}${says ? `, ${says}` : ''}`
+    : several
+      ? `Revision ${own.number}`
+      : undefined;
 
 /** The words as they were written there. Where they began with what was found there, they begin with what was found here. */
 function wordsHere(words: string, found: string, why: string, draft: Draft): string {

@@ -2,7 +2,17 @@ import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { Select } from '../kit/select.tsx';
-import { CLIP_BY, type ClipBy, COMPARED_BY, type ComparedBy, EXPOSURES, type Exposure, useDesk } from './desk-store.ts';
+import {
+  ALIGNED_BY,
+  type AlignedBy,
+  CLIP_BY,
+  type ClipBy,
+  COMPARED_BY,
+  type ComparedBy,
+  EXPOSURES,
+  type Exposure,
+  useDesk,
+} from './desk-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 
@@ -26,6 +36,8 @@ const COMPARED: Readonly<Record<ComparedBy, string>> = {
   blended: 'blended',
 };
 
+const ALIGNED: Readonly<Record<AlignedBy, string>> = { label: 'by label', shown: 'aligned' };
+
 const CLIP: Readonly<Record<ClipBy, string>> = {
   figure: 'figure alone',
   beside: 'clip beside',
@@ -36,10 +48,13 @@ const CLIP: Readonly<Record<ClipBy, string>> = {
 export function Transport({
   source,
   canBeLaid,
+  beside,
   hasClip,
 }: {
   source: FrameSource;
   canBeLaid: boolean;
+  /** The revision seen with it. */
+  beside: FrameSource | undefined;
   hasClip: boolean;
 }) {
   const clock = useClock();
@@ -56,6 +71,7 @@ export function Transport({
   const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
   const comparedBy = useDesk((state) => state.comparedBy);
+  const alignedBy = useDesk((state) => state.alignedBy) ?? (beside?.frames === source.frames ? 'label' : 'shown');
   const clipBy = useDesk((state) => state.clipBy);
   const riding = ride !== null;
   return (
@@ -133,6 +149,16 @@ export function Transport({
           value={clipBy}
           options={CLIP_BY.map((value) => ({ value, text: CLIP[value] }))}
           onChange={(value) => set({ clipBy: value })}
+        />
+      )}
+      {beside && (
+        <Select
+          givesBack
+          className="text-xs"
+          label="Which of their frames belong together"
+          value={alignedBy}
+          options={ALIGNED_BY.map((value) => ({ value, text: ALIGNED[value] }))}
+          onChange={(value) => set({ alignedBy: value })}
         />
       )}
       {canBeLaid && (

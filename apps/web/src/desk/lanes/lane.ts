@@ -2,6 +2,7 @@ import type { Finding } from '@ypsigraph/core/gauge/findings';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
+import type { OnAxis } from '../frames/through.ts';
 import type { LensInks } from '../lenses/lens.ts';
 
 /** What a lane is made from. */
@@ -11,7 +12,7 @@ export interface LaneSubject {
   readonly report: StoredReport | undefined;
   readonly findings: readonly Finding[];
   /** The revision beside it. */
-  readonly beside: FrameSource | undefined;
+  readonly beside: OnAxis | undefined;
 }
 
 type Desk = ReturnType<typeof useDesk.getState>;

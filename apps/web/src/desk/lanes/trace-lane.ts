@@ -4,6 +4,7 @@ import { measureMoveEnds } from '@ypsigraph/core/measure/moves/move-ends';
 import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
 import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
+import { ITSELF, type OnAxis } from '../frames/through.ts';
 import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
 
 interface Trace {
@@ -88,6 +89,26 @@ const untold = (name: string, first: number): Trace => ({
   ends: [],
 });
 
+/** The same signal of another revision, as it lies on this one's axis. */
+function signalBeside(
+  { source, through }: OnAxis,
+  name: string,
+  trace: string,
+  traceTo: string | null,
+  own: FrameSource,
+): Trace['beside'] {
+  const at = pointIndex(source, name);
+  const signal = at < 0 ? undefined : source.signal(at, trace, orNone(pointIndex(source, traceTo)));
+  if (!signal || through === ITSELF) return signal && { signal, first: source.first };
+  const { values } = signal;
+  const shown = Float64Array.from({ length: own.frames }, (_, k) => {
+    const there = Math.min(values.length - 1, Math.max(0, through(own.first + k) - source.first));
+    const low = Math.floor(there);
+    return values[low]! + (there - low) * (values[Math.min(values.length - 1, low + 1)]! - values[low]!);
+  });
+  return { signal: { ...signal, values: shown }, first: own.first };
+}
+
 /** What the trace shows, in words: of a point, or between several. */
 const nameOf = (
   { ownSignals }: FrameSource,
@@ -115,19 +136,18 @@ export const TRACE_LANE: Lane<Trace> = {
     const to = pointIndex(source, traceTo);
     const own = source.signal(at, trace, orNone(to));
     if (!own) return untold(`${trace} of ${name}`, source.first);
-    const other = beside ? pointIndex(beside, name) : -1;
-    const otherSignal = other >= 0 ? beside!.signal(other, trace, orNone(pointIndex(beside!, traceTo))) : undefined;
+    const otherSignal = beside && signalBeside(beside, name, trace, traceTo, source);
     const world = trace === 'turn' ? source.signal(at, 'turn in the world') : undefined;
     const [low = 0, high = 1] = extent([
       ...(extent(own.values) as number[]),
-      ...(otherSignal ? (extent(otherSignal.values) as number[]) : []),
+      ...(otherSignal ? (extent(otherSignal.signal.values) as number[]) : []),
       ...(world ? (extent(world.values) as number[]) : []),
     ]);
     return {
       name: nameOf(source, trace, name, source.pointNames[to], own.unit),
       first: source.first,
       own,
-      beside: otherSignal && { signal: otherSignal, first: beside!.first },
+      beside: otherSignal,
       world,
       domain: own.steps ? [0, high || 1] : high > low ? [low, high] : [low - 1, high + 1],
       extremes: extremesOf(own.values),

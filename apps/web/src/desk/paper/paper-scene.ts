@@ -1,4 +1,5 @@
-import type { FrameSource, Travel } from '../frames/frame-source.ts';
+import type { Travel } from '../frames/frame-source.ts';
+import type { OnAxis } from '../frames/through.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { Palette } from './inks.ts';
 
@@ -52,8 +53,8 @@ export interface PaperScene {
   pointAt(x: number, y: number, reach?: number): number | undefined;
   /** Draws a sample beside the one that is shown, faintly. */
   ghost(frame: LensFrame, sample: number, opacity: number): void;
-  /** Lays another revision over this one, at the same label; undefined takes it off. Left out where nothing can be laid over. */
-  lay?(over: FrameSource | undefined, by: 'wiped' | 'blended'): void;
+  /** Lays another revision over this one, at the label that belongs to it; undefined takes it off. Left out where nothing can be laid over. */
+  lay?(over: OnAxis | undefined, by: 'wiped' | 'blended'): void;
   /** Shows only what another sample has otherwise; left out where nothing but its lines could tell. */
   difference?(sample: number): void;
   dispose(): void;

@@ -2,7 +2,7 @@ import { createContext, useEffect, useMemo, useRef, useState } from 'react';
 import { Listeners } from '../../kit/listeners.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { unseenParts, useDesk } from '../desk-store.ts';
-import { useClock } from '../frames/frame-clock.ts';
+import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { canBePlaced, type FrameSource, pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry } from '../lenses/lens.ts';
 import type { Draft } from '../margin/draft.ts';
@@ -15,6 +15,7 @@ import { PaperOverlay, readInks } from './overlay.ts';
 import { usePaperHand } from './paper-hand.ts';
 import type { PaperScene } from './paper-scene.ts';
 import { shownLabel } from '../frames/exposing.ts';
+import { ITSELF, type OnAxis, type Through } from '../frames/through.ts';
 import type { PictureScene } from '../pictures/picture-scene.ts';
 import { PlacingLayer } from '../pictures/placing-layer.tsx';
 import type { Points } from '../pictures/use-points.ts';
@@ -23,6 +24,7 @@ import type { ViewRig } from './view-rig.ts';
 /** The marks to draw at a label; the same function as long as they are the same. */
 export type MarksAt = (label: number) => readonly DrawnMark[];
 
+const NOTHING = (): void => undefined;
 const FIRST_FRAME = 'first frame';
 
 interface Props {
@@ -41,9 +43,11 @@ interface Props {
   /** Points that are being put on its pictures. */
   readonly points?: Points | undefined;
   /** Another revision that is laid over it. */
-  readonly over?: FrameSource | undefined;
+  readonly over?: OnAxis | undefined;
   /** Its own label for one of the desk's axis, where the two are not the same. */
-  readonly through?: (label: number) => number;
+  readonly through?: Through;
+  /** What is said of how it lies there. */
+  readonly says?: string | undefined;
   /** What lies beneath the figure. */
   readonly beneath?: React.ReactNode;
   readonly children?: React.ReactNode;
@@ -58,8 +62,6 @@ export interface OnPaper {
 }
 export const PaperContext = createContext<OnPaper | undefined>(undefined);
 
-const ITSELF = (label: number): number => label;
-
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
 export function Paper({
   source,
@@ -73,6 +75,7 @@ export function Paper({
   points,
   over,
   through = ITSELF,
+  says,
   beneath,
   children,
 }: Props) {
@@ -84,6 +87,8 @@ export function Paper({
   const above = useRef<HTMLCanvasElement>(null);
   const scene = useRef<PaperScene>(undefined);
   const marks = useRef(marksAt);
+  const axis = useRef(through);
+  const repose = useRef(NOTHING);
   const drawn = useMemo(() => new Listeners(), []);
   const inks = useRef<ReturnType<typeof readInks>>(undefined);
   const [legend, setLegend] = useState<readonly LegendEntry[]>([]);
@@ -99,6 +104,11 @@ export function Paper({
     marks.current = marksAt;
     scene.current?.draw();
   }, [marksAt]);
+
+  useEffect(() => {
+    axis.current = through;
+    repose.current();
+  }, [through]);
 
   useEffect(() => {
     const box = frame.current!;
@@ -118,9 +128,10 @@ export function Paper({
     made.resize(box.clientWidth, box.clientHeight);
     const pose = (): void => {
       const { frame, lap } = clock.get();
-      made.pose(source.sampleAt(shownLabel(source, through(frame))), lap);
+      made.pose(source.sampleAt(shownLabel(source, Math.round(axis.current(frame)))), lap);
     };
     pose();
+    repose.current = pose;
     const resize = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     resize.observe(box);
     const redraw = (): void => made.draw();
@@ -134,7 +145,7 @@ export function Paper({
       resize.disconnect();
       made.dispose();
     };
-  }, [source, rig, clock, drawn, through]);
+  }, [source, rig, clock, drawn]);
 
   useEffect(() => {
     inks.current = readInks(frame.current!);
@@ -181,7 +192,15 @@ export function Paper({
         {...hand}
       />
       {caption && (
-        <figcaption className="absolute top-2 left-3 font-display text-sm text-graphite">{caption}</figcaption>
+        <figcaption className="absolute top-2 right-3 left-3 truncate font-display text-sm text-graphite">
+          {caption}
+          {through !== ITSELF && <OwnFrame source={source} through={through} />}
+          {says && (
+            <span className="ml-2 font-sans text-xs" title={says}>
+              {says}
+            </span>
+          )}
+        </figcaption>
       )}
       {flat && (
         <p
@@ -206,6 +225,12 @@ export function Paper({
       <Legend entries={legend}>{choices && <LensChoices source={source} />}</Legend>
     </figure>
   );
+}
+
+/** Which frame of its own is shown, where that is another than the desk's. */
+function OwnFrame({ source, through }: OnAxis) {
+  const frame = useClockValue((state) => source.sampleAt(Math.round(through(state.frame))));
+  return <span className="frame-number ml-2 text-xs">frame {source.first + frame}</span>;
 }
 
 /** Where one revision ends and the other begins. */

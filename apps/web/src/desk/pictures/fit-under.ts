@@ -1,9 +1,9 @@
 import type { Under } from '@ypsigraph/contract/shots';
-import { lumaOf } from '@ypsigraph/core/track/luma';
 import { type Box, movingBox } from '@ypsigraph/core/track/moving-box';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { PictureFrames } from './picture-frames.ts';
+import { smallLumas } from './small-lumas.ts';
 
 /** Frames that are looked at, on either side. */
 const LOOKED_AT = 24;
@@ -46,17 +46,7 @@ export async function movingOn(frames: PictureFrames): Promise<Box | undefined> 
   const { facts } = frames;
   const every = Math.max(1, Math.floor(facts.frames / LOOKED_AT));
   const samples = Array.from({ length: Math.ceil(facts.frames / every) }, (_, k) => k * every);
-  const small = await Promise.all(samples.map((sample) => frames.thumbnail(sample)));
-  const canvas = document.createElement('canvas');
-  Object.assign(canvas, facts.small);
-  const context = canvas.getContext('2d', { willReadFrequently: true })!;
-  return movingBox(
-    small.map((bitmap) => {
-      context.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
-      const { data, width, height } = context.getImageData(0, 0, canvas.width, canvas.height);
-      return lumaOf(data, width, height);
-    }),
-  );
+  return movingBox(await smallLumas(frames, samples));
 }
 
 /** Where the joints that move go, as they are seen now. */

@@ -1,6 +1,6 @@
 import type { PictureFigure } from '@ypsigraph/core/track/picture-shot';
 import { useDesk } from '../desk-store.ts';
-import type { FrameSource } from '../frames/frame-source.ts';
+import type { OnAxis } from '../frames/through.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
@@ -27,8 +27,7 @@ export class PictureScene implements PaperScene {
   private seen = 0;
   private key = '';
   private readonly stop: () => void;
-  private over:
-    { readonly source: FrameSource; readonly frames: PictureFrames; readonly by: 'wiped' | 'blended' } | undefined;
+  private over: { readonly on: OnAxis; readonly frames: PictureFrames; readonly by: 'wiped' | 'blended' } | undefined;
   private stopOver: (() => void) | undefined;
   private readonly lines = new LinesOf();
 
@@ -177,18 +176,19 @@ export class PictureScene implements PaperScene {
     this.context.restore();
   }
 
-  lay(over: FrameSource | undefined, by: 'wiped' | 'blended'): void {
+  lay(over: OnAxis | undefined, by: 'wiped' | 'blended'): void {
     this.stopOver?.();
-    this.over = over?.pictures && { source: over, frames: over.pictures, by };
-    this.stopOver = over?.pictures?.subscribe(() => this.draw());
+    const frames = over?.source.pictures;
+    this.over = over && frames && { on: over, frames, by };
+    this.stopOver = frames?.subscribe(() => this.draw());
     this.draw();
   }
 
-  /** The other revision at the same label, as large as this one. */
+  /** The other revision at the label that belongs to this one's, as large as it. */
   private paintOver(): void {
     if (!this.over) return;
-    const { source, frames, by } = this.over;
-    const bitmap = frames.at(source.sampleAt(this.first + this.sample));
+    const { on, frames, by } = this.over;
+    const bitmap = frames.at(on.source.sampleAt(Math.round(on.through(this.first + this.sample))));
     if (!bitmap) return;
     const { context } = this;
     context.save();

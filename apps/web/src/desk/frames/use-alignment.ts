@@ -1,0 +1,75 @@
+import { useMemo } from 'react';
+import useSWRImmutable from 'swr/immutable';
+import { type Alignment, mapLabel } from '@ypsigraph/core/align/frame-map';
+import { alignClips, alignPoses } from '../../workers/align.ts';
+import { useDesk } from '../desk-store.ts';
+import { smallLumas } from '../pictures/small-lumas.ts';
+import type { FrameSource } from './frame-source.ts';
+import { ITSELF, type Through } from './through.ts';
+
+/** Roles that points on pictures need, to tell where in a motion they are. */
+const ROLES_THAT_TELL = 4;
+
+/** By what two shots are laid on one axis. */
+export type ComparableBy = 'poses' | 'points' | 'pictures';
+
+/** By what two shots can be aligned; undefined where they have nothing to be held against each other by. */
+export function comparableBy(a: FrameSource, b: FrameSource): ComparableBy | undefined {
+  const tells = ({ figure, flat }: FrameSource): boolean =>
+    figure !== undefined && (!flat || Object.keys(figure.measured.roles).length >= ROLES_THAT_TELL);
+  if (tells(a) && tells(b)) return a.flat || b.flat ? 'points' : 'poses';
+  return a.pictures && b.pictures ? 'pictures' : undefined;
+}
+
+/** How two revisions lie on the desk's axis together. */
+export interface OnOneAxis {
+  /** The other's own label for one of the desk's. */
+  readonly through: Through;
+  /** What is said of it on the other's paper; undefined where they lie there by label. */
+  readonly says: string | undefined;
+}
+
+const BY: Readonly<Record<ComparableBy, string>> = {
+  poses: 'aligned by its poses',
+  points: 'aligned by its points',
+  pictures: 'aligned by the likeness of its pictures',
+};
+const BY_LABEL: OnOneAxis = { through: ITSELF, says: undefined };
+
+/**
+ * Lays a revision on the axis of the one on the desk: by what they show where that is asked for, or where nobody has chosen and one is longer than
+ * the other; else by label.
+ */
+export function useAlignment(own: FrameSource | undefined, other: FrameSource | undefined): OnOneAxis {
+  const chosen = useDesk((state) => state.alignedBy);
+  const by = own && other && comparableBy(own, other);
+  const wanted = chosen ?? (own && other && own.frames !== other.frames ? 'shown' : 'label');
+  const key = own && other && by && wanted === 'shown' ? (['alignment', own, other, by] as const) : null;
+  const { data, error } = useSWRImmutable<Alignment | string, Error, typeof key>(key, ([, a, b, how]) =>
+    align(a, b, how),
+  );
+  return useMemo(() => {
+    if (wanted === 'label') return BY_LABEL;
+    if (!by) return { through: ITSELF, says: 'by label: a motion and pictures without points have nothing in common' };
+    if (error) return { through: ITSELF, says: `by label: ${error.message}` };
+    if (data === undefined) return { through: ITSELF, says: 'being aligned …' };
+    if (typeof data === 'string') return { through: ITSELF, says: `by label: ${data}` };
+    return {
+      through: (label) => mapLabel(data.map, label),
+      says: [BY[by], ...data.notes.map(seenFromHere)].join('; '),
+    };
+  }, [wanted, by, data, error]);
+}
+
+/** The core's words of a first and a second shot, as they are read on the desk, where the first is the one that is reviewed. */
+export const seenFromHere = (note: string): string =>
+  note
+    .replace(/of the first\b/, 'of the one on the desk')
+    .replace(/of the second\b/, 'of this one')
+    .replace(/\bthe second\b/, 'this one');
+
+async function align(a: FrameSource, b: FrameSource, by: ComparableBy): Promise<Alignment | string> {
+  if (by !== 'pictures') return alignPoses(a.figure!.measured, b.figure!.measured);
+  const [pictures, others] = [await smallLumas(a.pictures!), await smallLumas(b.pictures!)];
+  return alignClips({ pictures, first: a.first }, { pictures: others, first: b.first });
+}

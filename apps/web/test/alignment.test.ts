@@ -1,0 +1,40 @@
+import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
+import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import type { FrameSource } from '../src/desk/frames/frame-source.ts';
+import { MotionSource } from '../src/desk/frames/motion-source.ts';
+import { comparableBy, seenFromHere } from '../src/desk/frames/use-alignment.ts';
+
+const motion = new MotionSource(prepareShot(walkExemplar(), { kind: 'walk' }));
+/** As if it were pictures on which so many roles have points. */
+const pictures = (roles: number): FrameSource => {
+  const { measured } = motion.figure;
+  const own = Object.fromEntries(Object.entries(measured.roles).slice(0, roles));
+  const flat = { flat: true, pictures: {} } as Partial<FrameSource>;
+  const figure = roles > 0 ? { figure: { ...motion.figure, measured: { ...measured, roles: own } } } : {};
+  return { ...flat, ...figure } as FrameSource;
+};
+
+describe('by what two revisions are laid on one axis', () => {
+  test('two motions by their poses; pictures by their points where those make a body, else by what they look like', () => {
+    expect(comparableBy(motion, motion)).toBe('poses');
+    expect(comparableBy(pictures(8), pictures(6))).toBe('points');
+    expect(comparableBy(pictures(8), pictures(1))).toBe('pictures');
+    expect(comparableBy(pictures(0), pictures(0))).toBe('pictures');
+  });
+
+  test('a motion and pictures by their points, and without those by nothing', () => {
+    expect(comparableBy(motion, pictures(8))).toBe('points');
+    expect(comparableBy(motion, pictures(2))).toBeUndefined();
+    expect(comparableBy(pictures(0), motion)).toBeUndefined();
+  });
+
+  test('what the core says of a first and a second is read as it is seen on the desk', () => {
+    expect(seenFromHere('frames 1 to 14 of the first have no counterpart: the second was cut at the front')).toBe(
+      'frames 1 to 14 of the one on the desk have no counterpart: this one was cut at the front',
+    );
+    expect(seenFromHere('frames 1 to 3 of the second have no counterpart: it has frames in front')).toBe(
+      'frames 1 to 3 of this one have no counterpart: it has frames in front',
+    );
+    expect(seenFromHere('only the arms changed')).toBe('only the arms changed');
+  });
+});
