@@ -18,7 +18,7 @@ const shot = async (student: string, exercise?: string): Promise<Shot> =>
 
 const hold: Payload = {
   kind: 'moving hold',
-  core: '0.8.0',
+  core: '0.9.0',
   measured: { from: 18, to: 32, drift: 0.2, kind: 'dead' },
   wanted: { from: 18, to: 32, drift: 3 },
 };

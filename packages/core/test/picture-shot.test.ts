@@ -10,6 +10,9 @@ import {
   pointTracks,
   reportPictures,
 } from '../src/track/picture-shot.ts';
+import { judgeShot } from '../src/gauge/findings.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
+import { asTheirs, ofWhom } from '../src/measure/characters.ts';
 import { seenFromTheSide } from './points.ts';
 
 const HEIGHT = 600;
@@ -182,6 +185,55 @@ describe('two characters', () => {
     const alone = reportPictures(facts, { ...NO_TRACKS, points: POINTS }, { kind: 'walk' }, source);
     const both = reportPictures(facts, { ...NO_TRACKS, points: two(3, 8) }, { kind: 'walk' }, source);
     for (const id of ['gait.bob', 'gait.slide', 'gait.stance']) expect(value(both, id)).toBe(value(alone, id));
+  });
+
+  /** Both walk; the keeper, who lives beside the carrier, slides. */
+  const slides = seenFromTheSide(prepareShot(walkExemplar({}, { slide: 8 }), { kind: 'walk' }), { leg: 150 });
+  const KEEPER = followedPoints(slides, HEIGHT);
+  const walkers = (first: readonly FollowedPoint[], second: readonly FollowedPoint[]) =>
+    reportPictures(
+      facts,
+      {
+        ...NO_TRACKS,
+        points: [
+          ...first.map(({ name, places }) => ({ name: `carrier: ${name}`, places })),
+          ...second.map(({ name, places }) => ({ name: `keeper: ${name}`, places })),
+        ],
+      },
+      { kind: 'walk' },
+      source,
+    );
+
+  test('the second is a figure of its own: the same is read of it as if it were alone, and says whose it is', () => {
+    const alone = reportPictures(facts, { ...NO_TRACKS, points: KEEPER }, { kind: 'walk' }, source);
+    const both = walkers(POINTS, KEEPER);
+    const theirs = both.readings.filter(({ part }) => ofWhom(part).character === 'keeper').map(asTheirs);
+    for (const id of ['gait.bob', 'gait.slide', 'gait.step', 'gait.contact', 'gait.stepLength']) {
+      const own = theirs.filter((reading) => reading.id === id).map(({ value: v, part }) => [part, v]);
+      expect(own.length).toBeGreaterThan(0);
+      expect(own).toEqual(alone.readings.filter((reading) => reading.id === id).map(({ value: v, part }) => [part, v]));
+    }
+    expect(both.roles['keeper: foot.L']).toBe('keeper: foot.L');
+    // How the pictures are exposed, and how surely points are known, is told once.
+    for (const id of ['exposure.pattern', 'attention.clash'])
+      expect(both.readings.filter((reading) => reading.id === id)).toHaveLength(1);
+    expect(both.readings.filter(({ id }) => id === 'track.sure')).toHaveLength(POINTS.length + KEEPER.length);
+    // What can't be seen of them is unmade of them as well, with its reason.
+    expect(both.unmade.find(({ id, part }) => id === 'gait.track' && part === 'keeper: body')!.why).toMatch(/depth/);
+  });
+
+  test('is judged by the same gauges, each by its own step; what is found says who does it, and whose foot', () => {
+    const said = (report: ReturnType<typeof walkers>): string[] =>
+      judgeShot(defaultGauges('walk', 24), report, 'polish')
+        .findings.filter(({ reading }) => reading.id === 'gait.slide')
+        .map(({ say }) => say);
+    expect(said(walkers(POINTS, KEEPER)).join()).toMatch(/^“keeper”: the (left|right) foot slides/);
+    expect(said(walkers(KEEPER, POINTS)).join()).toMatch(/^the (left|right) foot slides/);
+    // One who slides explains nothing of the other.
+    const slidesTwice = said(walkers(KEEPER, KEEPER));
+    expect(slidesTwice.filter((text) => text.startsWith('“keeper”')).length).toBe(slidesTwice.length / 2);
+    const { unjudged } = judgeShot(defaultGauges('walk', 24), walkers(POINTS, KEEPER), 'polish');
+    expect(unjudged.filter(({ part }) => part === 'keeper: body').length).toBeGreaterThan(0);
   });
 
   test('act at once in as many frames as both are lively: the longer the other waves, the more', () => {

@@ -1,3 +1,4 @@
+import { asTheirs, ofWhom } from '../measure/characters.ts';
 import type { Reading } from '../measure/reading.ts';
 
 /** Frames (labels) within this of each other are the same moment. */
@@ -60,5 +61,7 @@ const isInLeg = (role: string, leg: string | undefined): boolean =>
 
 /** Whether a reading that is not inside its band explains another that is not: one cause, one finding. */
 export function folds(cause: Reading, effect: Reading, judgement: 'near' | 'outside'): boolean {
-  return judgement === 'outside' && (RULES[cause.id]?.(cause, effect) ?? false);
+  // What one character does explains nothing of another.
+  if (ofWhom(cause.part).character !== ofWhom(effect.part).character) return false;
+  return judgement === 'outside' && (RULES[cause.id]?.(asTheirs(cause), asTheirs(effect)) ?? false);
 }

@@ -1,3 +1,4 @@
+import { asTheirs, ofWhom } from '../measure/characters.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 import { sayReading } from '../say/sentence.ts';
 import { partName } from '../say/part-names.ts';
@@ -109,6 +110,8 @@ const byImportance = (a: Verdict, b: Verdict): number =>
 
 function sayFinding(verdict: Verdict & { reading: Reading }): string {
   const { gauge, reading } = verdict;
+  const { character } = ofWhom(reading.part);
+  if (character !== undefined) return `“${character}”: ${sayFinding({ ...verdict, reading: asTheirs(reading) })}`;
   if (gauge.over === 'spread' && reading.note) return reading.note;
   if (gauge.of === 'unevenness')
     return `the steps of one side take ${percent(Number(judgedValue(gauge, reading)))} longer than the other’s`;

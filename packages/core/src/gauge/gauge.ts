@@ -1,4 +1,5 @@
 import type { Told } from '../measure/describe.ts';
+import { ofWhom, partOf } from '../measure/characters.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 
 /** Stages of an exercise, in order. A note belongs to a stage: polish is not looked for in blocking. */
@@ -65,12 +66,16 @@ export function judge(
   return { judgement: Math.abs(distance) <= within + 1e-9 ? 'near' : 'outside', distance };
 }
 
-/** Whether a gauge is for the readings of a part. */
-export const isFor = ({ part: wanted }: Gauge, part: string | undefined): boolean =>
-  wanted === undefined ||
-  wanted === part ||
-  (wanted === 'none' && part === undefined) ||
-  (wanted === 'chain:*' && part?.startsWith('chain:') === true);
+/** Whether a gauge is for the readings of a part, of whichever character. */
+export function isFor({ part: wanted }: Gauge, of: string | undefined): boolean {
+  const { part } = ofWhom(of);
+  return (
+    wanted === undefined ||
+    wanted === part ||
+    (wanted === 'none' && part === undefined) ||
+    (wanted === 'chain:*' && part?.startsWith('chain:') === true)
+  );
+}
 
 /** The number or word of a reading that a gauge judges; undefined where it has none. */
 export function judgedValue({ of }: Gauge, reading: Reading): Reading['value'] | undefined {
@@ -113,15 +118,36 @@ function resolved(gauge: Gauge, { readings }: Judged): Gauge | undefined {
 
 /** Verdicts of every gauge of a stage on every reading it is for, and on what could not be made. */
 export function verdicts(gauges: readonly Gauge[], measured: Judged, stage: Stage): Verdict[] {
-  return gauges.flatMap((gauge) => (isDue(gauge, stage) ? verdictsOf(gauge, measured) : []));
+  const due = gauges.filter((gauge) => isDue(gauge, stage));
+  const all = byCharacter(measured);
+  return due.flatMap((gauge) => all.flatMap((own) => verdictsOf(gauge, own)));
 }
 
-function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
+interface Theirs extends Judged {
+  /** Undefined of the one figure, or the first of several. */
+  readonly character: string | undefined;
+}
+
+/** What was measured of each character by itself: one's step is no measure for another's. */
+function byCharacter({ readings, unmade }: Judged): Theirs[] {
+  const whose = ({ part }: { readonly part?: string }): string | undefined => ofWhom(part).character;
+  const characters = new Set([undefined, ...readings.map(whose), ...unmade.map(whose)]);
+  return [...characters].map((character) => ({
+    character,
+    readings: readings.filter((reading) => whose(reading) === character),
+    unmade: unmade.filter((one) => whose(one) === character),
+  }));
+}
+
+function verdictsOf(gauge: Gauge, measured: Theirs): Verdict[] {
+  const whole = measured.character === undefined ? {} : { part: partOf(measured.character, undefined) };
   const own = ({ id, part }: { id: string; part?: string }): boolean => id === gauge.reading && isFor(gauge, part);
   const found = measured.readings.filter((reading) => own(reading) && !isExcepted(gauge, reading));
+  // What could not be made at all could not be made of any part.
+  const ofAll = ({ id, part }: Unmade): boolean =>
+    id === gauge.reading && ofWhom(part).part === undefined && found.length === 0;
   const missing = measured.unmade
-    // What could not be made at all could not be made of any part.
-    .filter((unmade) => own(unmade) || (unmade.id === gauge.reading && unmade.part === undefined && found.length === 0))
+    .filter((unmade) => own(unmade) || ofAll(unmade))
     .map(({ part, why }): Verdict => ({
       gauge,
       judgement: 'unmade',
@@ -133,13 +159,13 @@ function verdictsOf(gauge: Gauge, measured: Judged): Verdict[] {
   if (!band)
     return missing.length > 0
       ? missing
-      : [{ gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0 }];
+      : [{ gauge, judgement: 'unmade', why: 'the shot has no step to measure it by', distance: 0, ...whole }];
   if (gauge.over === 'spread') {
     const spread = spreadOf(found);
     if (spread) return [{ gauge, reading: spread, ...judgeBy(band, spread.value) }];
     return missing.length > 0
       ? missing
-      : [{ gauge, judgement: 'unmade', why: 'it needs three moves or more', distance: 0 }];
+      : [{ gauge, judgement: 'unmade', why: 'it needs three moves or more', distance: 0, ...whole }];
   }
   const made = found.flatMap((reading): Verdict[] => {
     const value = judgedValue(gauge, reading);

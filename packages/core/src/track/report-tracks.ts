@@ -1,9 +1,10 @@
+import { partOf } from '../measure/characters.ts';
 import { type Measured, type Reading, together, type Unmade } from '../measure/reading.ts';
 import { type Asked, type Report, reportShot } from '../measure/report.ts';
 import { prepareShot, type ShotOptions } from '../motion/prepared-shot.ts';
 import { percent } from '../say/words.ts';
 import { measurePair, measureShape, measureSureness, SURE_ENOUGH } from '../measure/pictures/pairs-and-shapes.ts';
-import { measureGroups } from './point-groups.ts';
+import { groupOf, groupsOf, measureGroups } from './point-groups.ts';
 import { planarFigure } from './planar-figure.ts';
 import type { PointTracks } from './point-tracks.ts';
 import { withoutCamera } from './steady-camera.ts';
@@ -41,20 +42,66 @@ export interface AskedOfPoints extends Asked {
 /**
  * Measures points that were followed on pictures: what a figure of them shows by the same functions as a motion, what pairs and shapes do, and
  * how surely each point is known. What needs depth is unmade and says so; what is told of a point known at less than 80 % of the frames
- * says so too.
+ * says so too. Of two characters (`keeper: hips`, `pilot: hips`) each is a figure of its own; what is read of the second says whose it is in its part.
  *
  * @param options as of a motion; `level` lays the points over a ground that somebody has drawn, which is then at height 0; `still` names points on things that stand still, by which the camera's movement is taken out first
  */
 export function reportTracks(
   seen: PointTracks,
-  {
-    still = [],
-    level,
-    firstFrame,
-    ...options
-  }: Omit<ShotOptions, 'roles' | 'legLength'> & { readonly level?: Levelled },
+  options: TracksOptions,
   source: { file: string; format: string; warnings: readonly string[] },
-  { pairs = [], shapes = [], ...asked }: AskedOfPoints = {},
+  asked: AskedOfPoints = {},
+): Report {
+  const report = reportFirst(seen, options, source, asked);
+  const [, ...others] = groupsOf(seen.points.map(({ name }) => name));
+  return others.reduce((all, character) => withCharacter(all, character, seen, options, source), report);
+}
+
+/** How points are measured; see {@link reportTracks}. */
+type TracksOptions = Omit<ShotOptions, 'roles' | 'legLength'> & { readonly level?: Levelled };
+
+/** Of how the pictures are exposed and of how points are known it is told once, and not of each character. */
+const OF_THE_SHOT = /^(exposure\.|track\.|attention\.clash$|keys\.)/;
+
+/** A report with what is measured of one more character: by the same functions, of a figure of its own. */
+function withCharacter(
+  report: Report,
+  character: string,
+  seen: PointTracks,
+  options: TracksOptions,
+  source: { file: string; format: string; warnings: readonly string[] },
+): Report {
+  const { still = [] } = options;
+  const own = {
+    ...seen,
+    points: seen.points.filter(({ name }) => groupOf(name) === character || still.includes(name)),
+  };
+  const theirs = reportFirst(own, options, { ...source, warnings: [] }, {});
+  const named = <T extends { readonly id: string; readonly part?: string }>(all: readonly T[]): T[] =>
+    all.filter(({ id }) => !OF_THE_SHOT.test(id)).map((one) => ({ ...one, part: partOf(character, one.part) }));
+  return {
+    ...report,
+    roles: {
+      ...report.roles,
+      ...Object.fromEntries(Object.entries(theirs.roles).map(([role, joint]) => [partOf(character, role), joint])),
+    },
+    readings: [...report.readings, ...named(theirs.readings)],
+    unmade: [...report.unmade, ...named(theirs.unmade)],
+    // How surely each point is known was said of all of them.
+    warnings: [
+      ...report.warnings,
+      ...theirs.warnings
+        .filter((warning) => !report.warnings.includes(warning))
+        .map((text) => `“${character}”: ${text}`),
+    ],
+  };
+}
+
+function reportFirst(
+  seen: PointTracks,
+  { still = [], level, firstFrame, ...options }: TracksOptions,
+  source: { file: string; format: string; warnings: readonly string[] },
+  { pairs = [], shapes = [], ...asked }: AskedOfPoints,
 ): Report {
   const steady = withoutCamera(seen, still);
   const tracks = level ? level(steady) : steady;

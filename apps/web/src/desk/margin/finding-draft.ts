@@ -1,5 +1,6 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
+import { ofWhom, partOf } from '@ypsigraph/core/measure/characters';
 import { CORE_VERSION, READING_KINDS } from '@ypsigraph/core/measure/registry';
 import type { Payload } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
@@ -21,9 +22,10 @@ export const findingKey = ({ reading }: Finding): string => `${reading.id} ${rea
 export function findingPoint({ reading }: Finding, report: StoredReport): string | null {
   const named = (reading.detail as { joint?: string } | undefined)?.joint;
   if (named !== undefined) return named;
-  const role =
-    reading.part === undefined ? READING_KINDS.get(reading.id)?.shows : (TIP_ROLES[reading.part] ?? reading.part);
-  return role === undefined ? null : (report.roles[role] ?? null);
+  const { character, part } = ofWhom(reading.part);
+  const role = part === undefined ? READING_KINDS.get(reading.id)?.shows : (TIP_ROLES[part] ?? part);
+  if (role === undefined) return null;
+  return report.roles[character === undefined ? role : partOf(character, role)] ?? null;
 }
 
 /** The labels a finding's mark stands at: those of its worst reading, or the whole shot. */
