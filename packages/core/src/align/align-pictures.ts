@@ -64,7 +64,7 @@ export function pictureRows(pictures: readonly Luma[], box = WHOLE): PoseRows {
     for (let f = 0; f < count; f++) {
       const at = f * width + cell;
       rows[at] = changes ? rows[at]! - usual : 0;
-      squares += rows[at]! ** 2;
+      squares += rows[at] ** 2;
     }
   }
   const size = Math.sqrt(squares / Math.max(1, count));
