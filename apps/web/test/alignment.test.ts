@@ -1,8 +1,9 @@
+import { comparableBy as byWhat } from '@ypsigraph/core/align/comparable';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { FrameSource } from '../src/desk/frames/frame-source.ts';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
-import { comparableBy, seenFromHere } from '../src/desk/frames/use-alignment.ts';
+import { asComparable, seenFromHere } from '../src/desk/frames/use-alignment.ts';
 
 const motion = new MotionSource(prepareShot(walkExemplar(), { kind: 'walk' }));
 /** As if it were pictures on which so many roles have points. */
@@ -13,6 +14,8 @@ const pictures = (roles: number): FrameSource => {
   const figure = roles > 0 ? { figure: { ...motion.figure, measured: { ...measured, roles: own } } } : {};
   return { ...flat, ...figure } as FrameSource;
 };
+
+const comparableBy = (a: FrameSource, b: FrameSource) => byWhat(asComparable(a), asComparable(b));
 
 describe('by what two revisions are laid on one axis', () => {
   test('two motions by their poses; pictures by their points where those make a body, else by what they look like', () => {

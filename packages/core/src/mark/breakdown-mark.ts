@@ -2,6 +2,7 @@ import { measureBreakdown } from '../measure/breakdown/breakdown.ts';
 import { percent } from '../say/words.ts';
 import { isWithin } from './place.ts';
 import type { MarkTool } from './payload.ts';
+import { sideOf } from './side.ts';
 
 /** A breakdown within so many percent of the favour that is wanted has it. */
 const NEAR = 5;
@@ -27,5 +28,9 @@ export const BREAKDOWN_MARK: MarkTool<'breakdown'> = {
       : '',
     wanted: wanted ? `favour it by ${percent(wanted.favour)}` : '',
   }),
-  distance: (measured, wanted) => ({ distance: Math.abs(measured.favour - wanted.favour) - NEAR, unit: '%' }),
+  distance: (measured, wanted) => ({
+    distance: Math.abs(measured.favour - wanted.favour) - NEAR,
+    unit: '%',
+    side: sideOf(measured.favour - wanted.favour),
+  }),
 };

@@ -34,7 +34,11 @@ interface AnyTool {
   measure(shot: PreparedShot, place: MarkPlace): unknown;
   propose(measured: unknown, place: MarkPlace): unknown;
   say(measured: unknown, wanted: unknown, place: MarkPlace): MarkWords;
-  distance(measured: unknown, wanted: unknown, shot: PreparedShot): { distance: number; unit: string };
+  distance(
+    measured: unknown,
+    wanted: unknown,
+    shot: PreparedShot,
+  ): { distance: number; unit: string; side?: -1 | 0 | 1 };
 }
 const toolOf = (kind: PayloadKind): AnyTool => MARK_TOOLS[kind];
 
@@ -82,6 +86,6 @@ export function met(mark: Measurable, shot: PreparedShot): Met | undefined {
     payload.kind === 'breakdown' && mark.breakdown === undefined ? { ...mark, breakdown: payload.measured.at } : mark;
   const measured = tool.measure(shot, place);
   if (measured === null) return undefined;
-  const { distance, unit } = tool.distance(measured, payload.wanted, shot);
-  return { now: tool.say(measured, payload.wanted, place).now, distance, unit, met: distance <= 0 };
+  const { distance, unit, side = 0 } = tool.distance(measured, payload.wanted, shot);
+  return { now: tool.say(measured, payload.wanted, place).now, distance, unit, side, met: distance <= 0 };
 }

@@ -6,6 +6,7 @@ import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
 import type { Labels, MarkTool, MeasuredHold } from './payload.ts';
+import { sideOf } from './side.ts';
 
 /** A drift within so many percent of the move before is as wanted; a hold a frame longer or shorter too. */
 const NEAR = 2;
@@ -76,6 +77,8 @@ export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
   distance(measured, wanted) {
     const length = Math.abs(measured.to - measured.from - (wanted.to - wanted.from)) - 1;
     const drift = Math.abs((measured.drift ?? 100) - wanted.drift) - NEAR;
-    return drift > 0 || length <= 0 ? { distance: drift, unit: '% of the move' } : { distance: length, unit: 'frames' };
+    return drift > 0 || length <= 0
+      ? { distance: drift, unit: '% of the move', side: sideOf((measured.drift ?? 100) - wanted.drift) }
+      : { distance: length, unit: 'frames', side: sideOf(measured.to - measured.from - (wanted.to - wanted.from)) };
   },
 };

@@ -3,6 +3,7 @@ import type { Reading } from '../measure/reading.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedTurn } from './place.ts';
 import type { Labels, MarkTool } from './payload.ts';
+import { sideOf } from './side.ts';
 
 /** An overshoot within so many percent of the move of the one that is wanted is as deep. */
 const NEAR = 2;
@@ -66,5 +67,6 @@ export const OVERSHOOT_MARK: MarkTool<'overshoot'> = {
       Math.abs(measured.anticipation - wanted.anticipation) - NEAR,
     ),
     unit: '% of the move',
+    side: sideOf(measured.depth - wanted.depth),
   }),
 };

@@ -110,6 +110,8 @@ export interface Met {
   /** How far from what is wanted, in `unit`; 0 or less where it is reached. */
   readonly distance: number;
   readonly unit: string;
+  /** On which side of what is wanted it lies: under it, over it; 0 where that says nothing. */
+  readonly side: -1 | 0 | 1;
   readonly met: boolean;
 }
 
@@ -136,5 +138,5 @@ export interface MarkTool<K extends PayloadKind> {
     measured: NonNullable<PayloadOf<K>['measured']>,
     wanted: NonNullable<PayloadOf<K>['wanted']>,
     shot: PreparedShot,
-  ): { readonly distance: number; readonly unit: string };
+  ): { readonly distance: number; readonly unit: string; readonly side?: -1 | 0 | 1 };
 }

@@ -93,12 +93,18 @@ export function metQuote(quote: Quote, shot: PreparedShot, place: Labels): Met |
   if (!reading) return undefined;
   const value = quote.of === undefined ? reading.value : (reading.detail as Record<string, Quote['value']>)[quote.of];
   if (value === undefined) return undefined;
-  const now = sayValue(value, quote.unit);
-  if (quote.band && typeof value === 'number') {
-    const [low, high] = quote.band;
-    const distance = Math.max((low ?? -Infinity) - value, value - (high ?? Infinity));
-    return { now, distance, unit: quote.unit, met: distance <= 0 };
+  const away = quoteDistance(quote, value);
+  return { now: sayValue(value, quote.unit), ...away, met: away.distance <= 0 };
+}
+
+/** How far a value is from what a quoted reading's gauge allows, and on which side of it. */
+export function quoteDistance(
+  { band, allowed, unit }: Quote,
+  value: Quote['value'],
+): { readonly distance: number; readonly unit: string; readonly side: -1 | 0 | 1 } {
+  if (band && typeof value === 'number') {
+    const [under, over] = [(band[0] ?? -Infinity) - value, value - (band[1] ?? Infinity)];
+    return { distance: Math.max(under, over), unit, side: under > 0 ? -1 : over > 0 ? 1 : 0 };
   }
-  const met = quote.allowed?.includes(value as string | boolean) ?? true;
-  return { now, distance: met ? 0 : 1, unit: quote.unit, met };
+  return { distance: (allowed?.includes(value as string | boolean) ?? true) ? 0 : 1, unit, side: 0 };
 }

@@ -4,6 +4,7 @@ import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { frames } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
 import type { Labels, MarkTool } from './payload.ts';
+import { sideOf } from './side.ts';
 
 /** A pose within this of a frame is the one that is meant, frames at 24 fps. */
 const MEANT = 3;
@@ -49,5 +50,11 @@ export const TIMING_MARK: MarkTool<'timing'> = {
   distance: (measured, wanted) => ({
     distance: Math.max(Math.abs(measured.from - wanted.from), Math.abs(measured.to - wanted.to)) - 1,
     unit: 'frames',
+    // Later than wanted, or earlier: by the end that is further off.
+    side: sideOf(
+      Math.abs(measured.to - wanted.to) >= Math.abs(measured.from - wanted.from)
+        ? measured.to - wanted.to
+        : measured.from - wanted.from,
+    ),
   }),
 };

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import useSWRImmutable from 'swr/immutable';
+import { type Comparable, comparableBy, type ComparableBy, NOTHING_IN_COMMON } from '@ypsigraph/core/align/comparable';
 import { type Alignment, mapLabel } from '@ypsigraph/core/align/frame-map';
 import { alignClips, alignPoses } from '../../workers/align.ts';
 import { useDesk } from '../desk-store.ts';
@@ -7,19 +8,12 @@ import { smallLumas } from '../pictures/small-lumas.ts';
 import type { FrameSource } from './frame-source.ts';
 import { ITSELF, type Through } from './through.ts';
 
-/** Roles that points on pictures need, to tell where in a motion they are. */
-const ROLES_THAT_TELL = 4;
-
-/** By what two shots are laid on one axis. */
-export type ComparableBy = 'poses' | 'points' | 'pictures';
-
-/** By what two shots can be aligned; undefined where they have nothing to be held against each other by. */
-export function comparableBy(a: FrameSource, b: FrameSource): ComparableBy | undefined {
-  const tells = ({ figure, flat }: FrameSource): boolean =>
-    figure !== undefined && (!flat || Object.keys(figure.measured.roles).length >= ROLES_THAT_TELL);
-  if (tells(a) && tells(b)) return a.flat || b.flat ? 'points' : 'poses';
-  return a.pictures && b.pictures ? 'pictures' : undefined;
-}
+/** A source as far as it can be held against another. */
+export const asComparable = ({ figure, flat, pictures }: FrameSource): Comparable => ({
+  shot: figure?.measured,
+  flat,
+  hasPictures: pictures !== undefined,
+});
 
 /** How two revisions lie on the desk's axis together. */
 export interface OnOneAxis {
@@ -42,7 +36,7 @@ const BY_LABEL: OnOneAxis = { through: ITSELF, says: undefined };
  */
 export function useAlignment(own: FrameSource | undefined, other: FrameSource | undefined): OnOneAxis {
   const chosen = useDesk((state) => state.alignedBy);
-  const by = own && other && comparableBy(own, other);
+  const by = own && other && comparableBy(asComparable(own), asComparable(other));
   const wanted = chosen ?? (own && other && own.frames !== other.frames ? 'shown' : 'label');
   const key = own && other && by && wanted === 'shown' ? (['alignment', own, other, by] as const) : null;
   const { data, error } = useSWRImmutable<Alignment | string, Error, typeof key>(key, ([, a, b, how]) =>
@@ -50,7 +44,7 @@ export function useAlignment(own: FrameSource | undefined, other: FrameSource | 
   );
   return useMemo(() => {
     if (wanted === 'label') return BY_LABEL;
-    if (!by) return { through: ITSELF, says: 'by label: a motion and pictures without points have nothing in common' };
+    if (!by) return { through: ITSELF, says: `by label: ${NOTHING_IN_COMMON}` };
     if (error) return { through: ITSELF, says: `by label: ${error.message}` };
     if (data === undefined) return { through: ITSELF, says: 'being aligned …' };
     if (typeof data === 'string') return { through: ITSELF, says: `by label: ${data}` };

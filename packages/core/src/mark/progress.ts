@@ -1,0 +1,52 @@
+import { MARK_TOOLS } from './mark.ts';
+import type { Met, Payload } from './payload.ts';
+import { quoteDistance } from './quote.ts';
+
+export const PROGRESS_DEFAULTS = Object.freeze({
+  /** A change of less than this share of what was missing is none … */
+  share: 0.1,
+  /** … and of less than this, in the mark's own unit, neither. */
+  least: 0.05,
+});
+
+/** What became of what a mark asked for. */
+export type Progress = 'as wanted' | 'towards' | 'past' | 'unchanged' | 'away';
+
+/** What each says, in words that follow “it”. */
+export const PROGRESS_WORDS: Readonly<Record<Progress, string>> = {
+  'as wanted': 'is as wanted',
+  towards: 'moved towards what was wanted',
+  past: 'went past what was wanted',
+  unchanged: 'is unchanged',
+  away: 'moved away from what was wanted',
+};
+
+/**
+ * What became of what a mark asked for: what was measured when it was made, against what is measured now.
+ *
+ * @param now how the later revision stands; undefined where it can't be held against the mark
+ * @returns undefined where that is not to be judged
+ *
+ * @example a slide of 6 % of a leg, wanted 1.5 or less, and now 3: 'towards'
+ */
+export function progressOf(payload: Payload, now: Met | undefined): Progress | undefined {
+  if (!now) return undefined;
+  if (now.met) return 'as wanted';
+  const then = thenOf(payload);
+  if (!then || then.unit !== now.unit) return undefined;
+  if (then.side !== 0 && now.side !== 0 && then.side === -now.side) return 'past';
+  const { share, least } = PROGRESS_DEFAULTS;
+  const change = now.distance - then.distance;
+  if (Math.abs(change) <= Math.max(least, share * Math.max(0, then.distance))) return 'unchanged';
+  return change < 0 ? 'towards' : 'away';
+}
+
+/** How far what was measured then was from what is wanted. */
+function thenOf({ kind, quote, measured, wanted }: Payload): Pick<Met, 'distance' | 'unit' | 'side'> | undefined {
+  if (quote) return quoteDistance(quote, quote.value);
+  if (measured === null || wanted === null) return undefined;
+  const tool = MARK_TOOLS[kind] as unknown as {
+    distance(m: unknown, w: unknown): { distance: number; unit: string; side?: -1 | 0 | 1 };
+  };
+  return { side: 0, ...tool.distance(measured, wanted) };
+}
