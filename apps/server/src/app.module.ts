@@ -16,6 +16,7 @@ import { PeopleModule } from './people/people.module.ts';
 import { ReadingProcessesModule } from './readings/process/reading-processes.module.ts';
 import { ReadingsModule } from './readings/readings.module.ts';
 import { NewsModule } from './news/news.module.ts';
+import { AlignmentsModule } from './alignments/alignments.module.ts';
 import { PicturesModule } from './pictures/pictures.module.ts';
 import { RevisionsModule } from './revisions/revisions.module.ts';
 import { UploadsModule } from './uploads/uploads.module.ts';
@@ -58,6 +59,7 @@ export class AppModule {
         CoursesModule,
         ShotsModule,
         RevisionsModule,
+        AlignmentsModule,
         PicturesModule,
         UploadsModule,
         MarksModule,

@@ -92,6 +92,7 @@ const BODIES: Readonly<Record<string, () => object>> = {
   [ROUTES.signOff.path]: () => ({ words: 'no' }),
   [ROUTES.dismiss.path]: () => ({ reading: 'gait.bob', part: null, reason: 'no' }),
   [ROUTES.setPoses.path]: () => ({ poses: [] }),
+  [ROUTES.placeMark.path]: () => ({ revision: randomUUID(), place: { from: 1, to: 2 } }),
   [ROUTES.placeClip.path]: () => ({ firstLabel: 1, under: null }),
   [ROUTES.setTracks.path]: () => ({
     version: 0,

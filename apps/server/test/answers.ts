@@ -1,4 +1,5 @@
 import type { Response } from 'supertest';
+import { Carried } from '@ypsigraph/contract/alignments';
 import { z } from 'zod';
 import { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
 import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract/people';
@@ -56,6 +57,8 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   tracks: Tracks,
   setTracks: Shot,
   placeClip: Shot,
+  carried: Carried,
+  placeMark: Carried,
   setPoses: Shot,
   phrases: z.array(Phrase),
   keepPhrase: Phrase,

@@ -37,6 +37,7 @@ describe('migrations', () => {
       { name: '0004-shot-news' },
       { name: '0005-pictures' },
       { name: '0006-clips-beside' },
+      { name: '0007-alignments' },
     ]);
     for (const connection of connections) await connection.close();
   });

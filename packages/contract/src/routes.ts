@@ -67,6 +67,8 @@ export const ROUTES = {
     concerns: 'revision',
   },
   tracks: { method: 'GET', path: '/api/revisions/:id/tracks', audience: 'signed in', concerns: 'revision' },
+  carried: { method: 'GET', path: '/api/revisions/:id/carried', audience: 'signed in', concerns: 'revision' },
+  placeMark: { method: 'POST', path: '/api/marks/:id/place', audience: STAFF, concerns: 'mark' },
   placeClip: { method: 'POST', path: '/api/revisions/:id/clip', audience: 'signed in', concerns: 'revision' },
   setTracks: { method: 'POST', path: '/api/revisions/:id/tracks', audience: 'signed in', concerns: 'revision' },
   setPoses: { method: 'POST', path: '/api/revisions/:id/poses', audience: STAFF, concerns: 'revision' },

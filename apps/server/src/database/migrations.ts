@@ -5,6 +5,7 @@ import { steady } from './migrations/0002-steady.ts';
 import { marking } from './migrations/0003-marking.ts';
 import { shotNews } from './migrations/0004-shot-news.ts';
 import { pictures } from './migrations/0005-pictures.ts';
+import { alignments } from './migrations/0007-alignments.ts';
 import { clipsBeside } from './migrations/0006-clips-beside.ts';
 import { lockKey } from './advisory-lock.ts';
 
@@ -14,7 +15,7 @@ export interface Migration {
   readonly down: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [initial, steady, marking, shotNews, pictures, clipsBeside];
+const MIGRATIONS: readonly Migration[] = [initial, steady, marking, shotNews, pictures, clipsBeside, alignments];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */
 export async function migrate(sequelize: Sequelize): Promise<string[]> {

@@ -20,7 +20,7 @@ import { ShotPolicy } from '../shots/shot.policy.ts';
 /** Frames that are asked for at once, at most. */
 const MOST_AT_ONCE = 120;
 
-interface Row {
+export interface PictureRow {
   readonly facts: Pictures;
   readonly pack: string;
   readonly small: string;
@@ -146,8 +146,9 @@ export async function clipBeside(
   return row;
 }
 
-const pictureRow = async (database: Database, sha256: string): Promise<Row | undefined> => {
-  const [row] = await database.select<Row>(
+/** What was made of a clip, and where its pictures are stored. */
+export const pictureRow = async (database: Database, sha256: string): Promise<PictureRow | undefined> => {
+  const [row] = await database.select<PictureRow>(
     'SELECT facts, pack_sha256 AS pack, small_sha256 AS small FROM pictures WHERE file_sha256 = $1',
     [sha256],
   );
@@ -212,7 +213,7 @@ export class PictureMaker {
     }
   }
 
-  private async isThere({ pack, small }: Row): Promise<boolean> {
+  private async isThere({ pack, small }: PictureRow): Promise<boolean> {
     try {
       await Promise.all([this.files.pathOf(pack), this.files.pathOf(small)]);
       return true;

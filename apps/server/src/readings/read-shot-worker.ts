@@ -2,6 +2,7 @@ import { Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy }
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { Database } from '../database/database.module.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
+import { ShotAligner } from '../alignments/shot-aligner.ts';
 import { READING } from './reading-rules.ts';
 import { ShotReader } from './shot-reader.ts';
 
@@ -24,6 +25,7 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
   constructor(
     private readonly queue: JobQueue,
     private readonly reader: ShotReader,
+    private readonly aligner: ShotAligner,
     private readonly database: Database,
   ) {}
 
@@ -31,6 +33,7 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
     this.loops.push(
       // Two, so that what is short is not kept waiting by a clip that is decoded.
       ...[1, 2].map(() => this.forever('the next job', IDLE_MS, () => this.nextJob())),
+      this.forever('revisions that are to be aligned', IDLE_MS, () => this.aligner.next()),
       this.forever('readings that were lost', READING.sweepSeconds * 1_000, () => this.sweep()),
     );
   }

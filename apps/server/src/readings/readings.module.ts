@@ -1,8 +1,9 @@
 import { Module } from '@nestjs/common';
+import { ShotAligner } from '../alignments/shot-aligner.ts';
 import { PictureMaker } from '../pictures/picture.service.ts';
 import { ReadShotWorker } from './read-shot-worker.ts';
 import { ShotReader } from './shot-reader.ts';
 
 /** The worker's side: part of processes that read shots. */
-@Module({ providers: [PictureMaker, ShotReader, ReadShotWorker] })
+@Module({ providers: [PictureMaker, ShotAligner, ShotReader, ReadShotWorker] })
 export class ReadingsModule {}

@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import useSWR, { mutate, preload, type SWRResponse } from 'swr';
 import useSWRImmutable from 'swr/immutable';
 import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
+import type { Carried } from '@ypsigraph/contract/alignments';
 import type { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
 import type { DemoPerson, OwnSession, Session } from '@ypsigraph/contract/people';
 import type { Mark, Phrase } from '@ypsigraph/contract/marks';
@@ -32,6 +33,20 @@ export const useReport = ({ id, reading }: Revision): Data<StoredReport> =>
     reading.report === null ? null : `/api/revisions/${id}/report?of=${encodeURIComponent(reading.report)}`,
     get,
   );
+/** Where the marks of earlier revisions lie in a revision; asked for again while that is found out. */
+export const useCarried = (revision: Revision | undefined): Data<Carried> =>
+  useSWR<Carried, RequestError>(
+    revision ? carriedAddress(revision.id) : null,
+    // Made of files and corrections: what is read anew is carried anew.
+    get,
+    {
+      revalidateOnFocus: false,
+      refreshInterval: (known) => (known?.from.every(({ outcome }) => outcome !== null) === true ? 0 : 1_500),
+    },
+  );
+const carriedAddress = (revision: string): string => `/api/revisions/${revision}/carried`;
+export const refreshCarried = (revision: string, carried: Carried): Promise<unknown> =>
+  mutate(carriedAddress(revision), carried, { revalidate: false });
 export const usePhrases = (): Data<Phrase[]> => useSWR<Phrase[], RequestError>('/api/phrases', get);
 export const useCohorts = (): Data<Cohort[]> => useSWR<Cohort[], RequestError>('/api/cohorts', get);
 export const useBriefs = (): Data<Brief[]> => useSWR<Brief[], RequestError>('/api/briefs', get);
@@ -60,7 +75,10 @@ const tellWindows = (id: string): void => windows?.postMessage(id);
 export function useShotNews(id: string | undefined): void {
   useEffect(() => {
     if (!id || !windows || !('locks' in navigator)) return;
-    const look = (): void => void mutate(`/api/shots/${id}`);
+    const look = (): void => {
+      void mutate(`/api/shots/${id}`);
+      void mutate((key) => typeof key === 'string' && key.endsWith('/carried'));
+    };
     const follow = ({ data }: MessageEvent<unknown>): void => {
       if (data === id) look();
     };

@@ -19,6 +19,8 @@ import { findingDraft, findingKey, findingPoint } from './margin/finding-draft.t
 import { dismiss } from './margin/findings-fold.tsx';
 import { Margin } from './margin/margin.tsx';
 import { filled } from './margin/phrases.tsx';
+import { hasPlace } from './marks/placed-marks.ts';
+import { usePlacedMarks } from './marks/use-placed-marks.ts';
 import { useMarksAt } from './marks/use-marks-at.ts';
 import { useUndo } from './margin/use-undo.ts';
 import { ClipChoices } from './pictures/clip-choices.tsx';
@@ -115,10 +117,14 @@ export function Desk({
   const canBeLaid = Boolean(beside && pictures && canBePlaced(other.source));
   const laidOver = canBeLaid && comparedBy !== 'beside';
 
+  const placed = usePlacedMarks(shot, revision);
   const marks = useMemo(
     () =>
-      shot.marks.filter((mark) => mark.revision === revision.id || mark.state === 'open' || mark.state === 'answered'),
-    [shot.marks, revision.id],
+      placed.filter(
+        (mark) =>
+          hasPlace(mark) && (mark.revision === revision.id || mark.state === 'open' || mark.state === 'answered'),
+      ),
+    [placed, revision.id],
   );
   const canPlace = pictures !== undefined && (role !== 'student' || revision.state === 'handed in');
   const canMark = role !== 'student' && revision.state !== 'withdrawn' && revision.state !== 'signed off';
@@ -295,6 +301,8 @@ export function Desk({
           <Margin
             shot={shot}
             revision={revision}
+            earlier={earlierThan(shot, revision, beside)}
+            marks={placed}
             source={source}
             judged={judged}
             role={role}
@@ -359,6 +367,12 @@ function useTakenAlong(
     focusWords();
   }, [along, shot, findings, report, source, setDraft, navigate, pathname, search]);
 }
+
+/** The revision that one is held against: the one seen beside it where that is earlier, else the last before it that was not withdrawn. */
+const earlierThan = (shot: Shot, { number }: Revision, beside: Revision | undefined): Revision | undefined =>
+  beside && beside.number < number
+    ? beside
+    : shot.revisions.findLast((own) => own.number < number && own.state !== 'withdrawn');
 
 const NO_MARKS = (): readonly never[] => [];
 

@@ -8,7 +8,7 @@ import { refreshShot } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
-import { framesText } from './margin/mark-card.tsx';
+import { framesText } from './margin/frames-text.ts';
 import { useKept } from '../api/kept.ts';
 import { KindSign } from './margin/kinds.tsx';
 

@@ -100,7 +100,7 @@ export function HandInPage() {
           accept={`.bvh,${CLIPS}`}
         />
         {file && <FileCheck file={file} brief={assignment.brief} onChecked={setReadable} />}
-        {file && !isClip(file) && (
+        {file && !isClip(file) && readable && (
           <>
             <FileDrop
               file={clip}

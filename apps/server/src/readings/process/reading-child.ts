@@ -1,19 +1,21 @@
 // Reads one file and ends: a process of its own, started by {@link ReadingProcesses}, so that whatever a file does to memory or time is done here.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
+import { alignAny, type Alignable } from '@ypsigraph/core/align/comparable';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
-import { reportPictures } from '@ypsigraph/core/track/picture-shot';
+import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-shot';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { readClip } from '@ypsigraph/pictures/read-clip';
-import { type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
+import { smallLumas } from '@ypsigraph/pictures/small-lumas';
+import { type AlignedSide, type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
 
 /** People who wait for a page come first. */
 const NICE = 10;
 
-async function read({ path, measure, clip, points }: ReadingTask): Promise<ReadingAnswer> {
+async function read({ path, measure, clip, points, align }: ReadingTask): Promise<ReadingAnswer> {
   try {
     if (clip) {
       const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, clip);
@@ -30,6 +32,12 @@ async function read({ path, measure, clip, points }: ReadingTask): Promise<Readi
       writeFileSync(to, JSON.stringify(reportPictures(facts, tracks, options, { file, format, warnings })));
       return { done: true };
     }
+    if (align) {
+      const [a, b] = [alignable(align.a), alignable(align.b)];
+      const found = await alignAny(a, b);
+      writeFileSync(align.to, JSON.stringify(typeof found === 'string' ? { why: found } : found));
+      return { done: true };
+    }
     const { motion, format, warnings } = readMotion(readFileSync(path));
     if (!measure) return { done: true };
     const shot = prepareShot(motion, measure.options);
@@ -43,6 +51,30 @@ async function read({ path, measure, clip, points }: ReadingTask): Promise<Readi
       return { refused: TOO_LARGE };
     return { failed: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
+}
+
+/** A shot as it is held against another. */
+function alignable(side: AlignedSide): Alignable {
+  if ('motion' in side) {
+    const { path, options } = side.motion;
+    const shot = prepareShot(readMotion(readFileSync(path)).motion, options);
+    return {
+      shot,
+      flat: false,
+      hasPictures: false,
+      pictures: () => Promise.reject(new Error('a motion has no pictures')),
+    };
+  }
+  const { pack, sizes, pictures, facts, tracks, options } = side.pictures;
+  return {
+    shot: pictureFigure(facts, tracks, options)?.shot,
+    flat: true,
+    hasPictures: true,
+    pictures: async () => {
+      const stored = await smallLumas(pack, sizes);
+      return { first: options.firstFrame ?? 1, pictures: pictures.map((own) => stored[own]!) };
+    },
+  };
 }
 
 setPriority(NICE);

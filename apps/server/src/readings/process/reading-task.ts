@@ -20,7 +20,24 @@ export interface ReadingTask {
     readonly options: PictureOptions;
     readonly warnings: readonly string[];
   };
+  /** Two shots are to be aligned: what came of it goes to `to`, as JSON. */
+  readonly align?: { readonly to: string; readonly a: AlignedSide; readonly b: AlignedSide };
 }
+
+/** A shot that is aligned: a motion's file, or what is stored of a clip. */
+export type AlignedSide =
+  | { readonly motion: { readonly path: string; readonly options: ShotOptions } }
+  | {
+      readonly pictures: {
+        /** Where its small pictures are, one behind the other, how many bytes each has, and which each frame shows. */
+        readonly pack: string;
+        readonly sizes: readonly number[];
+        readonly pictures: readonly number[];
+        readonly facts: PictureFacts;
+        readonly tracks: Tracks;
+        readonly options: PictureOptions;
+      };
+    };
 
 /** What comes back: `refused` is said to the person who handed the file in. */
 export type ReadingAnswer =

@@ -12,6 +12,8 @@ import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Judged } from '../judged.ts';
+import { hasPlace, type PlacedMark } from '../marks/placed-marks.ts';
+import { ChangesFold } from './changes-fold.tsx';
 import { Composer } from './composer.tsx';
 import { asNewMark, changeOf, type Draft, draftOf, measured } from './draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
@@ -23,6 +25,10 @@ import type { Update } from './use-undo.ts';
 interface Props {
   readonly shot: Shot;
   readonly revision: Revision;
+  /** The earlier revision it is held against; left out where there is none. */
+  readonly earlier: Revision | undefined;
+  /** Every mark of the shot, where it lies on this revision. */
+  readonly marks: readonly PlacedMark[];
   readonly source: FrameSource | undefined;
   readonly judged: Judged;
   readonly role: Role;
@@ -40,7 +46,7 @@ interface Props {
 
 /** The column beside the paper: what was said, in order of frames, and where the next mark is written. */
 export function Margin(props: Props) {
-  const { shot, revision, source, judged, role, canMark, draft, setDraft } = props;
+  const { shot, revision, earlier, marks, source, judged, role, canMark, draft, setDraft } = props;
   const [every, setEvery] = useState(false);
   const refused = (pending: Pending, error: RequestError): void => {
     toast.error(error.message);
@@ -51,17 +57,17 @@ export function Margin(props: Props) {
   };
   const { waiting, add } = useOutgoing(shot.id, refused);
   const byId = new Map(shot.revisions.map((r) => [r.id, r]));
-  const carried = shot.marks.filter(
+  const carried = marks.filter(
     (mark) =>
       mark.revision !== revision.id &&
       byId.get(mark.revision)!.number < revision.number &&
       (mark.state === 'open' || mark.state === 'answered'),
   );
-  const own = shot.marks.filter((mark) => mark.revision === revision.id);
-  const shown = (every ? shot.marks : [...own, ...carried]).toSorted((a, b) => a.from - b.from || a.to - b.to);
+  const own = marks.filter((mark) => mark.revision === revision.id);
+  const shown = (every ? marks : [...own, ...carried]).toSorted((a, b) => a.from - b.from || a.to - b.to);
   const staff = role !== 'student';
   const clock = useClock();
-  const now = useMet(source, carried);
+  const now = useMet(source, carried.filter(hasPlace));
 
   const save = (made: Draft): void => {
     const { key, changes } = made;
@@ -135,6 +141,15 @@ export function Margin(props: Props) {
             onOpenChange={props.onFindingsOpen}
           />
         )}
+        {staff && earlier && (
+          <ChangesFold
+            shot={shot}
+            revision={revision}
+            earlier={earlier}
+            judged={judged}
+            onTake={canMark ? props.onTake : undefined}
+          />
+        )}
         <ReadingsFold shot={shot} revision={revision} />
         {shown.length === 0 && (
           <p className="px-3 py-6 text-center text-graphite">
@@ -149,6 +164,7 @@ export function Margin(props: Props) {
               key={mark.id}
               mark={mark}
               revision={byId.get(mark.revision)!}
+              onRevision={revision.id}
               shotId={shot.id}
               earlier={mark.revision !== revision.id}
               role={role}
@@ -197,9 +213,9 @@ export function Margin(props: Props) {
 }
 
 /** How the revision on the desk stands against what earlier marks want. */
-function useMet(source: FrameSource | undefined, marks: readonly Mark[]): ReadonlyMap<string, Met> {
+function useMet(source: FrameSource | undefined, marks: readonly PlacedMark[]): ReadonlyMap<string, Met> {
   const [told, setTold] = useState<{ source: FrameSource; key: string; met: ReadonlyMap<string, Met> }>();
-  const key = marks.map(({ id, version }) => `${id} ${version}`).join();
+  const key = marks.map(({ id, version, from, to }) => `${id} ${version} ${from} ${to}`).join();
   const current = told && told.source === source && told.key === key;
   useEffect(() => {
     if (current || !source?.figure || marks.length === 0) return undefined;

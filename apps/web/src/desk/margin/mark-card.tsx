@@ -3,6 +3,7 @@ import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import { sayMark } from '@ypsigraph/core/mark/mark';
+import { PROGRESS_WORDS, progressOf } from '@ypsigraph/core/mark/progress';
 import type { Met } from '@ypsigraph/core/mark/payload';
 import { TimingChart } from '../../charts/timing-chart.tsx';
 import { attempt } from '../../api/attempt.ts';
@@ -16,11 +17,16 @@ import { useClock } from '../frames/frame-clock.ts';
 import { useKept } from '../../api/kept.ts';
 import { AlsoFor } from './also-for.tsx';
 import type { Pending } from './outgoing.ts';
+import type { PlacedMark } from '../marks/placed-marks.ts';
+import { framesText } from './frames-text.ts';
+import { MarkPlacingLine } from './mark-placing.tsx';
 import { KindSign } from './kinds.tsx';
 
 interface Props {
-  readonly mark: Mark;
+  readonly mark: PlacedMark;
   readonly revision: Revision;
+  /** Id of the revision on the desk, on which it lies. */
+  readonly onRevision: string;
   readonly shotId: string;
   /** Written on the card when it is not the revision on the desk. */
   readonly earlier: boolean;
@@ -47,17 +53,14 @@ const HANDS: Readonly<Record<keyof MarkHands, string>> = {
 
 const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;
 
-export const framesText = ({ from, to }: Pick<Mark, 'from' | 'to'>): string =>
-  from === to ? String(from) : `${from}–${to}`;
-
 /** One mark in the margin, with its answers and what can be done with it. */
-export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, met, hands }: Props) {
+export function MarkCard({ mark, revision, onRevision, shotId, earlier, role, addOutgoing, met, hands }: Props) {
   const clock = useClock();
   const set = useDesk((state) => state.set);
   const lit = useDesk((state) => state.lit === mark.id);
   const done = mark.state === 'cleared' || mark.state === 'waived';
   const show = (): void => {
-    clock.seek(mark.from);
+    if (mark.placing.by !== 'gone') clock.seek(mark.from);
     if (mark.point) set({ point: mark.point, lenses: new Set([...useDesk.getState().lenses, 'path']) });
   };
   return (
@@ -85,6 +88,7 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, m
           {mark.sent === null ? 'not sent' : `${STATE_SIGNS[mark.state]} ${mark.state}`}
         </span>
       </button>
+      {earlier && <MarkPlacingLine mark={mark} revision={onRevision} canPlace={role !== 'student' && !done} />}
       <NowAndWanted mark={mark} met={met} />
       <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
       {mark.replies.map((reply) => (
@@ -108,9 +112,10 @@ export function MarkCard({ mark, revision, shotId, earlier, role, addOutgoing, m
 }
 
 /** What was measured when it was marked, what is wanted, and how the revision on the desk stands against that. */
-function NowAndWanted({ mark, met }: { mark: Mark; met: Met | undefined }) {
+function NowAndWanted({ mark, met }: { mark: PlacedMark; met: Met | undefined }) {
   if (!mark.payload) return null;
-  const { now, wanted } = sayMark(mark.payload, mark);
+  const { now, wanted } = sayMark(mark.payload, { ...mark, ...mark.was });
+  const progress = progressOf(mark.payload, met);
   if (now === '' && wanted === '') return null;
   return (
     <div className="mt-1 text-xs" data-testid="now-and-wanted">
@@ -118,7 +123,7 @@ function NowAndWanted({ mark, met }: { mark: Mark; met: Met | undefined }) {
         <TimingChart
           measured={mark.payload.measured.fractions}
           wanted={mark.payload.wanted?.fractions ?? null}
-          first={mark.from}
+          first={mark.was.from}
         />
       )}
       <dl className="grid grid-cols-[3.6rem_1fr]">
@@ -132,7 +137,7 @@ function NowAndWanted({ mark, met }: { mark: Mark; met: Met | undefined }) {
           <>
             <dt className="text-graphite">now</dt>
             <dd>
-              {met.now} {met.met ? '● as wanted' : '○ not yet'}
+              {met.now} {met.met ? '● as wanted' : `○ ${progress ? PROGRESS_WORDS[progress] : 'not yet'}`}
             </dd>
           </>
         )}
