@@ -6,7 +6,7 @@ import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { Carried } from '@ypsigraph/contract/alignments';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
-import { changesSince, howMuch } from '../src/desk/margin/changes.ts';
+import { changeLines, changesSince, howMuch, valueThen } from '../src/desk/margin/changes.ts';
 import { hasPlace, placedMarks, placingWords } from '../src/desk/marks/placed-marks.ts';
 
 const walk = (set: Parameters<typeof walkExemplar>[0] = {}, faults: Parameters<typeof walkExemplar>[1] = {}) =>
@@ -95,6 +95,18 @@ describe('what became of an earlier revision', () => {
     expect(regressions.map(({ change }) => change.id)).toContain('gait.depth');
     expect(regressions.find(({ change }) => change.id === 'gait.depth')!.say).toMatch(/% of a leg/);
     expect(mended.map(({ id }) => id)).not.toContain('gait.depth');
+  });
+
+  test('left and right are one line where they are alike; a fault that was nowhere is none', () => {
+    const { mended, regressions } = since(walk({}, { slide: 8 }), walk({}, { depth: 6 }));
+    const slides = changeLines(mended).filter(({ id }) => id === 'gait.slide');
+    expect(slides.flatMap(({ parts }) => parts).sort()).toEqual(['leg.L', 'leg.R']);
+    for (const { before, after } of slides) expect([before, after].join()).toMatch(/% of a leg,/);
+    expect(regressions.map(({ change }) => valueThen(change)).join()).not.toContain('frames');
+    const change = { id: 'gait.knee', unit: 'frames', before: 0, after: 1, framesBefore: [], framesAfter: [11] };
+    expect(changeLines([change])[0]).toMatchObject({ before: 'none', after: '1 frame', at: 11 });
+    const piece = { id: 'lag.together', part: 'arm.L', unit: 'yes/no', before: true, after: false };
+    expect(changeLines([piece])[0]!.after).toMatch(/a little later/);
   });
 
   test('the same once more has nothing that is worse, mended, or other', () => {

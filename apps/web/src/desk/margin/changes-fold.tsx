@@ -5,7 +5,6 @@ import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Change } from '@ypsigraph/core/align/change';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
-import { sayValue } from '@ypsigraph/core/mark/quote';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
 import { useCarried, useReport } from '../../api/data.ts';
@@ -13,7 +12,7 @@ import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
 import { seenFromHere } from '../frames/use-alignment.ts';
 import type { Judged } from '../judged.ts';
-import { changesSince } from './changes.ts';
+import { changeLines, changesSince, valueThen } from './changes.ts';
 import { nameOf } from './readings-rows.ts';
 
 interface Props {
@@ -24,6 +23,9 @@ interface Props {
   readonly judged: Judged;
   readonly onTake: ((finding: Finding) => void) | undefined;
 }
+
+/** Other changes that are told: those that differ most. */
+const MOST_OTHERS = 10;
 
 /** What became of an earlier revision: first what was right and is not any more, then what was mended, then what else is other. */
 export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) {
@@ -41,7 +43,8 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
   const { regressions, mended, others } = since;
   const nothing = regressions.length + mended.length + others.length === 0;
   const told = 'map' in outcome ? outcome.notes : [`by label: ${outcome.why}`];
-  const parts = 'map' in outcome ? outcome.parts : [];
+  // Where only some parts changed the notes say so.
+  const parts = 'map' in outcome && !told.some((note) => note.startsWith('only ')) ? outcome.parts : [];
   const findingOf = (id: string, part: string | undefined): Finding | undefined =>
     findings.find(({ reading, also }) => (reading.id === id || also.includes(id)) && reading.part === part);
   return (
@@ -82,7 +85,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
                 >
                   {say}
                   <span className="block text-graphite">
-                    in R{earlier.number}: {valueOf(change, change.before)}
+                    in R{earlier.number}: {valueThen(change)}
                   </span>
                 </button>
                 {onTake && finding && (
@@ -94,8 +97,8 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
             );
           })}
         </ul>
-        <Changes title="Mended" sign="●" changes={mended} />
-        <Changes title="Other" sign="" changes={others.slice(0, 14)} />
+        <Changes title="● Mended" changes={mended} />
+        <Changes title="Other than it was" changes={others.slice(0, MOST_OTHERS)} />
       </Collapsible.Content>
     </Collapsible.Root>
   );
@@ -109,34 +112,31 @@ function summary({ regressions, mended, others }: ReturnType<typeof changesSince
   return told || (others.length > 0 ? 'nothing broke' : 'the same');
 }
 
-const valueOf = ({ unit }: Change, value: Change['before']): string =>
-  value === null ? 'not there' : sayValue(value, unit);
-
 /** Readings of both revisions beside each other. */
-function Changes({ title, sign, changes }: { title: string; sign: string; changes: readonly Change[] }) {
+function Changes({ title, changes }: { title: string; changes: readonly Change[] }) {
+  const clock = useClock();
   if (changes.length === 0) return null;
   return (
-    <table className="w-full">
-      <caption className="px-2 pl-6 text-left text-graphite">
-        {sign} {title}
-      </caption>
-      <tbody>
-        {changes.map((change) => (
-          <tr key={`${change.id} ${change.part} ${(change.framesAfter ?? change.framesBefore)?.[0]}`}>
-            <th scope="row" className="pl-6 text-left font-normal">
-              {nameOf(change.id)}
-              {change.part !== undefined && <span className="text-graphite"> {partName(change.part)}</span>}
-            </th>
-            <td className="frame-number w-16 text-right whitespace-nowrap text-graphite">
-              {valueOf(change, change.before)}
-            </td>
-            <td className="w-3 text-center" aria-label="now">
-              →
-            </td>
-            <td className="frame-number w-16 pr-2 text-right whitespace-nowrap">{valueOf(change, change.after)}</td>
-          </tr>
+    <section className="px-2 pl-6">
+      <h3 className="font-sans text-xs font-normal text-graphite">{title}</h3>
+      <ul>
+        {changeLines(changes).map(({ id, parts, before, after, at }) => (
+          <li key={`${id} ${parts.join()} ${before}`}>
+            <button
+              type="button"
+              className="w-full text-left"
+              disabled={at === undefined}
+              onClick={() => at !== undefined && clock.seek(at)}
+            >
+              {nameOf(id).replace(/^\w+ /, '')}
+              {parts.length > 0 && <span className="text-graphite"> of {list(parts.map(partName))}</span>}
+              <span className="block pl-3">
+                <span className="text-graphite">{before}</span> → {after}
+              </span>
+            </button>
+          </li>
         ))}
-      </tbody>
-    </table>
+      </ul>
+    </section>
   );
 }

@@ -1,6 +1,7 @@
 import { type Change, changesBetween, type Regression, regressionsIn } from '@ypsigraph/core/align/change';
 import type { FrameMap } from '@ypsigraph/core/align/frame-map';
 import { type Gauge, isDue, isFor, judgeBy, type Stage } from '@ypsigraph/core/gauge/gauge';
+import { sayQuote } from '@ypsigraph/core/mark/quote';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { sayReading } from '@ypsigraph/core/say/sentence';
 import type { StoredReport } from '@ypsigraph/contract/shots';
@@ -11,7 +12,7 @@ export interface Since {
   readonly regressions: readonly { readonly change: Regression; readonly reading: Reading; readonly say: string }[];
   /** Outside their bands then, inside now. */
   readonly mended: readonly Change[];
-  /** Other readings that differ by more than a trifle, those that differ most first. */
+  /** Other readings that a gauge looks at and that differ by more than a trifle, those that differ most first. */
   readonly others: readonly Change[];
 }
 
@@ -60,7 +61,8 @@ export function changesSince(
   );
   const better = new Set(mended.map(keyOf));
   const others = all
-    .filter((change) => !worse.has(keyOf(change)) && !better.has(keyOf(change)) && howMuch(change) > TRIFLE)
+    .filter((change) => gaugeOf(change) && !worse.has(keyOf(change)) && !better.has(keyOf(change)))
+    .filter((change) => howMuch(change) > TRIFLE)
     .sort((a, b) => howMuch(b) - howMuch(a));
   return { regressions, mended, others };
 }
@@ -79,4 +81,38 @@ export function howMuch({ before, after }: Pick<Change, 'before' | 'after'>): nu
   if (typeof before !== 'number' || typeof after !== 'number') return 0;
   const most = Math.max(Math.abs(before), Math.abs(after));
   return most < 1e-9 ? 0 : Math.abs(after - before) / most;
+}
+
+/** One line of what became of readings: those of one id whose values are the same on several parts are one. */
+export interface ChangeLine {
+  readonly id: string;
+  readonly parts: readonly string[];
+  readonly before: string;
+  readonly after: string;
+  /** Label at which it is seen now. */
+  readonly at: number | undefined;
+}
+
+/** Changes as lines, left and right together where they are alike. */
+export function changeLines(changes: readonly Change[]): ChangeLine[] {
+  const lines = new Map<string, ChangeLine>();
+  for (const change of changes) {
+    const [before, after] = [valueThen(change), valueNow(change)];
+    const key = `${change.id} ${before} ${after}`;
+    const line = lines.get(key) ?? { id: change.id, parts: [], before, after, at: change.framesAfter?.[0] };
+    const parts = change.part === undefined ? line.parts : [...new Set([...line.parts, change.part])];
+    lines.set(key, { ...line, parts });
+  }
+  return [...lines.values()];
+}
+
+/** What an earlier revision had of a reading, in words. */
+export const valueThen = ({ id, unit, before, framesBefore }: Change): string => told(id, unit, before, framesBefore);
+const valueNow = ({ id, unit, after, framesAfter }: Change): string => told(id, unit, after, framesAfter);
+
+function told(id: string, unit: string, value: Change['before'], frames: readonly number[] | undefined): string {
+  if (value === null) return 'not there';
+  // A fault that is nowhere has the value 0 and no frames.
+  if (value === 0 && (frames ?? []).length === 0) return 'none';
+  return sayQuote({ reading: id, value, unit }).now;
 }
