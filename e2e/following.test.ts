@@ -12,6 +12,8 @@ test('marks go with their frames into a retimed revision; what broke is said fir
     file: ReturnType<typeof walkFile>,
   ): Promise<void> => {
     await page.locator('input[type=file]').setInputFiles(file);
+    await expect(page.getByTestId('figure-moving')).toBeVisible();
+    await expect(page.getByTestId('self-check')).toContainText('Before you send it');
     await page.getByRole('button', { name: 'Hand it in' }).click();
     await page.waitForURL(/\/desk\//);
   };
@@ -22,6 +24,11 @@ test('marks go with their frames into a retimed revision; what broke is said fir
     .filter({ hasText: 'Night round' })
     .getByRole('link', { name: /Hand in/ })
     .click();
+  // What it lacks is seen before it is sent, by the student alone.
+  await student.locator('input[type=file]').setInputFiles(walkFile('first.bvh', { slide: 8 }, { length: 40 }));
+  await expect(student.getByTestId('file-check')).toContainText('The exercise takes 24 frames; this takes 40.');
+  await expect(student.getByTestId('self-check')).toContainText(/foot slides/);
+  await student.reload();
   await handIn(student, walkFile('first.bvh', { slide: 8 }, { length: 40 }));
 
   const page = await comeInAs('Ottoline Farrow');

@@ -4,6 +4,8 @@ import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { prepareFile } from '../workers/motion.ts';
+import { againstTheBrief } from './against-the-brief.ts';
+import { FigureMoving } from './figure-moving.tsx';
 import type { Prepared } from '../workers/motion.worker.ts';
 
 interface Props {
@@ -87,7 +89,8 @@ function MotionCheck({ file, brief, onChecked }: Props) {
   const last = shot.firstFrame + motion.frames - 1;
   const all = [...warnings, ...shot.warnings];
   return (
-    <div className="border-l-[3px] border-student bg-student-wash px-3 py-2 text-sm" data-testid="file-check">
+    <div className="space-y-1 border-l-[3px] border-student bg-student-wash px-3 py-2 text-sm" data-testid="file-check">
+      <FigureMoving shot={shot} />
       <p>
         Frames <span className="frame-number">{shot.firstFrame}</span> to <span className="frame-number">{last}</span>{' '}
         at {Number(motion.fps.toFixed(2))} a second, {motion.joints.length} joints
@@ -95,6 +98,11 @@ function MotionCheck({ file, brief, onChecked }: Props) {
         {shot.habit === 'follow' && ', a loop whose last frame comes just before the first'}
         {shot.exposures.blocking && ', poses held: this is blocking'}.
       </p>
+      {againstTheBrief({ frames: motion.frames, fps: motion.fps, habit: shot.habit }, brief).map((said) => (
+        <p key={said} className="font-semibold">
+          {said}
+        </p>
+      ))}
       {all.map((warning) => (
         <p key={warning} className="text-graphite">
           {warning}

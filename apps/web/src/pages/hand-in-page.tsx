@@ -14,6 +14,7 @@ import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { FileCheck, isClip } from './file-check.tsx';
+import { SelfCheck } from './self-check.tsx';
 import { RoomLine } from './room-line.tsx';
 
 type StageName = (typeof Stage.options)[number];
@@ -144,6 +145,7 @@ export function HandInPage() {
             />
           )}
         </Field>
+        {file && !isClip(file) && readable && <SelfCheck file={file} brief={assignment.brief} stage={stage} />}
         <Field label="A note to your instructor">
           {(fieldId) => (
             <textarea

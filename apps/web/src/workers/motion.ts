@@ -1,4 +1,5 @@
 import { type Remote, transfer, wrap } from 'comlink';
+import type { Report } from '@ypsigraph/core/measure/report';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import type { MarkMeasures } from '../desk/frames/frame-source.ts';
 import type { MotionWorker, Prepared } from './motion.worker.ts';
@@ -17,6 +18,12 @@ export const marksOf = (address: string, options: ShotOptions): MarkMeasures => 
   measure: (kind, place, quote) => motionWorker().measure(address, options, kind, place, quote),
   met: (mark) => motionWorker().met(address, options, mark),
 });
+
+/** Measures a file the person has just chosen, off the page's thread. */
+export async function reportFile(file: File, options: ShotOptions): Promise<Report> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  return motionWorker().report(transfer(bytes, [bytes.buffer]), options, file.name);
+}
 
 /** Reads and poses a file the person has just chosen. */
 export async function prepareFile(file: File, options: ShotOptions): Promise<Prepared> {

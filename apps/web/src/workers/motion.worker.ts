@@ -1,4 +1,5 @@
 import { expose, transfer } from 'comlink';
+import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { type Measurable, measureMark, met } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
@@ -57,6 +58,11 @@ const api = {
     }
   },
   prepare,
+  /** What is measured of a file that somebody has just chosen. */
+  report: (bytes: Uint8Array, options: ShotOptions, file: string): Report => {
+    const { motion, format, warnings } = readMotion(bytes);
+    return reportShot(prepareShot(motion, options), { file, format, warnings });
+  },
   /** The numbers of a mark at a place of a revision's shot. */
   measure: async (address: string, options: ShotOptions, kind: PayloadKind, place: MarkPlace, quote?: Quote) =>
     measureMark(kind, await shotOf(address, options), place, quote),

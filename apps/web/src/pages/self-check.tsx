@@ -1,0 +1,70 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { Assignment } from '@ypsigraph/contract/courses';
+import { gaugesOf } from '@ypsigraph/contract/gauges-of';
+import { shotOptions } from '@ypsigraph/contract/shot-options';
+import type { Stage } from '@ypsigraph/contract/vocabulary';
+import { judgeShot } from '@ypsigraph/core/gauge/findings';
+import type { Report } from '@ypsigraph/core/measure/report';
+import { reportFile } from '../workers/motion.ts';
+
+interface Props {
+  readonly file: File;
+  readonly brief: Assignment['brief'];
+  readonly stage: Stage;
+}
+
+/** Findings that are told at most: the heaviest. */
+const MOST = 6;
+
+/** What the brief's gauges say of a motion at the stage it is handed in for, before it is sent: nobody else sees it. */
+export function SelfCheck({ file, brief, stage }: Props) {
+  const [measured, setMeasured] = useState<{ readonly file: File; readonly report: Report | undefined }>();
+  useEffect(() => {
+    let current = true;
+    void reportFile(file, shotOptions(brief, { ...brief, roles: {} }))
+      .catch(() => undefined)
+      .then((report) => current && setMeasured({ file, report }));
+    return () => void (current = false);
+  }, [file, brief]);
+  const report = measured?.file === file ? measured.report : undefined;
+  const told = useMemo(
+    () => (report && brief.kind !== 'any' ? judgeShot(gaugesOf(brief), report, stage) : undefined),
+    [report, brief, stage],
+  );
+  if (brief.kind === 'any') return null;
+  if (measured?.file !== file) return <p className="text-sm text-graphite">It is held against the exercise …</p>;
+  if (!told) return null;
+  const { findings, unjudged, judged } = told;
+  const reasons = [...new Set(unjudged.map(({ why }) => why))];
+  return (
+    <section aria-label="Self-check" className="text-sm" data-testid="self-check">
+      <h2 className="text-base">Before you send it</h2>
+      <p className="text-graphite">
+        {judged === 0
+          ? `Nothing could be judged at ${stage}.`
+          : findings.length === 0
+            ? `Everything that is measured at ${stage} lies where the exercise wants it. Your eye sees more than that.`
+            : `At ${stage} this lies outside of what the exercise wants. You may hand it in all the same; only you see this.`}
+      </p>
+      <ul className="mt-1 space-y-1">
+        {findings.slice(0, MOST).map((finding) => (
+          <li key={`${finding.reading.id} ${finding.reading.part}`} className="flex gap-2">
+            <span aria-label={finding.judgement} role="img">
+              {finding.judgement === 'near' ? '◐' : '○'}
+            </span>
+            <span>
+              {finding.say[0]!.toUpperCase()}
+              {finding.say.slice(1)}. <span className="text-graphite">{finding.gauge.why}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {findings.length > MOST && <p className="mt-1 text-graphite">… and {findings.length - MOST} more.</p>}
+      {reasons.map((why) => (
+        <p key={why} className="mt-1 text-graphite">
+          Not judged: {why}.
+        </p>
+      ))}
+    </section>
+  );
+}
