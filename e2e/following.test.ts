@@ -104,4 +104,11 @@ test('marks go with their frames into a retimed revision; what broke is said fir
   await expect(page.getByTestId('mark').filter({ hasText: 'The planted foot slides.' })).toHaveCount(0);
   await moved.getByRole('button', { name: 'Waive' }).click();
   await expect(page.getByTestId('mark').filter({ hasText: 'Let the hand come later.' })).toHaveCount(0);
+  // It goes back with what broke.
+  await page.getByRole('button', { name: 'Send back' }).click();
+  await dialog.getByLabel('Words to the student').fill('Only the hips.');
+  await dialog.getByRole('button', { name: 'Send it back' }).click();
+  await expect(dialog).toBeHidden();
+  await student.reload();
+  await expect(student.getByTestId('mark').filter({ hasText: 'It sinks now' })).toBeVisible();
 });

@@ -1,4 +1,4 @@
-import { type BrowserContext, type Locator, type Page, test as base } from '@playwright/test';
+import { type BrowserContext, expect, type Locator, type Page, test as base } from '@playwright/test';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { WalkFaults, WalkOptions } from '@ypsigraph/core/exemplar/walk-options';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
@@ -38,9 +38,12 @@ export const openShot = (page: Page, student: string, exercise = 'Night round'):
 /** Chooses one of a list by its text, or by the first that a pattern fits. */
 export async function choose(within: Page | Locator, list: string, option: string | RegExp): Promise<void> {
   const select = within.getByRole('combobox', { name: list, exact: true });
-  await select.locator('option').first().waitFor({ state: 'attached' });
-  const texts = await select.locator('option').allTextContents();
-  const text = texts.find((own) => (typeof option === 'string' ? own === option : option.test(own)));
-  if (text === undefined) throw new Error(`${list} has no ${String(option)}, but ${texts.join(', ')}`);
-  await select.selectOption({ label: text });
+  let text: string | undefined;
+  // What it offers may still be on its way.
+  await expect(async () => {
+    const texts = await select.locator('option').allTextContents();
+    text = texts.find((own) => (typeof option === 'string' ? own === option : option.test(own)));
+    if (text === undefined) throw new Error(`${list} has no ${String(option)}, but ${texts.join(', ')}`);
+  }).toPass({ timeout: 10_000 });
+  await select.selectOption({ label: text! });
 }

@@ -101,7 +101,7 @@ describe('what became of what a mark asked for', () => {
     expect(progressOf(bob, now(8.8))).toBe('unchanged');
     expect(progressOf(bob, undefined)).toBeUndefined();
     expect(progressOf(bob, { ...now(8), unit: '°' })).toBeUndefined();
-    expect(progressOf({ ...bob, quote: undefined } as unknown as Payload, now(8))).toBeUndefined();
+    expect(progressOf({ ...bob, quote: undefined }, now(8))).toBeUndefined();
   });
 
   test('a breakdown that favoured the first pose too much, and now the second, went past; timing that comes too early as well', () => {

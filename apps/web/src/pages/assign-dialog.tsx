@@ -18,7 +18,8 @@ interface Props {
 
 /** Setting one exercise for one cohort. */
 export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
-  const { data: briefs = [] } = useBriefs();
+  const { data } = useBriefs();
+  const briefs = data ?? [];
   const [brief, setBrief] = useState<string>();
   const [due, setDue] = useState(format(addDays(new Date(), 7), "yyyy-MM-dd'T'18:00"));
   const [error, setError] = useState<string>();
@@ -42,7 +43,7 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
           {() => (
             <Select
               label="Exercise"
-              placeholder={free.length > 0 ? 'Choose a brief' : 'Every brief is set already'}
+              placeholder={!data ? 'Reading …' : free.length > 0 ? 'Choose a brief' : 'Every brief is set already'}
               value={brief}
               onChange={setBrief}
               options={free.map(({ id, title, kind }) => ({ value: id, text: `${title} (${kind})` }))}

@@ -33,7 +33,7 @@ export function FigureMoving({ shot }: { shot: PreparedShot }) {
           <Paper source={source} rig={rig} marksAt={NO_MARKS} setDraft={NOTHING} />
         </Guard>
         <Button className="absolute top-1.5 right-1.5 !min-h-6 text-xs" onClick={() => clock.toggle()}>
-          Play or stop
+          Play, or hold still
         </Button>
       </div>
     </ClockContext.Provider>

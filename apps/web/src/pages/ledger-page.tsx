@@ -11,7 +11,9 @@ import { Button } from '../kit/button.tsx';
 import { Select } from '../kit/select.tsx';
 import { Empty, Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
+import { saveText } from '../kit/save-text.ts';
 import { AssignDialog } from './assign-dialog.tsx';
+import { ledgerTable } from './ledger-table.ts';
 
 /** Cohort × exercises: where everybody stands. */
 export function LedgerPage({ person }: { person: Person }) {
@@ -36,6 +38,9 @@ export function LedgerPage({ person }: { person: Person }) {
           options={cohorts.map((cohort) => ({ value: cohort.id, text: `${cohort.name}, ${cohort.students} students` }))}
         />
         {instructor && <Button onClick={() => setAssigning(true)}>Set an exercise</Button>}
+        <Button look="quiet" onClick={() => saveText(ledgerTable(ledger), `ledger ${ledger.cohort.name}.csv`)}>
+          As a table (CSV)
+        </Button>
         <Key />
       </div>
       {ledger.assignments.length === 0 ? (

@@ -30,9 +30,9 @@ export function MarkPlacingLine({
     <div className="mt-0.5 flex flex-wrap items-center gap-x-1.5 text-2xs text-graphite" data-testid="placing">
       {words}
       {canPlace && !open && (
-        <button type="button" className="underline underline-offset-2" onClick={() => setOpen(true)}>
+        <Button look="quiet" className="!min-h-6 !px-1 text-2xs" onClick={() => setOpen(true)}>
           put elsewhere
-        </button>
+        </Button>
       )}
       {open && <Frames mark={mark} onPlace={place} />}
     </div>
@@ -65,11 +65,11 @@ function Frames({ mark, onPlace }: { mark: PlacedMark; onPlace: (place: MarkPlac
     >
       {field('from', from, setFrom)}
       {field('to', to, setTo)}
-      <Button type="submit" className="!min-h-5 px-1.5 text-2xs" disabled={!right}>
+      <Button type="submit" className="!min-h-6 px-1.5 text-2xs" disabled={!right}>
         Put here
       </Button>
       {mark.placing.by === 'hand' && (
-        <Button look="quiet" className="!min-h-5 px-1.5 text-2xs" onClick={() => onPlace(null)}>
+        <Button look="quiet" className="!min-h-6 px-1.5 text-2xs" onClick={() => onPlace(null)}>
           Where its frames are
         </Button>
       )}

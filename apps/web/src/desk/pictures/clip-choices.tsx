@@ -49,7 +49,7 @@ export function ClipChoices({ clip, beneath }: { clip: PlacedClip; beneath: bool
               <Slide text="up" value={under.y} from={-4} to={4} onChange={(y) => lay({ y })} />
               <Button
                 look="quiet"
-                className="!min-h-5 !px-1 text-xs"
+                className="!min-h-6 !px-1 text-xs"
                 onClick={() => move({ ...place, under: null })}
                 title="Lay it where what moves on it lies on the figure"
               >

@@ -4,7 +4,7 @@ import { toggleDrawing } from '@ypsigraph/core/track/held-pictures';
 import { Button } from '../../kit/button.tsx';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import type { PlacedSource } from '../frames/frame-source.ts';
-import { saveText } from './save-text.ts';
+import { saveText } from '../../kit/save-text.ts';
 import type { Points } from './use-points.ts';
 
 /** How drawings are exposed: found from the pictures, put right by hand. */

@@ -8,7 +8,7 @@ import { followedPoints, pointTracks } from '@ypsigraph/core/track/picture-shot'
 import { NewTracks, type Tracks } from '@ypsigraph/contract/pictures';
 import { Button } from '../../kit/button.tsx';
 import type { PlacedSource } from '../frames/frame-source.ts';
-import { saveText } from './save-text.ts';
+import { saveText } from '../../kit/save-text.ts';
 import type { Points } from './use-points.ts';
 
 /** Tables of points in and out. */
