@@ -1,3 +1,4 @@
+import type { Difference } from '@ypsigraph/core/track/camera-shift';
 import type { Exposure } from '@ypsigraph/core/track/held-pictures';
 import type { Size } from './shown-size.ts';
 
@@ -30,7 +31,7 @@ export interface ReadPictures {
   readonly sizes: readonly number[];
   readonly smallSizes: readonly number[];
   /** Change of each picture from the one before, without the first. */
-  readonly changes: readonly number[];
+  readonly changes: readonly Difference[];
   readonly times: readonly number[];
   readonly tick: number;
   readonly last?: number;

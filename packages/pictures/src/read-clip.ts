@@ -1,4 +1,5 @@
 import { stat } from 'node:fs/promises';
+import { changesOf, type Difference } from '@ypsigraph/core/track/camera-shift';
 import { heldPictures, type Exposure } from '@ypsigraph/core/track/held-pictures';
 import { type FramePlan, planFrames } from '@ypsigraph/core/track/frame-times';
 import { CLIP_LIMITS, ClipError } from './clip-error.ts';
@@ -64,9 +65,9 @@ export async function readClip(path: string, { fileName, fps, ...folder }: ClipO
 }
 
 /** Exposures of the frames: a picture that stands for several is held as long, and so is a drawing that several pictures show. */
-function exposuresOf({ pictures }: FramePlan, changes: readonly number[]): Exposure[] {
+function exposuresOf({ pictures }: FramePlan, changes: readonly Difference[]): Exposure[] {
   const drawing = new Map<number, number>();
-  heldPictures(changes).forEach(({ from, to }, k) => {
+  heldPictures(changesOf(changes)).forEach(({ from, to }, k) => {
     for (let picture = from; picture <= to; picture++) drawing.set(picture, k);
   });
   const exposures: { from: number; to: number }[] = [];

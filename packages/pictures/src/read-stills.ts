@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
-import { pictureChange } from '@ypsigraph/core/track/held-pictures';
+import { type Difference, differenceOf } from '@ypsigraph/core/track/camera-shift';
 import type { Luma } from '@ypsigraph/core/track/luma';
 import { CLIP_LIMITS, ClipError } from './clip-error.ts';
 import { PACK, SMALL_PACK } from './clip-index.ts';
@@ -21,7 +21,7 @@ export const openStill = (input: string | Uint8Array, page?: number): Sharp =>
 /** Keeps stills as the desk needs them, one after the other, and compares each with the one before. */
 export class StillsWriter {
   readonly small: Size;
-  readonly changes: number[] = [];
+  readonly changes: Difference[] = [];
   private before: Luma | undefined;
 
   private constructor(
@@ -63,7 +63,7 @@ export class StillsWriter {
     const grey = comparedSize(own);
     const pixels = new Uint8Array(await sized(grey).greyscale().raw().toBuffer());
     const luma = { ...grey, pixels };
-    if (this.before) this.changes.push(pictureChange(this.before, luma));
+    if (this.before) this.changes.push(differenceOf(this.before, luma, this.changes.at(-1)?.shift));
     this.before = luma;
   }
 

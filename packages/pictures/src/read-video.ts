@@ -1,7 +1,7 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { pictureChange } from '@ypsigraph/core/track/held-pictures';
+import { type Difference, differenceOf } from '@ypsigraph/core/track/camera-shift';
 import type { Luma } from '@ypsigraph/core/track/luma';
 import { CLIP_LIMITS, ClipError } from './clip-error.ts';
 import { type ClipFolder, PACK, type ReadPictures, SMALL_PACK } from './clip-index.ts';
@@ -29,7 +29,7 @@ export async function readVideo(path: string, type: ClipType, { folder, side }: 
   await Promise.all([mkdir(big), mkdir(little)]);
   const times: number[] = [];
   const wrong: string[] = [];
-  const changes: number[] = [];
+  const changes: Difference[] = [];
   const code = await runTool('ffmpeg', decode(path, type, { shown, small, compared, big, little, found }), {
     onLine: (line) => {
       const time = /\[Parsed_showinfo.*\] n: *\d+ pts: *\S+ pts_time: *([-\d.]+)/.exec(line);
@@ -112,7 +112,7 @@ function decode(path: string, type: ClipType, { shown, small, compared, big, lit
 }
 
 /** Compares each picture with the one before as they come. */
-async function compare(output: Readable, { width, height }: Size, changes: number[]): Promise<void> {
+async function compare(output: Readable, { width, height }: Size, changes: Difference[]): Promise<void> {
   const bytes = width * height;
   let before: Luma | undefined;
   let pixels = new Uint8Array(bytes);
@@ -126,7 +126,7 @@ async function compare(output: Readable, { width, height }: Size, changes: numbe
       at += taken;
       if (filled < bytes) continue;
       const own = { width, height, pixels };
-      if (before) changes.push(pictureChange(before, own));
+      if (before) changes.push(differenceOf(before, own, changes.at(-1)?.shift));
       before = own;
       pixels = new Uint8Array(bytes);
       filled = 0;

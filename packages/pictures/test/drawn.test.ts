@@ -94,6 +94,30 @@ describe('points of drawings, followed through a clip', () => {
     expect(percentile(still.errors, 0.95)).toBeLessThan(0.5);
   });
 
+  // A drawing that is held while the camera goes on is one drawing; the camera goes by whole pixels, parts of one, and fast.
+  test.each([
+    ['walk', 2, 3, 'webm', 0],
+    ['walk', 2, 9, 'webm', 4],
+    ['walk', 2, 20, 'webm', 4],
+    ['run', 2, 12, 'mp4', 3],
+    ['run', 3, 7.3, 'mp4', 3],
+  ] as const)(
+    'a %s on %is behind a camera that goes by %d pixels a frame, as %s with grain of %d',
+    async (exemplar, on, pan, format, grain) => {
+      const shot = figureShot({ exemplar, on, pan, width: 960, height: 540, leg: 165 });
+      const { index } = await filmed(shot, `held-${exemplar}-${on}-${pan}-${grain}`, format, grain);
+      const begins = Array.from({ length: Math.ceil(shot.frames / on) }, (_, k) => on * k);
+      expect(index.exposures.map(({ from }) => from)).toEqual(begins);
+    },
+  );
+
+  test('on ones behind a camera, and a thing that goes by before empty paper, have a drawing a frame', async () => {
+    const walk = figureShot({ exemplar: 'walk', pan: 9, width: 960, height: 540, leg: 165 });
+    expect((await filmed(walk, 'ones-panned', 'webm', 3)).index.exposures).toHaveLength(walk.frames);
+    const sack = sackShot();
+    expect((await filmed(sack, 'sack-ones', 'mp4')).index.exposures).toHaveLength(sack.frames);
+  });
+
   test('a puppet of cut paper', async () => {
     const shot = figureShot({ exemplar: 'run', cutOut: true, width: 960, height: 540, leg: 165 });
     const { frames } = await filmed(shot, 'puppet', 'webm', 2);
