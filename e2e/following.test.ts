@@ -102,6 +102,14 @@ test('marks go with their frames into a retimed revision; what broke is said fir
   await make(page, 'It sinks now: lift the hips again.');
   await slide.getByRole('button', { name: 'Clear' }).click();
   await expect(page.getByTestId('mark').filter({ hasText: 'The planted foot slides.' })).toHaveCount(0);
+  // Who did what with it, and when.
+  await moved.getByRole('button', { name: 'History' }).click();
+  await expect(moved.getByTestId('history').getByRole('listitem')).toHaveText([
+    /^made by Ottoline Farrow/,
+    /^sent by Ottoline Farrow/,
+    /^put elsewhere by Ottoline Farrow/,
+    /^put elsewhere by Ottoline Farrow/,
+  ]);
   await moved.getByRole('button', { name: 'Waive' }).click();
   await expect(page.getByTestId('mark').filter({ hasText: 'Let the hand come later.' })).toHaveCount(0);
   // It goes back with what broke.

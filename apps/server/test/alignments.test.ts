@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { MarkEvent } from '@ypsigraph/contract/marks';
 import type { Carried } from '@ypsigraph/contract/alignments';
 import { carryLabels } from '@ypsigraph/core/align/carry';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
@@ -82,6 +83,26 @@ test('where a mark lies is put right by hand, by whoever reviews it, and taken b
     key,
   ]);
   expect(rows).toHaveLength(2);
+});
+
+test('what has happened to a mark is told in order; its student is told from when it was sent', async () => {
+  const key = randomUUID();
+  const [, , newest] = revisions;
+  const body = { key, kind: 'note', from: 1, to: 3, point: null, words: 'the knees' };
+  await teacher.post(`/api/revisions/${newest}/marks`, body).expect(201);
+  await teacher.patch(`/api/marks/${key}`, { words: 'the knees lock' }).expect(200);
+  await student.get(`/api/marks/${key}/history`).expect(404);
+  await teacher.post(`/api/revisions/${newest}/send-back`, { words: 'look at the knees', asked: '' }).expect(200);
+  await student.post(`/api/marks/${key}/replies`, { key: randomUUID(), words: 'bent them' }).expect(201);
+  await teacher.post(`/api/marks/${key}/verdict`, { state: 'cleared' }).expect(200);
+  const told = async (visitor: Visitor): Promise<string[]> => {
+    const { body: events } = await visitor.get(`/api/marks/${key}/history`).expect(200);
+    return (events as MarkEvent[]).map(({ what, author }) => `${what} by ${author.name}`);
+  };
+  const sent = ['sent by Ottoline Farrow', 'answered by Jomo Wanyama', 'cleared by Ottoline Farrow'];
+  expect(await told(teacher)).toEqual(['made by Ottoline Farrow', 'changed by Ottoline Farrow', ...sent]);
+  expect(await told(student)).toEqual(sent);
+  await (await school.as('Hoku Kealoha')).get(`/api/marks/${key}/history`).expect(403);
 });
 
 test('a revision whose first frame was corrected is aligned anew', async () => {

@@ -6,7 +6,7 @@ import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract
 import { Problem } from '@ypsigraph/contract/problem';
 import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
 import { Pictures, Tracks } from '@ypsigraph/contract/pictures';
-import { ArchivedMark, Mark, Phrase } from '@ypsigraph/contract/marks';
+import { ArchivedMark, Mark, MarkEvent, Phrase } from '@ypsigraph/contract/marks';
 import { Alike, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { Id } from '@ypsigraph/contract/vocabulary';
 
@@ -66,6 +66,7 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   makeMark: Mark,
   changeMark: Mark,
   archiveMark: ArchivedMark,
+  markHistory: z.array(MarkEvent),
   judgeMark: Mark,
   answerMark: Mark,
   demoPeople: z.array(DemoPerson),

@@ -139,6 +139,14 @@ export type Mark = z.infer<typeof Mark>;
 export const ArchivedMark = z.object({ id: Id, archived: z.literal(true) });
 export type ArchivedMark = z.infer<typeof ArchivedMark>;
 
+/** What has happened to a mark: from when it was made, for its student from when it was sent. */
+export const MarkEvent = z.object({
+  what: z.enum(['made', 'changed', 'sent', 'answered', 'open', 'cleared', 'waived', 'placed', 'archived']),
+  author: z.object({ id: Id, name: z.string() }),
+  at: Timestamp,
+});
+export type MarkEvent = z.infer<typeof MarkEvent>;
+
 const said = {
   kind: MarkKind,
   from: FrameLabel,

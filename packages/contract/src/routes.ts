@@ -78,6 +78,7 @@ export const ROUTES = {
   makeMark: { method: 'POST', path: '/api/revisions/:id/marks', audience: STAFF, concerns: 'revision' },
   changeMark: { method: 'PATCH', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
   archiveMark: { method: 'DELETE', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
+  markHistory: { method: 'GET', path: '/api/marks/:id/history', audience: 'signed in', concerns: 'mark' },
   judgeMark: { method: 'POST', path: '/api/marks/:id/verdict', audience: STAFF, concerns: 'mark' },
   answerMark: { method: 'POST', path: '/api/marks/:id/replies', audience: 'signed in', concerns: 'mark' },
 } as const satisfies Record<string, Route>;

@@ -3,7 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { createZodDto } from 'nestjs-zod';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { ArchivedMark, Mark, MarkChange, MarkVerdict, NewMark, NewReply } from '@ypsigraph/contract/marks';
+import { ArchivedMark, Mark, MarkChange, MarkEvent, MarkVerdict, NewMark, NewReply } from '@ypsigraph/contract/marks';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
@@ -13,6 +13,7 @@ class NewMarkDto extends createZodDto(NewMark) {}
 class MarkChangeDto extends createZodDto(MarkChange) {}
 class MarkVerdictDto extends createZodDto(MarkVerdict) {}
 class NewReplyDto extends createZodDto(NewReply) {}
+class MarkEventDto extends createZodDto(MarkEvent) {}
 class MarkDto extends createZodDto(Mark) {}
 class ArchivedMarkDto extends createZodDto(ArchivedMark) {}
 
@@ -36,6 +37,11 @@ export class MarkController {
   async archive(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<ArchivedMark> {
     await this.marks.archive(person, id);
     return { id, archived: true };
+  }
+
+  @On(ROUTES.markHistory, [MarkEventDto])
+  history(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<MarkEvent[]> {
+    return this.marks.history(person, id);
   }
 
   @On(ROUTES.judgeMark, MarkDto)

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
-import type { Mark, MarkChange, MarkVerdict, MadeMark, NewReply } from '@ypsigraph/contract/marks';
+import type { Mark, MarkChange, MarkEvent, MarkVerdict, MadeMark, NewReply } from '@ypsigraph/contract/marks';
 import { Database } from '../database/database.module.ts';
 import type { MarkModel } from '../database/models.ts';
 import { conflict, notAllowed, ProblemException } from '../http/problem.ts';
@@ -86,6 +86,20 @@ export class MarkService {
       await mark.update({ archivedAt: new Date() }, { transaction });
       await this.record(id, person, 'archived', {}, transaction);
     });
+  }
+
+  /** What has happened to a mark, in order. How it came to be is its reviewers' own: its student sees it from when it was sent. */
+  async history(person: Person, id: string): Promise<MarkEvent[]> {
+    await this.policy.mark(person, id);
+    const events = await this.database.select<Omit<MarkEvent, 'at'> & { at: Date }>(
+      `SELECT e.what, json_build_object('id', p.id, 'name', p.name) AS author, e.at
+         FROM mark_events e JOIN people p ON p.id = e.author_id
+        WHERE e.mark_id = $1
+          AND (NOT $2 OR e.id >= (SELECT min(s.id) FROM mark_events s WHERE s.mark_id = $1 AND s.what = 'sent'))
+        ORDER BY e.id`,
+      [id, person.role === 'student'],
+    );
+    return events.map((event) => ({ ...event, at: event.at.toISOString() }));
   }
 
   judge(person: Person, id: string, { state }: MarkVerdict): Promise<Mark> {

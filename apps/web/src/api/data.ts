@@ -5,7 +5,7 @@ import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
 import type { Carried } from '@ypsigraph/contract/alignments';
 import type { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
 import type { DemoPerson, OwnSession, Session } from '@ypsigraph/contract/people';
-import type { Mark, Phrase } from '@ypsigraph/contract/marks';
+import type { Mark, MarkEvent, Phrase } from '@ypsigraph/contract/marks';
 import { type Revision, RevisionEvent, type Shot, type StoredReport } from '@ypsigraph/contract/shots';
 import { get, type RequestError } from './client.ts';
 
@@ -33,6 +33,9 @@ export const useReport = ({ id, reading }: Revision): Data<StoredReport> =>
     reading.report === null ? null : `/api/revisions/${id}/report?of=${encodeURIComponent(reading.report)}`,
     get,
   );
+/** What has happened to a mark: asked for when somebody looks. */
+export const useMarkHistory = (mark: string | undefined): Data<MarkEvent[]> =>
+  useSWR<MarkEvent[], RequestError>(mark ? `/api/marks/${mark}/history` : null, get);
 /** Where the marks of earlier revisions lie in a revision; asked for again while that is found out. */
 export const useCarried = (revision: Revision | undefined): Data<Carried> =>
   useSWR<Carried, RequestError>(

@@ -19,6 +19,7 @@ import { AlsoFor } from './also-for.tsx';
 import type { Pending } from './outgoing.ts';
 import type { PlacedMark } from '../marks/placed-marks.ts';
 import { framesText } from './frames-text.ts';
+import { MarkHistory } from './mark-history.tsx';
 import { MarkPlacingLine } from './mark-placing.tsx';
 import { KindSign } from './kinds.tsx';
 
@@ -186,7 +187,8 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
     void attempt(async () => refreshMark(shotId, await send<Mark>('POST', `/api/marks/${mark.id}/verdict`, { state })));
   const closed = mark.state === 'cleared' || mark.state === 'waived';
   return (
-    <div className="mt-1 flex justify-end gap-1">
+    <div className="mt-1 flex flex-wrap justify-end gap-1">
+      <MarkHistory mark={mark} />
       <AlsoFor mark={mark} shotId={shotId} />
       {closed ? (
         <Button look="quiet" className="!min-h-6 text-xs" onClick={judge('open')}>
