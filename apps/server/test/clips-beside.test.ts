@@ -61,6 +61,9 @@ test('a motion and the clip of it are one revision: it is measured by the motion
   expect(moved.body.revisions.at(-1)).toMatchObject({ clip: place, reading: revision.reading });
   await teacher.post(`/api/revisions/${revision.id}/clip`, { ...place, firstLabel: 0.5 }).expect(400);
   await teacher.post(`/api/revisions/${revision.id}/clip`, { ...place, under: { x: 0, y: 0, height: 0 } }).expect(400);
+  // Its frames are called otherwise now: the clip stays beside those that it lay beside.
+  await teacher.patch(`/api/revisions/${revision.id}`, { firstFrame: revision.firstFrame + 100 }).expect(200);
+  expect((await untilRead(teacher, shot.id)).revisions.at(-1)!.clip!.firstLabel).toBe(103);
   await teacher.post(`/api/revisions/${revision.id}/desk`).expect(200);
   await student.post(`/api/revisions/${revision.id}/clip`, place).expect(403);
 

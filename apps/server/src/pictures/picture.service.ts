@@ -9,6 +9,7 @@ import type { Person } from '@ypsigraph/contract/people';
 import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
 import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
 import type { RevisionModel } from '../database/models.ts';
+import { clipBeside } from './clips-beside.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { lockFile } from '../files/file-sweeper.ts';
@@ -132,18 +133,6 @@ export async function tracksOf(database: Database, revisionId: string, transacti
     transaction,
   );
   return Tracks.parse(row ? { ...row.tracks, version: row.version } : { ...NO_TRACKS, version: 0 });
-}
-
-/** The clip that came with a motion. */
-export async function clipBeside(
-  database: Database,
-  revisionId: string,
-): Promise<{ sha256: string; fileName: string } | undefined> {
-  const [row] = await database.select<{ sha256: string; fileName: string }>(
-    'SELECT file_sha256 AS sha256, file_name AS "fileName" FROM clips_beside WHERE revision_id = $1',
-    [revisionId],
-  );
-  return row;
 }
 
 /** What was made of a clip, and where its pictures are stored. */

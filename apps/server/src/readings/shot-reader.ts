@@ -9,8 +9,9 @@ import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
 import { News } from '../news/news.ts';
-import { clipBeside, PictureMaker, tracksOf } from '../pictures/picture.service.ts';
-import { ReadingProcesses } from './process/reading-processes.ts';
+import { clipBeside } from '../pictures/clips-beside.ts';
+import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
+import { ReadingInterrupted, ReadingProcesses } from './process/reading-processes.ts';
 import { READING } from './reading-rules.ts';
 
 /** Reads a revision's file and stores what was measured. Doing it twice leaves the same readings as doing it once. */
@@ -106,7 +107,7 @@ export class ShotReader {
   }
 
   /** The pictures of a clip that came with a motion. One that can't be read says why, and keeps nobody from measuring the motion. */
-  private async makeBeside({ id }: RevisionModel, fps: number): Promise<void> {
+  private async makeBeside({ id, readingTries }: RevisionModel, fps: number): Promise<void> {
     const clip = await clipBeside(this.database, id);
     if (!clip) return;
     const { CLIP_SECONDS: seconds } = this.configuration;
@@ -116,7 +117,10 @@ export class ShotReader {
         return 'refused' in made ? made.refused : null;
       } catch (error) {
         if (error instanceof FileMissingError) return error.message;
-        throw error;
+        // What goes wrong here is tried again with the motion; the last time the motion is measured without it.
+        if (error instanceof ReadingInterrupted || readingTries < READING.tries) throw error;
+        this.logger.error({ err: error, revision: id }, 'the clip of a motion could not be read');
+        return READING.gaveUp;
       }
     };
     await this.database.run('UPDATE clips_beside SET refused = $2 WHERE revision_id = $1', [id, await refusal()]);

@@ -16,6 +16,7 @@ import { conflict, notAllowed, notFound, notNow, ProblemException, quotaUsed, re
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
+import { moveClipBeside, placeClipBeside, storeClipBeside } from '../pictures/clips-beside.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import type { NamedFile, ReceivedHandIn } from './hand-in.ts';
 import { News } from '../news/news.ts';
@@ -152,26 +153,17 @@ export class RevisionService {
   ): Promise<void> {
     const { sha256, bytes } = file;
     await this.database.models.File.findOrCreate({ where: { sha256 }, defaults: { sha256, bytes }, transaction });
-    await this.database.run(
-      'INSERT INTO clips_beside (revision_id, file_sha256, file_name, first_label) VALUES ($1, $2, $3, $4)',
-      [revision.id, sha256, fileName, firstLabel],
-      transaction,
-    );
+    await storeClipBeside(this.database, revision.id, { sha256, fileName, firstLabel }, transaction);
   }
 
   /** Says where the clip of a motion lies. Its student may, and whoever reviews it. Nothing is measured by it. */
-  async placeClip(person: Person, id: string, { firstLabel, under }: ClipPlace): Promise<void> {
+  async placeClip(person: Person, id: string, place: ClipPlace): Promise<void> {
     await this.database.transaction(async (transaction) => {
       const revision = await this.shots.revision(person, id, { transaction, revision: 'change' });
       if (person.role === 'student' && revision.state !== 'handed in')
         throw notAllowed('It is being reviewed; ask your instructor to move its clip.');
-      const [known] = await this.database.select(
-        `UPDATE clips_beside SET first_label = $2, under = $3::jsonb WHERE revision_id = $1 RETURNING 1`,
-        [id, firstLabel, under && JSON.stringify(under)],
-        transaction,
-      );
-      if (!known) throw notFound('clip');
-      await this.record(revision, person, 'clip placed', { firstLabel, under }, transaction);
+      if (!(await placeClipBeside(this.database, id, place, transaction))) throw notFound('clip');
+      await this.record(revision, person, 'clip placed', place, transaction);
       await this.news.tell(id, transaction);
     });
   }
@@ -183,6 +175,8 @@ export class RevisionService {
       if (person.role === 'student' && revision.state !== 'handed in') {
         throw notAllowed('It is being reviewed; ask your instructor to correct it.');
       }
+      const moved = (settings.firstFrame ?? revision.firstFrame) - revision.firstFrame;
+      if (moved !== 0) await moveClipBeside(this.database, id, moved, transaction);
       revision.set({ ...settings, ...(settings.roles && { roles: { ...revision.roles, ...settings.roles } }) });
       await this.readAnew(revision, person, 'corrected', { ...settings }, transaction);
     });
