@@ -44,6 +44,12 @@ export default {
       setupFiles: ['<rootDir>/packages/core/test/setup.ts'],
     },
     { ...shared, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.{ts,tsx}'] },
-    { ...shared, displayName: 'server', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
+      globalSetup: '<rootDir>/apps/server/test/run.ts',
+      globalTeardown: '<rootDir>/apps/server/test/end-of-run.ts',
+    },
   ],
 };

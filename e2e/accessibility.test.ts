@@ -47,6 +47,41 @@ async function everyState(page: Page): Promise<void> {
   for (const key of ['z', 'p', '0']) await page.keyboard.press(key);
 }
 
+/** Pages of those who teach that hang together with no shot on the desk. */
+async function everyPage(page: Page): Promise<void> {
+  for (const name of ['Tally', 'Briefs', 'Cohort', 'Outbox']) {
+    await page.getByRole('link', { name, exact: true }).click();
+    await page.getByRole('heading', { name, exact: true }).first().waitFor();
+    await page.getByRole('table').or(page.getByRole('article')).first().waitFor();
+    await check(page);
+  }
+  await page.goto('/exemplars');
+  await page.getByLabel('planted feet slide').check();
+  await page.getByTestId('said').getByRole('listitem').first().waitFor();
+  await check(page);
+  await page.goto('/briefs');
+  await page.getByRole('link', { name: 'Night round', exact: true }).click();
+  await page.getByTestId('gauge-line').first().waitFor();
+  await page.getByTestId('figure-moving').waitFor();
+  await check(page);
+  await page.goto('/ledger');
+  await page.getByRole('button', { name: 'dates', exact: true }).first().click();
+  await page.getByRole('dialog').getByLabel('blocking due').waitFor();
+  await check(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Bram Hoekstra' }).click();
+  await page.getByTestId('totals').waitFor();
+  await check(page);
+  await page.goto('/docket');
+  await page.getByRole('link', { name: 'Bram Hoekstra' }).click();
+  await page.getByRole('button', { name: 'About this shot' }).click();
+  await page.getByRole('dialog').getByRole('table').waitFor();
+  await check(page);
+  await page.getByRole('link', { name: 'Return sheet' }).click();
+  await page.locator('[data-testid=sheet][data-ready=true]').waitFor();
+  await check(page);
+}
+
 for (const theme of ['light', 'dim'] as const) {
   test(`every page keeps to WCAG AA in the ${theme} theme`, async ({ comeInAs }) => {
     const dim = (page: Page): Promise<unknown> =>
@@ -58,6 +93,7 @@ for (const theme of ['light', 'dim'] as const) {
     await ottoline.goto('/ledger');
     await ottoline.getByRole('heading', { name: 'Ledger' }).waitFor();
     await check(ottoline);
+    await everyPage(ottoline);
     await ottoline.goto('/docket');
     await ottoline.getByRole('link', { name: 'Bram Hoekstra' }).click();
     await ottoline.getByTestId('strip').waitFor();
@@ -71,6 +107,10 @@ for (const theme of ['light', 'dim'] as const) {
     await dim(emeka);
     await emeka.getByRole('heading', { name: 'Worksheet' }).waitFor();
     await check(emeka);
+    await emeka.getByRole('link', { name: 'Night round', exact: true }).click();
+    await emeka.getByTestId('figure-moving').waitFor();
+    await check(emeka);
+    await emeka.goto('/worksheet');
     await emeka.getByRole('link', { name: 'Hand in the next revision' }).click();
     await emeka.getByRole('heading', { name: /Hand in/ }).waitFor();
     await check(emeka);

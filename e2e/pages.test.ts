@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs';
 import { expect } from '@playwright/test';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { choose, test, walkFile } from './people.ts';
 
 test('signing in by hand, wrongly and rightly, and out again', async ({ page }) => {
@@ -98,4 +100,29 @@ test('the server describes its API, and says that it is well', async ({ page }) 
   await page.goto('/api/docs');
   await expect(page.getByRole('heading', { name: /Ypsigraph/ })).toBeVisible();
   await expect(page.getByText('/api/docket')).toBeVisible();
+});
+
+test('an exemplar with a fault dialled in says what is found in it, is a file, and begins a brief', async ({
+  comeInAs,
+}) => {
+  const ottoline = await comeInAs('Ottoline Farrow');
+  await ottoline.getByRole('link', { name: 'Exemplars' }).click();
+  const said = ottoline.getByTestId('said');
+  await expect(said).toContainText('Nothing: all');
+  await ottoline.getByLabel('planted feet slide').check();
+  await expect(said).toContainText('The left foot slides by 6');
+  await ottoline.getByLabel('planted feet slide, % of a leg').fill('3');
+  await expect(said).toContainText('The left foot slides by 3');
+  const saving = ottoline.waitForEvent('download');
+  await ottoline.getByRole('button', { name: 'As a motion (BVH)' }).click();
+  const file = await saving;
+  expect(file.suggestedFilename()).toBe('walk-slide.bvh');
+  const { motion } = readMotion(readFileSync(await file.path()));
+  expect([motion.frames, motion.fps]).toEqual([25, 24]);
+  await choose(ottoline, 'Motion', 'turn');
+  await ottoline.getByLabel('hold frames', { exact: true }).fill('20');
+  await ottoline.getByRole('button', { name: 'Write a brief with it' }).click();
+  await expect(ottoline.getByRole('heading', { name: 'A new brief' })).toBeVisible();
+  await expect(ottoline.getByLabel('Kind', { exact: true })).toHaveValue('turn');
+  await expect(ottoline.getByLabel('hold frames', { exact: true })).toHaveValue('20');
 });

@@ -38,12 +38,11 @@ export const openShot = (page: Page, student: string, exercise = 'Night round'):
 /** Chooses one of a list by its text, or by the first that a pattern fits. */
 export async function choose(within: Page | Locator, list: string, option: string | RegExp): Promise<void> {
   const select = within.getByRole('combobox', { name: list, exact: true });
-  let text: string | undefined;
-  // What it offers may still be on its way.
+  // What it offers may still be on its way, and the page that is left may have a list of the same name.
   await expect(async () => {
     const texts = await select.locator('option').allTextContents();
-    text = texts.find((own) => (typeof option === 'string' ? own === option : option.test(own)));
+    const text = texts.find((own) => (typeof option === 'string' ? own === option : option.test(own)));
     if (text === undefined) throw new Error(`${list} has no ${String(option)}, but ${texts.join(', ')}`);
-  }).toPass({ timeout: 10_000 });
-  await select.selectOption({ label: text! });
+    await select.selectOption({ label: text }, { timeout: 1000 });
+  }).toPass();
 }

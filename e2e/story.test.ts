@@ -20,6 +20,7 @@ test('a walk is set, handed in, marked, sent back, answered, revised and signed 
 
   await test.step('the instructor sets an exercise', async () => {
     await ottoline.getByRole('link', { name: 'Ledger' }).click();
+    await expect(ottoline.getByRole('heading', { name: 'Ledger' })).toBeVisible();
     await choose(ottoline, 'Cohort', /Thursday loft/);
     await ottoline.getByRole('button', { name: 'Set an exercise' }).click();
     const dialog = ottoline.getByRole('dialog');

@@ -64,6 +64,7 @@ ensurePackages([
   { name: 'ffmpeg', present: () => existsSync('/usr/bin/ffmpeg') },
   { name: 'chromium', present: () => existsSync(CHROMIUM) },
   { name: 'assimp-testmodels', present: () => existsSync(RECORDINGS) },
+  { name: 'poppler-utils', present: () => existsSync('/usr/bin/pdftotext') },
 ]);
 ensureModules();
 rmSync(results, { recursive: true, force: true });
@@ -89,6 +90,7 @@ try {
     WEB_DIR: join(ROOT, 'apps/web/dist'),
     DEMO: '1',
     DEMO_CLIPS: '0',
+    DEMO_TERM: '0',
     LOG_LEVEL: 'error',
   });
   const address = await demo.address;

@@ -3,6 +3,7 @@ import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { LoggerModule } from 'nestjs-pino';
 import { ZodValidationPipe } from 'nestjs-zod';
 import { CONFIGURATION, type Configuration } from './config.ts';
+import { BriefsModule } from './briefs/briefs.module.ts';
 import { CoursesModule } from './courses/courses.module.ts';
 import { DatabaseModule } from './database/database.module.ts';
 import { DemoController } from './demo/demo.controller.ts';
@@ -10,6 +11,9 @@ import { FilesModule } from './files/files.module.ts';
 import { HealthController } from './http/health.controller.ts';
 import { ProblemFilter } from './http/problem.filter.ts';
 import { SessionGuard } from './http/session.guard.ts';
+import { FoliosModule } from './folios/folios.module.ts';
+import { GradesModule } from './grades/grades.module.ts';
+import { OutboxModule } from './outbox/outbox.module.ts';
 import { JobsModule } from './jobs/jobs.module.ts';
 import { MarksModule } from './marks/marks.module.ts';
 import { PeopleModule } from './people/people.module.ts';
@@ -57,9 +61,13 @@ export class AppModule {
         NewsModule,
         PeopleModule,
         CoursesModule,
+        BriefsModule,
         ShotsModule,
         RevisionsModule,
         AlignmentsModule,
+        OutboxModule,
+        GradesModule,
+        FoliosModule,
         PicturesModule,
         UploadsModule,
         MarksModule,

@@ -14,8 +14,16 @@ const Environment = z.object({
   DEMO: z.stringbool().default(false),
   /** 0 leaves the clips of the demo out: they are drawn when it is filled, which takes a while. */
   DEMO_CLIPS: z.stringbool().default(true),
+  /** 0 leaves the term behind the demo out. */
+  DEMO_TERM: z.stringbool().default(true),
   /** Folder of the built web application; nothing is served but the API where it is left out. */
   WEB_DIR: z.string().optional(),
+  /** What the addresses begin with that people are given (invitations, calendars): https://desk.example. */
+  PUBLIC_URL: z
+    .url({ protocol: /^https?$/, error: 'PUBLIC_URL is an address such as https://desk.example' })
+    .transform((address) => address.replace(/\/+$/, ''))
+    .or(z.literal('').transform(() => undefined))
+    .optional(),
   /** 1 behind a proxy that speaks HTTPS: cookies are then sent over HTTPS only. */
   HTTPS: z.stringbool().default(false),
   /** Addresses or networks of proxies whose word about who asks is taken, separated by commas; or how many there are. */

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import request from 'supertest';
 import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
+import { EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import { HEADER, nightRound, openSchool, type School, shotOf, untilRead, type Visitor } from './harness.ts';
 
@@ -66,7 +67,9 @@ beforeAll(async () => {
      SELECT $1, $2, id, 'arc', 9, 9, 'it pops', 'smoothing', now() FROM people WHERE name = 'Ottoline Farrow'`,
     [mark, revision],
   );
-  monday = { cohort, assignment: await nightRound(school, 'Monday loft'), shot, revision, mark };
+  const { rows: owner } = await school.database.query('SELECT student_id AS id FROM shots WHERE id = $1', [shot]);
+  const person = owner[0].id as string;
+  monday = { cohort, assignment: await nightRound(school, 'Monday loft'), shot, revision, mark, person };
 });
 
 afterAll(() => school.close());
@@ -82,7 +85,9 @@ function allowed(route: Route, role: Role, ofCohort: boolean, owner: boolean): b
 }
 
 const address = (route: Route): string =>
-  route.path.replace(':id', route.concerns ? monday[route.concerns] : randomUUID());
+  route.path
+    .replace(':id', route.concerns ? monday[route.concerns] : randomUUID())
+    .replace(/:\w+/g, () => randomUUID());
 
 /** A body that is right, so that it is not for its body that someone is refused. */
 const BODIES: Readonly<Record<string, () => object>> = {
@@ -101,6 +106,12 @@ const BODIES: Readonly<Record<string, () => object>> = {
   [ROUTES.keepPhrase.path]: () => ({ key: randomUUID(), kind: 'arc', words: 'no' }),
   [ROUTES.makeMark.path]: () => ({ kind: 'note', from: 1, to: 1, point: null, words: 'no', key: randomUUID() }),
   [ROUTES.judgeMark.path]: () => ({ state: 'cleared' }),
+  [ROUTES.makeBrief.path]: () => ({ ...EMPTY_BRIEF, title: 'no', kind: 'walk' }),
+  [ROUTES.changeCohort.path]: () => ({ timeZone: 'UTC' }),
+  [ROUTES.roster.path]: () => ({ csv: 'name,email', apply: false }),
+  [ROUTES.decideGrade.path]: () => ({ line: 'weight', points: null }),
+  [ROUTES.consent.path]: () => ({ consent: false }),
+  [ROUTES.show.path]: () => ({ shown: false }),
   [ROUTES.answerMark.path]: () => ({ words: 'no', key: randomUUID() }),
 };
 
@@ -154,6 +165,16 @@ const OWN_TESTS: readonly string[] = [
   'uploadPart',
   'dropUpload',
   'handInUpload',
+  'brief',
+  'changeBrief',
+  'archiveBrief',
+  'exportBrief',
+  'readingValues',
+  'addBriefFile',
+  'dropBriefFile',
+  'briefFile',
+  'calendar',
+  'renewCalendar',
 ];
 const CHECKED = Object.entries(ROUTES).filter(([name]) => !OWN_TESTS.includes(name));
 

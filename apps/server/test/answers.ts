@@ -1,8 +1,22 @@
 import type { Response } from 'supertest';
 import { Carried } from '@ypsigraph/contract/alignments';
 import { z } from 'zod';
-import { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
-import { DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract/people';
+import { BriefFileFormat, BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
+import {
+  Assignment,
+  Cohort,
+  CohortPeople,
+  Docket,
+  Ledger,
+  Room,
+  RosterAnswer,
+  WorksheetEntry,
+} from '@ypsigraph/contract/courses';
+import { Folio, Tally } from '@ypsigraph/contract/folios';
+import { CohortGrades, Grades } from '@ypsigraph/contract/grades';
+import { Outbox } from '@ypsigraph/contract/outbox';
+import { Showing } from '@ypsigraph/contract/showings';
+import { CalendarAddress, DemoPerson, Invitation, OwnSession, Session } from '@ypsigraph/contract/people';
 import { Problem } from '@ypsigraph/contract/problem';
 import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
 import { Pictures, Tracks } from '@ypsigraph/contract/pictures';
@@ -28,7 +42,34 @@ const ANSWERS: Readonly<Record<Name, z.ZodType | undefined>> = {
   docket: Docket,
   cohorts: z.array(Cohort),
   ledger: Ledger,
-  briefs: z.array(Brief),
+  briefs: z.array(ListedBrief),
+  brief: BriefVersions,
+  makeBrief: BriefVersions,
+  changeBrief: BriefVersions,
+  archiveBrief: BriefVersions,
+  briefSchema: z.object({ $id: z.string() }),
+  exportBrief: BriefFileFormat,
+  importBrief: BriefVersions,
+  readingValues: ReadingValues,
+  addBriefFile: BriefVersions,
+  dropBriefFile: BriefVersions,
+  briefFile: undefined,
+  cohortPeople: CohortPeople,
+  changeCohort: CohortPeople,
+  roster: RosterAnswer,
+  tally: Tally,
+  cohortGrades: CohortGrades,
+  folio: Folio,
+  outbox: Outbox,
+  calendar: undefined,
+  renewCalendar: CalendarAddress,
+  dropCalendar: CalendarAddress,
+  beginDrill: Assignment,
+  grades: Grades,
+  decideGrade: Grades,
+  consent: Shot,
+  show: Shot,
+  showings: z.array(Showing),
   assign: Assignment,
   changeAssignment: Assignment,
   assignment: Assignment,

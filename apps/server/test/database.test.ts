@@ -38,6 +38,8 @@ describe('migrations', () => {
       { name: '0005-pictures' },
       { name: '0006-clips-beside' },
       { name: '0007-alignments' },
+      { name: '0008-briefs' },
+      { name: '0009-following' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -14,9 +14,7 @@ import { type Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { asTheContractSays } from './answers.ts';
 import { createApplication } from '../src/application.ts';
 import { readConfiguration } from '../src/config.ts';
-import { migrate } from '../src/database/migrations.ts';
-import { openDatabase } from '../src/database/database.module.ts';
-import { seedDemo } from '../src/demo/seed.ts';
+import { madeSchool, putFiles } from './made-school.ts';
 
 export const HEADER = { 'x-ypsigraph': '1' };
 
@@ -39,14 +37,21 @@ export interface Visitor {
   handIn(assignment: string, file: string | Buffer, fields?: Record<string, string>, name?: string): Promise<Response>;
 }
 
-export async function openSchool(environment: Record<string, string> = {}): Promise<School> {
+/**
+ * Opens the night school, a copy of the one that was made for this run.
+ * @param environment of its server
+ * @param readings whether every motion has been measured when it opens, or waits to be
+ */
+export async function openSchool(
+  environment: Record<string, string> = {},
+  readings: 'read' | 'waiting' = environment.PROCESS === 'server' ? 'waiting' : 'read',
+): Promise<School> {
   const base = process.env.TEST_DATABASE_URL;
   if (!base)
     throw new Error('TEST_DATABASE_URL is needed: run npm test, or name a PostgreSQL database that may be written to');
   const name = `school_${randomUUID().replaceAll('-', '')}`;
   const admin = new pg.Client({ connectionString: base });
   await admin.connect();
-  await admin.query(`CREATE DATABASE ${name}`);
   const url = new URL(base);
   url.pathname = `/${name}`;
   const files = await mkdtemp(join(tmpdir(), 'ypsigraph-files-'));
@@ -56,17 +61,17 @@ export async function openSchool(environment: Record<string, string> = {}): Prom
     SESSION_SECRET: 'only for tests, on the loopback, thrown away',
     DEMO: '1',
     DEMO_CLIPS: '0',
+    DEMO_TERM: '0',
     LOG_LEVEL: 'silent',
     ...environment,
   });
-  const sequelize = openDatabase(configuration.DATABASE_URL);
-  await migrate(sequelize);
-  await sequelize.close();
-  const app = await createApplication(configuration);
-  await app.listen(0, '127.0.0.1');
-  await seedDemo(app);
+  const made = await madeSchool({ base, admin, configuration, read: readings === 'read' });
+  await admin.query(`CREATE DATABASE ${name} TEMPLATE ${made}`);
   const database = new pg.Client({ connectionString: url.href });
   await database.connect();
+  await putFiles(database, files);
+  const app = await createApplication(configuration);
+  await app.listen(0, '127.0.0.1');
   const server = app.getHttpServer();
 
   return {

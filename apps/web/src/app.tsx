@@ -12,13 +12,26 @@ import { Empty, Failed, Waiting } from './kit/states.tsx';
 import { setTheme, useTheme } from './kit/theme.ts';
 import { Wordmark } from './kit/wordmark.tsx';
 import { AccountPage } from './pages/account-page.tsx';
+import { CohortPage } from './pages/cohort-page.tsx';
 import { DocketPage } from './pages/docket-page.tsx';
 import { HandInPage } from './pages/hand-in-page.tsx';
+import { ExercisePage } from './pages/exercise-page.tsx';
 import { InvitationPage } from './pages/invitation-page.tsx';
 import { LedgerPage } from './pages/ledger-page.tsx';
+import { OutboxPage } from './pages/outbox-page.tsx';
 import { SignInPage } from './pages/sign-in-page.tsx';
 import { WorksheetPage } from './pages/worksheet-page.tsx';
 
+const BriefPage = lazy(async () => ({ default: (await import('./pages/briefs/brief-page.tsx')).BriefPage }));
+const ExemplarsPage = lazy(async () => ({
+  default: (await import('./pages/exemplars/exemplars-page.tsx')).ExemplarsPage,
+}));
+const BriefsPage = lazy(async () => ({ default: (await import('./pages/briefs/briefs-page.tsx')).BriefsPage }));
+const FolioPage = lazy(async () => ({ default: (await import('./pages/folio/folio-page.tsx')).FolioPage }));
+const TallyPage = lazy(async () => ({ default: (await import('./pages/tally/tally-page.tsx')).TallyPage }));
+const ShowingPage = lazy(async () => ({ default: (await import('./pages/showings-page.tsx')).ShowingPage }));
+const ShowingsPage = lazy(async () => ({ default: (await import('./pages/showings-page.tsx')).ShowingsPage }));
+const SheetPage = lazy(async () => ({ default: (await import('./pages/sheet/sheet-page.tsx')).SheetPage }));
 const DeskPage = lazy(async () => ({ default: (await import('./pages/desk-page.tsx')).DeskPage }));
 
 export function App() {
@@ -56,6 +69,18 @@ function Pages() {
         <Routes>
           <Route path="/desk/:id" element={<DeskPage person={person} />} />
           {staff && <Route path="/docket" element={<DocketPage />} />}
+          {staff && <Route path="/tally/:cohort?" element={<TallyPage />} />}
+          {staff && <Route path="/briefs" element={<BriefsPage person={person} />} />}
+          {staff && <Route path="/briefs/new" element={<BriefPage person={person} />} />}
+          {staff && <Route path="/briefs/:id" element={<BriefPage person={person} />} />}
+          {staff && <Route path="/exemplars/:name?" element={<ExemplarsPage person={person} />} />}
+          {staff && <Route path="/cohort/:cohort?" element={<CohortPage person={person} />} />}
+          {staff && <Route path="/outbox" element={<OutboxPage />} />}
+          <Route path={staff ? '/folio/:id' : '/folio'} element={<FolioPage person={person} />} />
+          <Route path="/exercise/:id" element={<ExercisePage person={person} />} />
+          <Route path="/shown" element={<ShowingsPage />} />
+          <Route path="/shown/:id" element={<ShowingPage />} />
+          <Route path="/sheet/:id" element={<SheetPage />} />
           {staff && <Route path="/ledger/:cohort?" element={<LedgerPage person={person} />} />}
           {!staff && <Route path="/worksheet" element={<WorksheetPage />} />}
           {!staff && <Route path="/hand-in/:id" element={<HandInPage />} />}
@@ -77,22 +102,32 @@ function Shell({ person, children }: { person: Person; children: ReactNode }) {
   const desk = useLocation().pathname.startsWith('/desk/');
   const pages =
     person.role === 'student'
-      ? [['/worksheet', 'Worksheet']]
+      ? [
+          ['/worksheet', 'Worksheet'],
+          ['/folio', 'Folio'],
+          ['/shown', 'Shown'],
+        ]
       : [
           ['/docket', 'Docket'],
           ['/ledger', 'Ledger'],
+          ['/tally', 'Tally'],
+          ['/briefs', 'Briefs'],
+          ['/exemplars', 'Exemplars'],
+          ['/cohort', 'Cohort'],
+          ['/shown', 'Shown'],
+          ['/outbox', 'Outbox'],
         ];
   return (
     <div className="flex h-full flex-col">
-      <div className="flex h-10 shrink-0 items-center gap-4 border-b border-edge px-3">
+      <div className="flex h-10 shrink-0 items-center gap-2 border-b border-edge px-3 sm:gap-4">
         <Wordmark />
-        <nav aria-label="Pages" className="flex gap-1">
+        <nav aria-label="Pages" className="flex min-w-0 gap-1 overflow-x-auto">
           {pages.map(([to, text]) => (
             <NavLink
               key={to}
               to={to!}
               className={({ isActive }) =>
-                `rounded-md px-2 py-0.5 text-sm ${isActive ? 'bg-wash font-semibold' : 'hover:bg-wash'}`
+                `rounded-md px-1.5 py-0.5 text-sm sm:px-2 ${isActive ? 'bg-wash font-semibold' : 'hover:bg-wash'}`
               }
             >
               {text}

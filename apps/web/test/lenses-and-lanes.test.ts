@@ -13,7 +13,7 @@ import { type AnyLane, stacked } from '../src/desk/lanes/lane.ts';
 import { LANES } from '../src/desk/lanes/registry.ts';
 import { ghostLabels } from '../src/desk/lenses/ghosts-lens.ts';
 import { LENSES } from '../src/desk/lenses/registry.ts';
-import { readingRows } from '../src/desk/margin/readings-rows.ts';
+import { readingRows, rowsBeside } from '../src/desk/margin/readings-rows.ts';
 import { preparedFor } from '../src/desk/paper/overlay.ts';
 import { windowWithin } from '../src/desk/strip/use-zoom.ts';
 
@@ -21,7 +21,7 @@ const made = (kind: Kind, faults: Record<string, number> = {}, set: Record<strin
   const shot = prepareShot(EXEMPLARS[kind]!.make(set, faults), { kind });
   const report = reportShot(shot, { file: 'x.bvh', format: 'bvh', warnings: [] });
   const { findings } = judgeShot(defaultGauges(kind, 24), report, 'polish');
-  return { source: new MotionSource(shot), report: report as StoredReport, findings, beside: undefined };
+  return { source: new MotionSource(shot), report: report as StoredReport, findings, beside: undefined, marks: [] };
 };
 const lane = (id: string): AnyLane => LANES.find((own) => own.id === id)!;
 const desk = () => useDesk.getState();
@@ -201,6 +201,29 @@ describe('the table of readings', () => {
     expect(slide[0]!.left!.judgement).toBe('outside');
     expect(slide[0]!.right!.line).toBeDefined();
     expect(rows.length).toBeLessThan(report.readings.length);
+  });
+
+  test('the readings of another revision stand beside its own, the latest first; what only that has is there too', () => {
+    const gauges = defaultGauges('walk', 24);
+    const [own, lower, faulty] = [made('walk'), made('walk', {}, { bob: 2 }), made('walk', { slide: 6 })].map(
+      ({ report }) => readingRows(report.readings, gauges),
+    );
+    const rows = rowsBeside(own!, [
+      { number: 1, rows: lower! },
+      { number: 2, rows: faulty! },
+    ]);
+    const bob = rows.find(({ id }) => id === 'gait.bob')!;
+    expect(bob.then.map(({ number }) => number)).toEqual([2, 1]);
+    expect(bob.then[0]!.middle).toBe(bob.middle!.text);
+    expect(parseFloat(bob.then[1]!.middle!)).toBeLessThan(parseFloat(bob.middle!.text));
+    const gone = rowsBeside(
+      own!.filter(({ id }) => id !== 'gait.bob'),
+      [{ number: 1, rows: own! }],
+    );
+    const row = gone.find(({ id }) => id === 'gait.bob')!;
+    expect(row.middle).toBeUndefined();
+    expect(row.then).toEqual([{ number: 1, middle: bob.middle!.text }]);
+    expect(rowsBeside(own!, []).every(({ then }) => then.length === 0)).toBe(true);
   });
 
   test('a recording of many cycles has no more rows than one of one', () => {

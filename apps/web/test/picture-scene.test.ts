@@ -80,7 +80,7 @@ describe('pictures as a source of frames', () => {
   test('pairs and shapes have bands on the weave, dark where they change, and are no part to look at alone', () => {
     const own = source({ points: placed(BODY), pairs: [['knee.L', 'knee.R']] });
     const { bands } = WEAVE_LANE.prepare(
-      { source: own, report: undefined, findings: [], beside: undefined },
+      { source: own, report: undefined, findings: [], beside: undefined, marks: [] },
       useDesk.getState(),
     )!;
     const knees = bands.at(-1)!;

@@ -36,3 +36,7 @@ export const Invitation = z.object({ name: z.string(), email: z.string(), expire
 export type Invitation = z.infer<typeof Invitation>;
 export const InvitationAnswer = z.object({ password: NewPassword });
 export type InvitationAnswer = z.infer<typeof InvitationAnswer>;
+
+/** Where somebody's calendar of dates is found: told once, when it is made. */
+export const CalendarAddress = z.object({ address: z.string().nullable() });
+export type CalendarAddress = z.infer<typeof CalendarAddress>;

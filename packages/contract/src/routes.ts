@@ -8,7 +8,7 @@ export interface Route {
   readonly path: string;
   readonly audience: Audience;
   /** What the address names, where access depends on it: only people of its cohort, and of students only its owner. */
-  readonly concerns?: 'cohort' | 'assignment' | 'shot' | 'revision' | 'mark';
+  readonly concerns?: 'cohort' | 'assignment' | 'shot' | 'revision' | 'mark' | 'person';
 }
 
 const STAFF = ['instructor', 'assistant'] as const;
@@ -31,6 +31,33 @@ export const ROUTES = {
   cohorts: { method: 'GET', path: '/api/cohorts', audience: STAFF },
   ledger: { method: 'GET', path: '/api/cohorts/:id/ledger', audience: STAFF, concerns: 'cohort' },
   briefs: { method: 'GET', path: '/api/briefs', audience: STAFF },
+  brief: { method: 'GET', path: '/api/briefs/:brief', audience: STAFF },
+  makeBrief: { method: 'POST', path: '/api/briefs', audience: ['instructor'] },
+  changeBrief: { method: 'POST', path: '/api/briefs/:brief/versions', audience: ['instructor'] },
+  archiveBrief: { method: 'PATCH', path: '/api/briefs/:brief', audience: ['instructor'] },
+  briefSchema: { method: 'GET', path: '/api/schemas/brief-1.json', audience: 'anyone' },
+  exportBrief: { method: 'GET', path: '/api/briefs/:brief/file', audience: STAFF },
+  importBrief: { method: 'POST', path: '/api/briefs/import', audience: ['instructor'] },
+  readingValues: { method: 'GET', path: '/api/briefs/:brief/values', audience: STAFF },
+  addBriefFile: { method: 'POST', path: '/api/briefs/:brief/files', audience: ['instructor'] },
+  dropBriefFile: { method: 'DELETE', path: '/api/briefs/:brief/files/:file', audience: ['instructor'] },
+  briefFile: { method: 'GET', path: '/api/briefs/:brief/files/:file', audience: 'signed in' },
+  cohortPeople: { method: 'GET', path: '/api/cohorts/:id/people', audience: STAFF, concerns: 'cohort' },
+  changeCohort: { method: 'PATCH', path: '/api/cohorts/:id', audience: ['instructor'], concerns: 'cohort' },
+  roster: { method: 'POST', path: '/api/cohorts/:id/roster', audience: ['instructor'], concerns: 'cohort' },
+  tally: { method: 'GET', path: '/api/cohorts/:id/tally', audience: STAFF, concerns: 'cohort' },
+  cohortGrades: { method: 'GET', path: '/api/cohorts/:id/grades', audience: STAFF, concerns: 'cohort' },
+  folio: { method: 'GET', path: '/api/people/:id/folio', audience: 'signed in', concerns: 'person' },
+  outbox: { method: 'GET', path: '/api/outbox', audience: STAFF },
+  calendar: { method: 'GET', path: '/api/calendars/:key', audience: 'anyone' },
+  renewCalendar: { method: 'POST', path: '/api/account/calendar', audience: 'signed in' },
+  dropCalendar: { method: 'DELETE', path: '/api/account/calendar', audience: 'signed in' },
+  beginDrill: { method: 'POST', path: '/api/assignments/:id/begin', audience: STUDENT, concerns: 'assignment' },
+  grades: { method: 'GET', path: '/api/shots/:id/grades', audience: 'signed in', concerns: 'shot' },
+  decideGrade: { method: 'POST', path: '/api/shots/:id/grades', audience: ['instructor'], concerns: 'shot' },
+  consent: { method: 'POST', path: '/api/shots/:id/consent', audience: STUDENT, concerns: 'shot' },
+  show: { method: 'POST', path: '/api/shots/:id/showing', audience: ['instructor'], concerns: 'shot' },
+  showings: { method: 'GET', path: '/api/showings', audience: 'signed in' },
   assign: { method: 'POST', path: '/api/assignments', audience: ['instructor'] },
   changeAssignment: { method: 'PATCH', path: '/api/assignments/:id', audience: ['instructor'], concerns: 'assignment' },
   assignment: { method: 'GET', path: '/api/assignments/:id', audience: 'signed in', concerns: 'assignment' },

@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { Brief } from './courses.ts';
+import { Brief } from './briefs.ts';
 import { Dismissal, Mark, Pose } from './marks.ts';
 import {
   FrameLabel,
   Id,
   LoopChoice,
   Media,
+  Moment,
   plain,
   ReadingState,
   RevisionState,
@@ -94,6 +95,10 @@ export const Revision = z.object({
   /** The instructor's words when it was sent back or signed off, and what is asked for next. */
   words: z.string().nullable(),
   asked: z.string().nullable(),
+  /** By when it is asked for. */
+  askedBy: Timestamp.nullable(),
+  /** The parts its student worked on this time. */
+  workedOn: z.array(z.string()),
   answeredAt: Timestamp.nullable(),
 });
 export type Revision = z.infer<typeof Revision>;
@@ -101,7 +106,10 @@ export type Revision = z.infer<typeof Revision>;
 export const Shot = z.object({
   id: Id,
   assignment: Id,
+  /** The version it was begun with: it is never changed under the shot. */
   brief: Brief,
+  /** The version that is set for those who begin now. */
+  briefNow: z.number().int(),
   cohort: z.object({ id: Id, name: z.string() }),
   due: Timestamp,
   closed: Timestamp.nullable(),
@@ -110,8 +118,32 @@ export const Shot = z.object({
   marks: z.array(Mark),
   /** Findings that were put aside for this shot. Students have none. */
   dismissals: z.array(Dismissal),
+  /** Whether its student agrees to its being shown to the cohort, and since when it is. */
+  showing: z.object({ consent: z.boolean(), shown: Timestamp.nullable() }),
 });
 export type Shot = z.infer<typeof Shot>;
+
+/** Parts of a figure that a student can have worked on, in the order one works: a pass. */
+export const WORKED_ON = ['body', 'legs', 'spine', 'arms', 'head', 'hands', 'face', 'what drags'] as const;
+
+const correctedRoles = z
+  .record(plain(80), plain(200).nullable())
+  .refine((roles) => Object.keys(roles).length <= 200, 'at most 200 roles');
+
+/** JSON text of a form's field. */
+const jsonText = <T extends z.ZodType>(schema: T) =>
+  z
+    .string()
+    .max(30_000)
+    .transform((text, context) => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'this is no JSON' });
+        return z.NEVER;
+      }
+    })
+    .pipe(schema);
 
 /** The text fields of a hand-in; the file comes as the part `file` behind them. */
 export const HandIn = z.object({
@@ -119,6 +151,10 @@ export const HandIn = z.object({
   note: words(4000).default(''),
   firstFrame: z.coerce.number().int().min(-100_000).max(100_000).optional(),
   loop: LoopChoice.optional(),
+  /** Roles corrected before it was sent, as JSON text. */
+  roles: jsonText(correctedRoles).optional(),
+  /** Parts worked on this time, as JSON text. */
+  workedOn: jsonText(z.array(z.enum(WORKED_ON)).max(WORKED_ON.length)).default([]),
   /** Name of an upload that has come whole: the clip that goes with a motion. */
   clip: z
     .string()
@@ -129,18 +165,22 @@ export const HandIn = z.object({
 });
 export type HandIn = z.infer<typeof HandIn>;
 
-export const SendBack = z.object({ words: words(8000), asked: words(1000) });
-export type SendBack = z.infer<typeof SendBack>;
+export const SendBack = z.object({ words: words(8000), asked: words(1000), askedBy: Moment.nullable().default(null) });
+export type SendBack = z.input<typeof SendBack>;
+/** Whether a student agrees to a shot's being shown. */
+export const Consent = z.object({ consent: z.boolean() });
+export type Consent = z.infer<typeof Consent>;
+/** Whether a shot is shown, and what is said of it. */
+export const Show = z.object({ shown: z.boolean(), words: words(1000).default('') });
+export type Show = z.input<typeof Show>;
+
 export const SignOff = z.object({ words: words(8000) });
 export type SignOff = z.infer<typeof SignOff>;
 
 export const RevisionSettings = z.object({
   firstFrame: FrameLabel.optional(),
   loop: LoopChoice.optional(),
-  roles: z
-    .record(plain(80), plain(200).nullable())
-    .refine((roles) => Object.keys(roles).length <= 200, 'at most 200 roles')
-    .optional(),
+  roles: correctedRoles.optional(),
 });
 export type RevisionSettings = z.infer<typeof RevisionSettings>;
 

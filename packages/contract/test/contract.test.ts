@@ -51,6 +51,7 @@ describe('what is taken in', () => {
     expect(HandIn.parse({ stage: 'blocking', firstFrame: '0', loop: 'follow' })).toEqual({
       stage: 'blocking',
       note: '',
+      workedOn: [],
       firstFrame: 0,
       loop: 'follow',
     });
@@ -116,7 +117,9 @@ describe('the table of routes', () => {
     const names = routes.map(({ method, path }) => `${method} ${path}`);
     expect(new Set(names).size).toBe(names.length);
     for (const { path } of routes)
-      expect(path).toMatch(/^\/api(\/(:id|:session|:token|:phrase|:size|:upload|[a-z-]+))+$/);
+      expect(path).toMatch(
+        /^\/api(\/(:id|:session|:token|:phrase|:size|:upload|:brief|:file|:key|[a-z-]+(-1\.json)?))+$/,
+      );
   });
 
   test('names what an address with an id concerns', () => {
@@ -133,6 +136,8 @@ describe('the table of routes', () => {
       'signOut',
       'invitation',
       'acceptInvitation',
+      'briefSchema',
+      'calendar',
     ]);
   });
 });

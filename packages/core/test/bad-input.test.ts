@@ -104,7 +104,9 @@ describe.each(KINDS)('asked as a %s', (kind) => {
   });
 
   test.each(['01_03.bvh', 'Boxing_Toes.bvh'] as const)('the recording %s gives finite readings, or reasons', (name) => {
-    const report = expectSound(readMotion(recording(name)).motion, { kind });
+    const { motion } = readMotion(recording(name));
+    // The whole of it as what it may be; a part of it as what it is not.
+    const report = expectSound(kind === 'any' ? motion : { ...motion, frames: 600 }, { kind });
     expect(report.readings.length).toBeGreaterThan(20);
   });
 });

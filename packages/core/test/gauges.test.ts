@@ -176,8 +176,37 @@ describe('one cause, one finding', () => {
     const knee = bad('gait.knee', { part: 'leg.L', frames: [9] });
     const pop = (role: string) => bad('arc.pop', { part: role, frames: [9], detail: { role } });
     expect(judged(knee, pop('thigh.L'))).toEqual([['gait.knee', ['arc.pop']]]);
-    expect(judged(knee, pop('thigh.R')).map(([id]) => id)).toEqual(['arc.pop']);
+    expect(judged(knee, pop('thigh.R')).map(([id]) => id)).toEqual(['gait.knee', 'arc.pop']);
     expect(judged(knee, pop('hips'))).toEqual([['arc.pop', ['gait.knee']]]);
+  });
+
+  test('a span round a loop is what lies outside of its middle; a seam is where its two frames meet', () => {
+    const pop = (at: number) => bad('arc.pop', { part: 'hips', frames: [at] });
+    const round = bad('gait.slide', { part: 'leg.R', frames: [20, 3] });
+    expect([2, 12, 22].map((at) => judged(pop(at), round).length)).toEqual([1, 2, 1]);
+    const seam = bad('cycle.seam', { frames: [24, 1] });
+    expect([2, 12, 23].map((at) => judged(pop(at), seam).length)).toEqual([1, 2, 1]);
+  });
+
+  test('a pop explains what hangs from its joint alone', () => {
+    const pop = (role: string) => bad('arc.pop', { part: 'x', frames: [9], detail: { role } });
+    const within = bad('arc.pop', { part: 'thumb', frames: [9], detail: { within: 'hand.R' } });
+    const slide = bad('gait.slide', { part: 'leg.L', frames: [4, 12] });
+    const bob = bad('gait.bob', { frames: [9] });
+    const held = bad('hold.kind', { part: 'head', frames: [6, 14] });
+    const alone = (cause: ReturnType<typeof bad>, effect: ReturnType<typeof bad>): boolean =>
+      judged(cause, effect).length === 2;
+    expect(['foreArm.R', 'head', 'chest', 'thigh.R'].map((role) => alone(pop(role), slide))).toEqual(
+      Array(4).fill(true),
+    );
+    expect(['thigh.L', 'foot.L', 'hips'].map((role) => alone(pop(role), slide))).toEqual(Array(3).fill(false));
+    expect([alone(within, slide), alone(within, bad('arc.off', { part: 'hand.R', frames: [9] }))]).toEqual([
+      true,
+      false,
+    ]);
+    expect(['foot.L', 'chest'].map((role) => alone(pop(role), bob))).toEqual([true, true]);
+    expect(alone(pop('hips'), bob)).toBe(false);
+    expect(['chest', 'neck', 'hand.L'].map((role) => alone(pop(role), held))).toEqual([false, false, true]);
   });
 
   test('of two that explain each other the farther is kept', () => {

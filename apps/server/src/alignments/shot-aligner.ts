@@ -110,9 +110,8 @@ export class ShotAligner {
   }
 
   private async briefOf(revision: RevisionModel) {
-    const { Shot, Assignment, Brief } = this.database.models;
+    const { Shot, Brief } = this.database.models;
     const shot = (await Shot.findByPk(revision.shotId))!;
-    const assignment = (await Assignment.findByPk(shot.assignmentId))!;
-    return (await Brief.findByPk(assignment.briefId))!;
+    return (await Brief.findByPk(shot.briefId))!;
   }
 }

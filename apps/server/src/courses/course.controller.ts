@@ -1,28 +1,38 @@
-import { Body, Controller, Param } from '@nestjs/common';
+import { Body, Controller, Inject, Param, Req } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import type { Request } from 'express';
 import { createZodDto } from 'nestjs-zod';
 import { UniqueConstraintError } from 'sequelize';
 import {
   Assignment,
   AssignmentChange,
-  Brief,
   Cohort,
+  CohortChange,
+  CohortPeople,
   Ledger,
   NewAssignment,
+  Roster,
+  RosterAnswer,
   WorksheetEntry,
 } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
+import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
+import { ownAddress } from '../http/own-address.ts';
 import { conflict } from '../http/problem.ts';
+import { RosterService } from './roster.service.ts';
 import { CourseService } from './course.service.ts';
 
 class AssignmentDto extends createZodDto(Assignment) {}
 class AssignmentChangeDto extends createZodDto(AssignmentChange) {}
-class BriefDto extends createZodDto(Brief) {}
 class CohortDto extends createZodDto(Cohort) {}
+class CohortChangeDto extends createZodDto(CohortChange) {}
+class CohortPeopleDto extends createZodDto(CohortPeople) {}
+class RosterDto extends createZodDto(Roster) {}
+class RosterAnswerDto extends createZodDto(RosterAnswer) {}
 class LedgerDto extends createZodDto(Ledger) {}
 class NewAssignmentDto extends createZodDto(NewAssignment) {}
 class WorksheetEntryDto extends createZodDto(WorksheetEntry) {}
@@ -30,7 +40,11 @@ class WorksheetEntryDto extends createZodDto(WorksheetEntry) {}
 @ApiTags('courses')
 @Controller()
 export class CourseController {
-  constructor(private readonly courses: CourseService) {}
+  constructor(
+    private readonly courses: CourseService,
+    private readonly rosters: RosterService,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
+  ) {}
 
   @On(ROUTES.cohorts, [CohortDto])
   cohorts(@Current() person: Person): Promise<Cohort[]> {
@@ -42,9 +56,28 @@ export class CourseController {
     return this.courses.ledger(person, id);
   }
 
-  @On(ROUTES.briefs, [BriefDto])
-  briefs(): Promise<Brief[]> {
-    return this.courses.briefs();
+  @On(ROUTES.cohortPeople, CohortPeopleDto)
+  people(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<CohortPeople> {
+    return this.courses.people(person, id);
+  }
+
+  @On(ROUTES.changeCohort, CohortPeopleDto)
+  changeCohort(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Body() body: CohortChangeDto,
+  ): Promise<CohortPeople> {
+    return this.courses.changeCohort(person, id, body);
+  }
+
+  @On(ROUTES.roster, RosterAnswerDto)
+  async takeRoster(
+    @Current() person: Person,
+    @Param('id', IdPipe) id: string,
+    @Body() body: RosterDto,
+    @Req() request: Request,
+  ): Promise<RosterAnswer> {
+    return this.rosters.take(person, id, body, ownAddress(this.configuration, request));
   }
 
   @On(ROUTES.assign, AssignmentDto, 201)

@@ -1,18 +1,24 @@
-import type { Assignment, Cohort, Ledger, LedgerCell, WorksheetEntry } from '@ypsigraph/contract/courses';
+import type {
+  Assignment,
+  AssignmentHead,
+  Cohort,
+  CohortPeople,
+  Ledger,
+  LedgerCell,
+  WorksheetEntry,
+} from '@ypsigraph/contract/courses';
+import type { Person } from '@ypsigraph/contract/people';
+import { BRIEF_HEAD, BRIEF_OBJECT, briefObject } from '../briefs/brief.queries.ts';
 import type { Database } from '../database/database.module.ts';
+import { DUE, joinLater, STAGE_DUE } from './due.sql.ts';
 
-/** A brief `b`, as the contract's `Brief`. */
-export const BRIEF_OBJECT = `
-  json_build_object('id', b.id, 'title', b.title, 'kind', b.kind, 'text', b.text, 'version', b.version, 'fps', b.fps,
-    'firstFrame', b.first_frame, 'loop', b.loop, 'frames', b.frames, 'ground', b.ground, 'still', b.still, 'groups', b.groups)`;
-/** Columns of an assignment with its brief and cohort, as the contract's `Assignment`. */
-const ASSIGNMENT_COLUMNS = `
-  a.id, a.due_at AS due, a.closed_at AS closed,
-  json_build_object('id', c.id, 'name', c.name) AS cohort, ${BRIEF_OBJECT} AS brief`;
+/** Columns of an assignment with its brief and cohort, as the contract's `AssignmentHead`. */
+const HEAD_COLUMNS = `
+  a.id, a.closed_at AS closed, json_build_object('id', c.id, 'name', c.name) AS cohort, ${BRIEF_HEAD} AS brief`;
 
-type AssignmentRow = Omit<Assignment, 'due' | 'closed'> & { due: Date; closed: Date | null };
+type HeadRow = Omit<AssignmentHead, 'due' | 'closed'> & { due: Date; closed: Date | null };
 
-const toAssignment = ({ id, brief, cohort, due, closed }: AssignmentRow): Assignment => ({
+const toHead = ({ id, brief, cohort, due, closed }: HeadRow): AssignmentHead => ({
   id,
   brief,
   cohort,
@@ -23,7 +29,7 @@ const toAssignment = ({ id, brief, cohort, due, closed }: AssignmentRow): Assign
 /** Cohorts someone belongs to, with the number of their students. */
 export const findCohorts = (database: Database, personId: string): Promise<Cohort[]> =>
   database.select<Cohort>(
-    `SELECT c.id, c.name, count(s.person_id)::int AS students
+    `SELECT c.id, c.name, c.time_zone AS "timeZone", count(s.person_id)::int AS students
        FROM cohorts c
        JOIN enrolments e ON e.cohort_id = c.id AND e.person_id = $1
        LEFT JOIN enrolments s ON s.cohort_id = c.id AND s.role = 'student'
@@ -32,13 +38,68 @@ export const findCohorts = (database: Database, personId: string): Promise<Cohor
     [personId],
   );
 
-export async function findAssignment(database: Database, id: string): Promise<Assignment | null> {
+type AssignmentRow = Omit<Assignment, 'due' | 'closed' | 'dates' | 'later' | 'begun'> & {
+  due: Date;
+  closed: Date | null;
+  dates: { stage: Assignment['dates'][number]['stage']; due: string }[];
+  later: (Omit<Assignment['later'][number], 'due'> & { due: string })[];
+  begun: { at: string; minutes: number } | null;
+};
+
+/**
+ * An exercise as somebody sees it: a student with their own dates, and with the version of the brief they have begun with.
+ */
+export async function findAssignment(database: Database, id: string, person: Person): Promise<Assignment | null> {
+  const student = person.role === 'student';
   const [row] = await database.select<AssignmentRow>(
-    `SELECT ${ASSIGNMENT_COLUMNS} FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
+    `SELECT a.id, a.closed_at AS closed, json_build_object('id', c.id, 'name', c.name) AS cohort, ${BRIEF_OBJECT} AS brief, ${DUE} AS due,
+            (SELECT ${briefObject('o')}
+               FROM briefs o WHERE o.family = b.family AND o.version < b.version ORDER BY o.version DESC LIMIT 1) AS earlier,
+            (SELECT json_build_object('id', n.id, 'version', n.version) FROM briefs n
+              WHERE n.family = b.family AND n.version > b.version ORDER BY n.version DESC LIMIT 1) AS newest,
+            (SELECT coalesce(json_agg(json_build_object('stage', sd.stage, 'due', ${STAGE_DUE}) ORDER BY sd.due_at), '[]')
+               FROM stage_dates sd WHERE sd.assignment_id = a.id) AS dates,
+            (SELECT coalesce(json_agg(json_build_object('person', p.id, 'name', p.name, 'due', d.due_at, 'why', d.why) ORDER BY p.name), '[]')
+               FROM later_dates d JOIN people p ON p.id = d.person_id
+              WHERE d.assignment_id = a.id AND (NOT $3 OR d.person_id = $2)) AS later,
+            (SELECT coalesce(json_agg(json_build_object('title', q.title, 'done', CASE WHEN $3 THEN EXISTS (
+                 SELECT 1 FROM shots z JOIN briefs y ON y.id = z.brief_id AND y.family = q.family
+                   JOIN revisions r ON r.shot_id = z.id AND r.state = 'signed off' WHERE z.student_id = $2) END) ORDER BY q.title), '[]')
+               FROM (SELECT DISTINCT ON (x.family) x.family, x.title FROM briefs x
+                      WHERE b.before ? x.family::text ORDER BY x.family, x.version DESC) q) AS before,
+            (SELECT json_build_object('at', g.at, 'minutes', b.clock_minutes) FROM drills_begun g
+              WHERE g.assignment_id = a.id AND g.person_id = $2 AND b.clock_minutes IS NOT NULL) AS begun
+       FROM assignments a JOIN cohorts c ON c.id = a.cohort_id
+       LEFT JOIN shots s ON s.assignment_id = a.id AND s.student_id = $2
+       JOIN briefs b ON b.id = coalesce(s.brief_id, a.brief_id)
+       ${joinLater('$2::uuid')}
       WHERE a.id = $1`,
-    [id],
+    [id, person.id, student],
   );
-  return row ? toAssignment(row) : null;
+  if (!row) return null;
+  const iso = (text: string): string => new Date(text).toISOString();
+  const { due, closed, dates, later, begun, ...rest } = row;
+  return {
+    ...rest,
+    due: due.toISOString(),
+    closed: closed?.toISOString() ?? null,
+    dates: dates.map((date) => ({ ...date, due: iso(date.due) })),
+    later: later.map((date) => ({ ...date, due: iso(date.due) })),
+    begun: begun && {
+      at: iso(begun.at),
+      until: new Date(new Date(begun.at).getTime() + begun.minutes * 60_000).toISOString(),
+    },
+  };
+}
+
+/** Everybody of a cohort: those who teach first. */
+export async function findPeople(database: Database, cohort: string): Promise<CohortPeople['people']> {
+  return database.select(
+    `SELECT p.id, p.name, p.email, e.role, p.archived_at IS NOT NULL AS left, p.password_hash = '-' AS invited
+       FROM enrolments e JOIN people p ON p.id = e.person_id WHERE e.cohort_id = $1
+      ORDER BY array_position(ARRAY['instructor', 'assistant', 'student'], e.role), p.name, p.id`,
+    [cohort],
+  );
 }
 
 interface CellRow {
@@ -50,6 +111,7 @@ interface CellRow {
   openMarks: number;
   answeredMarks: number;
   late: boolean;
+  due: Date | null;
 }
 
 /**
@@ -57,8 +119,8 @@ interface CellRow {
  * student × exercise with the newest revision (a withdrawn one only where there is no other) and the counts of its shot's marks.
  */
 export async function findLedger(database: Database, cohortId: string): Promise<Omit<Ledger, 'cohort'>> {
-  const assignments = await database.select<AssignmentRow>(
-    `SELECT ${ASSIGNMENT_COLUMNS} FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
+  const assignments = await database.select<HeadRow>(
+    `SELECT ${HEAD_COLUMNS}, a.due_at AS due FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
       WHERE a.cohort_id = $1 ORDER BY a.due_at, b.title`,
     [cohortId],
   );
@@ -83,49 +145,64 @@ export async function findLedger(database: Database, cohortId: string): Promise<
               json_build_object('id', n.id, 'number', n.number, 'state', n.state, 'stage', n.stage, 'at', n.handed_in_at)
             END AS revision,
             coalesce(k.open, 0) AS "openMarks", coalesce(k.answered, 0) AS "answeredMarks",
-            coalesce(n.first_at, now()) > a.due_at AND n.state IS DISTINCT FROM 'signed off' AS late
+            coalesce(n.first_at, now()) > ${DUE} AND n.state IS DISTINCT FROM 'signed off' AS late, l.due_at AS due
        FROM enrolments e
        JOIN people p ON p.id = e.person_id
        LEFT JOIN assignments a ON a.cohort_id = e.cohort_id
        LEFT JOIN briefs b ON b.id = a.brief_id
        LEFT JOIN shots s ON s.assignment_id = a.id AND s.student_id = p.id
+       ${joinLater('p.id')}
        LEFT JOIN newest n ON n.shot_id = s.id
        LEFT JOIN counts k ON k.shot_id = s.id
-      WHERE e.cohort_id = $1 AND e.role = 'student'
+      WHERE e.cohort_id = $1 AND e.role = 'student' AND (p.archived_at IS NULL OR s.id IS NOT NULL OR a.id IS NULL)
       ORDER BY p.name, p.id, a.due_at, b.title`,
     [cohortId],
   );
   const rows = new Map<string, Ledger['rows'][number]>();
-  for (const { student, name, assignment, revision, ...rest } of cells) {
+  for (const { student, name, assignment, revision, due, ...rest } of cells) {
     const row = rows.get(student) ?? { student: { id: student, name }, cells: [] };
     rows.set(student, row);
     if (!assignment) continue;
     const at = revision && new Date(revision.at).toISOString();
-    row.cells.push({ assignment, revision: revision && { ...revision, at }, ...rest } as LedgerCell);
+    row.cells.push({
+      assignment,
+      revision: revision && { ...revision, at },
+      due: due?.toISOString() ?? null,
+      ...rest,
+    } as LedgerCell);
   }
-  return { assignments: assignments.map(toAssignment), rows: [...rows.values()] };
+  return { assignments: assignments.map(toHead), rows: [...rows.values()] };
 }
 
-type WorksheetRow = AssignmentRow &
-  Omit<WorksheetEntry, 'assignment' | 'marks'> & { marks: Partial<WorksheetEntry['marks']> };
+type WorksheetRow = HeadRow &
+  Omit<WorksheetEntry, 'assignment' | 'marks' | 'askedBy'> & {
+    marks: Partial<WorksheetEntry['marks']>;
+    askedBy: Date | null;
+  };
 
 /** Everything that is set for a student, what was handed in for it, and what came back. */
 export async function findWorksheet(database: Database, studentId: string): Promise<WorksheetEntry[]> {
   const rows = await database.select<WorksheetRow>(
-    `SELECT ${ASSIGNMENT_COLUMNS}, s.id AS shot,
+    `SELECT ${HEAD_COLUMNS}, ${DUE} AS due, s.id AS shot,
             CASE WHEN n.id IS NULL THEN NULL ELSE
               json_build_object('id', n.id, 'number', n.number, 'state', n.state, 'at', n.handed_in_at) END AS revision,
-            coalesce(m.counts, '{}') AS marks, back.words, back.asked
+            coalesce(m.counts, '{}') AS marks, back.words, back.asked, back.asked_by AS "askedBy",
+            (SELECT json_build_object('stage', z.stage, 'due', z.due) FROM (
+               SELECT sd.stage, ${STAGE_DUE} AS due FROM stage_dates sd WHERE sd.assignment_id = a.id) z
+              WHERE z.due > now() ORDER BY z.due LIMIT 1) AS next,
+            w.consent_at IS NOT NULL AS consents, w.shown_at IS NOT NULL AS shown
        FROM enrolments e
        JOIN assignments a ON a.cohort_id = e.cohort_id
-       JOIN briefs b ON b.id = a.brief_id
        JOIN cohorts c ON c.id = a.cohort_id
        LEFT JOIN shots s ON s.assignment_id = a.id AND s.student_id = $1
+       JOIN briefs b ON b.id = coalesce(s.brief_id, a.brief_id)
+       LEFT JOIN showings w ON w.shot_id = s.id
+       ${joinLater('$1::uuid')}
        LEFT JOIN LATERAL (
          SELECT r.* FROM revisions r WHERE r.shot_id = s.id ORDER BY r.state = 'withdrawn', r.number DESC LIMIT 1
        ) n ON true
        LEFT JOIN LATERAL (
-         SELECT r.words, r.asked FROM revisions r WHERE r.shot_id = s.id AND r.judged_at IS NOT NULL ORDER BY r.number DESC LIMIT 1
+         SELECT r.words, r.asked, r.asked_by FROM revisions r WHERE r.shot_id = s.id AND r.judged_at IS NOT NULL ORDER BY r.number DESC LIMIT 1
        ) back ON true
        LEFT JOIN LATERAL (
          SELECT json_object_agg(state, n) AS counts FROM (
@@ -133,15 +210,19 @@ export async function findWorksheet(database: Database, studentId: string): Prom
             WHERE r.shot_id = s.id AND k.sent_at IS NOT NULL AND k.archived_at IS NULL GROUP BY k.state) per_state
        ) m ON true
       WHERE e.person_id = $1 AND e.role = 'student'
-      ORDER BY a.due_at, b.title`,
+      ORDER BY due, b.title`,
     [studentId],
   );
-  return rows.map(({ shot, revision, marks, words, asked, ...assignment }) => ({
-    assignment: toAssignment(assignment),
+  return rows.map(({ shot, revision, marks, words, asked, askedBy, next, consents, shown, ...assignment }) => ({
+    assignment: toHead(assignment),
     shot,
     revision: revision && { ...revision, at: new Date(revision.at).toISOString() },
     marks: { open: 0, answered: 0, cleared: 0, waived: 0, ...marks },
     words,
     asked,
+    askedBy: askedBy?.toISOString() ?? null,
+    next: next && { ...next, due: new Date(next.due).toISOString() },
+    consents,
+    shown,
   }));
 }

@@ -7,6 +7,8 @@ import { shotNews } from './migrations/0004-shot-news.ts';
 import { pictures } from './migrations/0005-pictures.ts';
 import { alignments } from './migrations/0007-alignments.ts';
 import { clipsBeside } from './migrations/0006-clips-beside.ts';
+import { briefs } from './migrations/0008-briefs.ts';
+import { following } from './migrations/0009-following.ts';
 import { lockKey } from './advisory-lock.ts';
 
 export interface Migration {
@@ -15,7 +17,18 @@ export interface Migration {
   readonly down: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [initial, steady, marking, shotNews, pictures, clipsBeside, alignments];
+/** Every step, in order. */
+export const MIGRATIONS: readonly Migration[] = [
+  initial,
+  steady,
+  marking,
+  shotNews,
+  pictures,
+  clipsBeside,
+  alignments,
+  briefs,
+  following,
+];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */
 export async function migrate(sequelize: Sequelize): Promise<string[]> {

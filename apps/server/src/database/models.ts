@@ -17,6 +17,7 @@ import type {
   Role,
   Stage,
 } from '@ypsigraph/contract/vocabulary';
+import { type BriefContent, EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
 import type { Payload, PencilLine, Pose, Weight } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { z } from 'zod';
@@ -38,6 +39,8 @@ export class CohortModel extends Row<CohortModel> {
   declare id: CreationOptional<string>;
   declare name: string;
   declare term: CreationOptional<string>;
+  /** IANA name of the zone its dates are meant in. */
+  declare timeZone: CreationOptional<string>;
 }
 
 export class EnrolmentModel extends Row<EnrolmentModel> {
@@ -57,8 +60,22 @@ export class BriefModel extends Row<BriefModel> {
   declare loop: CreationOptional<LoopChoice>;
   declare frames: CreationOptional<number | null>;
   declare ground: CreationOptional<'auto' | 'flat' | 'steps'>;
+  declare groundHeight: CreationOptional<number | null>;
   declare still: CreationOptional<string[]>;
   declare groups: CreationOptional<string[]>;
+  /** The same for every version of a brief. */
+  declare family: CreationOptional<string>;
+  declare gauges: CreationOptional<BriefContent['gauges']>;
+  declare stages: CreationOptional<BriefContent['stages']>;
+  declare watch: CreationOptional<string[]>;
+  declare before: CreationOptional<string[]>;
+  declare rubric: CreationOptional<BriefContent['rubric']>;
+  declare exemplar: CreationOptional<BriefContent['exemplar']>;
+  declare rules: CreationOptional<BriefContent['rules']>;
+  declare clockMinutes: CreationOptional<number | null>;
+  declare createdBy: CreationOptional<string | null>;
+  declare createdAt: CreationOptional<Date>;
+  declare archivedAt: CreationOptional<Date | null>;
 }
 
 export class AssignmentModel extends Row<AssignmentModel> {
@@ -74,6 +91,8 @@ export class ShotModel extends Row<ShotModel> {
   declare id: CreationOptional<string>;
   declare assignmentId: string;
   declare studentId: string;
+  /** The version of the brief it was begun with; the database sees to it. */
+  declare briefId: string;
 }
 
 export class FileModel extends Row<FileModel> {
@@ -104,6 +123,9 @@ export class RevisionModel extends Row<RevisionModel> {
   declare readingBeat: CreationOptional<Date>;
   declare words: CreationOptional<string | null>;
   declare asked: CreationOptional<string | null>;
+  /** By when that is asked for. */
+  declare askedBy: CreationOptional<Date | null>;
+  declare workedOn: CreationOptional<string[]>;
   declare handedInAt: CreationOptional<Date>;
   declare judgedAt: CreationOptional<Date | null>;
 }
@@ -227,7 +249,12 @@ export function defineModels(sequelize: Sequelize) {
       passwordHash: text,
       archivedAt: maybeDate,
     }),
-    Cohort: define(CohortModel, 'cohorts', { id, name: text, term: withDefault(DataTypes.TEXT, '') }),
+    Cohort: define(CohortModel, 'cohorts', {
+      id,
+      name: text,
+      term: withDefault(DataTypes.TEXT, ''),
+      timeZone: withDefault(DataTypes.TEXT, 'UTC'),
+    }),
     Enrolment: define(EnrolmentModel, 'enrolments', {
       personId: { ...uuid, primaryKey: true },
       cohortId: { ...uuid, primaryKey: true },
@@ -244,8 +271,21 @@ export function defineModels(sequelize: Sequelize) {
       loop: withDefault(DataTypes.TEXT, 'auto'),
       frames: { type: DataTypes.INTEGER },
       ground: withDefault(DataTypes.TEXT, 'auto'),
+      groundHeight: { type: DataTypes.DOUBLE },
       still: json([]),
       groups: json([]),
+      family: { type: DataTypes.UUID, allowNull: false, defaultValue: DataTypes.UUIDV4 },
+      gauges: { type: DataTypes.JSONB },
+      stages: json([]),
+      watch: json([]),
+      before: json([]),
+      rubric: json([]),
+      exemplar: { type: DataTypes.JSONB },
+      rules: json(EMPTY_BRIEF.rules),
+      clockMinutes: { type: DataTypes.INTEGER },
+      createdBy: { type: DataTypes.UUID },
+      createdAt: now,
+      archivedAt: maybeDate,
     }),
     Assignment: define(AssignmentModel, 'assignments', {
       id,
@@ -255,7 +295,7 @@ export function defineModels(sequelize: Sequelize) {
       closedAt: maybeDate,
       createdBy: uuid,
     }),
-    Shot: define(ShotModel, 'shots', { id, assignmentId: uuid, studentId: uuid }),
+    Shot: define(ShotModel, 'shots', { id, assignmentId: uuid, studentId: uuid, briefId: uuid }),
     File: define(FileModel, 'files', {
       sha256: { ...text, primaryKey: true },
       bytes: { type: DataTypes.BIGINT, allowNull: false },
@@ -281,6 +321,8 @@ export function defineModels(sequelize: Sequelize) {
       readingBeat: now,
       words: maybeText,
       asked: maybeText,
+      askedBy: maybeDate,
+      workedOn: json([]),
       handedInAt: now,
       judgedAt: maybeDate,
     }),

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
-import type { Transaction } from 'sequelize';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { measureMark } from '@ypsigraph/core/mark/mark';
 import type { Payload } from '@ypsigraph/contract/marks';
@@ -18,19 +17,16 @@ import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { withAdvisoryLock } from '../database/advisory-lock.ts';
 import { Database } from '../database/database.module.ts';
-import type {
-  AssignmentModel,
-  BriefModel,
-  CohortModel,
-  Models,
-  PersonModel,
-  RevisionModel,
-} from '../database/models.ts';
+import type { AssignmentModel, BriefModel, CohortModel, PersonModel, RevisionModel } from '../database/models.ts';
 import { FileStore } from '../files/file-store.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
 import { COHORTS, PEOPLE } from './people.ts';
 import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
+import { BRIEF_DETAILS } from './brief-details.ts';
+import { evening, fileNameOf, type Scene } from './scene.ts';
+import { seedTerm } from './seed-term.ts';
+import { OutboxService } from '../outbox/outbox.service.ts';
 import { withoutJoints } from './without-joints.ts';
 import { clipTracks, drawClip } from './clips.ts';
 import { AHEAD, DRAWN } from './stories-ahead.ts';
@@ -42,21 +38,6 @@ const WEEK = 7 * 24;
 export const DEMO_PASSWORD = 'saltwick';
 /** When Night round was due, in hours from now: the Monday loft's is past, the Thursday loft's to come. */
 const DUE_HOURS: Readonly<Record<string, number>> = { 'Monday loft': -72, 'Thursday loft': 50 };
-
-interface Scene {
-  readonly app: INestApplication;
-  readonly transaction: Transaction;
-  readonly models: Models;
-  readonly people: ReadonlyMap<string, PersonModel>;
-  readonly now: number;
-}
-
-/** Six o'clock, before class, of the day a time lies in. */
-function evening(time: number): Date {
-  const date = new Date(time);
-  date.setHours(18, 0, 0, 0);
-  return date;
-}
 
 /** Fills an empty database with the world of the night school, in one transaction. A database with people in it is left as it is. */
 export async function seedDemo(app: INestApplication): Promise<void> {
@@ -72,7 +53,10 @@ async function fill(app: INestApplication): Promise<void> {
     const people = new Map<string, PersonModel>();
     const cohorts = new Map<string, CohortModel>();
     for (const name of COHORTS)
-      cohorts.set(name, await models.Cohort.create({ name, term: 'autumn' }, { transaction }));
+      cohorts.set(
+        name,
+        await models.Cohort.create({ name, term: 'autumn', timeZone: 'Europe/London' }, { transaction }),
+      );
     for (const { name, email, role, cohorts: names } of PEOPLE) {
       const person = await models.Person.create({ name, email, role, passwordHash }, { transaction });
       people.set(name, person);
@@ -83,7 +67,8 @@ async function fill(app: INestApplication): Promise<void> {
         );
       }
     }
-    const briefs = await models.Brief.bulkCreate([...BRIEFS], { transaction });
+    const written = BRIEFS.map((brief) => ({ ...brief, ...BRIEF_DETAILS[brief.title] }));
+    const briefs = await models.Brief.bulkCreate(written, { transaction });
     const stage: Scene = { app, transaction, models, people, now: Date.now() };
     const instructor = people.get('Ottoline Farrow')!;
     for (const [name, cohort] of cohorts) {
@@ -100,7 +85,7 @@ async function fill(app: INestApplication): Promise<void> {
         if (STORIES[student] && theirs[0] === name) await tell(stage, assignment, student, 'walk', STORIES[student]);
       }
     }
-    const { DEMO_CLIPS } = app.get<Configuration>(CONFIGURATION);
+    const { DEMO_CLIPS, DEMO_TERM } = app.get<Configuration>(CONFIGURATION);
     const ahead = [...AHEAD, ...(DEMO_CLIPS ? DRAWN : [])];
     const titles = [...new Set(ahead.map(({ exercise }) => exercise))];
     for (const [index, title] of titles.entries()) {
@@ -116,6 +101,11 @@ async function fill(app: INestApplication): Promise<void> {
       for (const { exercise, exemplar, student, story } of ahead)
         if (exercise === title) await tell(stage, assignment, student, exemplar, story);
     }
+    if (DEMO_TERM) {
+      await seedTerm(stage, cohorts.get('Monday loft')!.id, briefs);
+      await seedShowings(stage);
+    }
+    await inOrder(stage);
   });
 }
 
@@ -133,7 +123,10 @@ async function tell(
   const student = stage.people.get(name)!;
   const brief = (await models.Brief.findByPk(assignment.briefId, { transaction }))!;
   const { title, loop } = brief;
-  const shot = await models.Shot.create({ assignmentId: assignment.id, studentId: student.id }, { transaction });
+  const shot = await models.Shot.create(
+    { assignmentId: assignment.id, studentId: student.id, briefId: assignment.briefId },
+    { transaction },
+  );
   for (const [index, seed] of story.entries()) {
     const { clip } = seed;
     const drawn = clip && (await drawClip(clip));
@@ -143,12 +136,6 @@ async function tell(
     const handedInAt = new Date(stage.now - seed.hoursAgo * HOUR);
     const judged = seed.state === 'sent back' || seed.state === 'signed off';
     const judgedAt = judged ? new Date(handedInAt.getTime() + 20 * HOUR) : null;
-    const surname = name
-      .split(' ')
-      .at(-1)!
-      .normalize('NFD')
-      .replace(/[^A-Za-z]/g, '')
-      .toLowerCase();
     const revision = await models.Revision.create(
       {
         shotId: shot.id,
@@ -156,7 +143,7 @@ async function tell(
         stage: seed.stage,
         state: seed.state,
         fileSha256: file.sha256,
-        fileName: `${title.toLowerCase().replaceAll(' ', '-')}-${surname}-${index + 1}.${clip?.format ?? 'bvh'}`,
+        fileName: fileNameOf(title, name, index + 1, clip?.format ?? 'bvh'),
         media: clip ? 'pictures' : 'motion',
         note: seed.note ?? '',
         firstFrame: seed.walk?.firstFrame ?? 1,
@@ -188,6 +175,10 @@ async function tell(
           [revision.id, JSON.stringify(clipTracks(drawn.shot, clip)), stage.people.get('Ottoline Farrow')!.id],
           transaction,
         );
+    if (judgedAt)
+      await stage.app
+        .get(OutboxService)
+        .tellJudged(revision.id, seed.state as 'sent back' | 'signed off', transaction, judgedAt);
     if (seed.beside) await bringClip(stage, revision, seed.beside);
     await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);
   }
@@ -275,4 +266,36 @@ async function makeMark(
       { transaction },
     );
   }
+}
+
+/** The outbox stands in the order in which its messages would have gone out, not in that of the stories. */
+async function inOrder({ app, transaction }: Scene): Promise<void> {
+  const database = app.get(Database);
+  await database.run(
+    `UPDATE outbox o SET id = n.place FROM (
+       SELECT id, (SELECT max(id) FROM outbox) + row_number() OVER (ORDER BY at, id) AS place FROM outbox) n WHERE n.id = o.id`,
+    [],
+    transaction,
+  );
+  await database.run(`SELECT setval('outbox_id_seq', (SELECT max(id) FROM outbox))`, [], transaction);
+}
+
+/** Nilufar's walk is shown to her loft; Chiyo agrees to it, and hers is not shown yet. */
+async function seedShowings({ app, transaction, people }: Scene): Promise<void> {
+  const database = app.get(Database);
+  const shotOf = `SELECT s.id FROM shots s JOIN people p ON p.id = s.student_id JOIN briefs b ON b.id = s.brief_id WHERE p.name = $1 AND b.title = 'Night round'`;
+  await database.run(
+    `INSERT INTO showings (shot_id, consent_at, shown_at, shown_by, words) SELECT id, now(), now(), $2, $3 FROM (${shotOf}) s`,
+    [
+      'Nilufar Rashidova',
+      people.get('Ottoline Farrow')!.id,
+      'From the first revision to the second: look at what the feet do.',
+    ],
+    transaction,
+  );
+  await database.run(
+    `INSERT INTO showings (shot_id, consent_at) SELECT id, now() FROM (${shotOf}) s`,
+    ['Chiyo Tanabe'],
+    transaction,
+  );
 }

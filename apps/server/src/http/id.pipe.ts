@@ -11,3 +11,10 @@ export class IdPipe implements PipeTransform<string, string> {
     return result.data;
   }
 }
+
+/** The same, where it may be left out. */
+@Injectable()
+export class MaybeIdPipe implements PipeTransform<string | undefined, string | undefined> {
+  transform = (value: string | undefined): string | undefined =>
+    value === undefined ? undefined : new IdPipe().transform(value);
+}

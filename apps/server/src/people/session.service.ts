@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
+import type { Transaction } from 'sequelize';
 import { hash, verify } from 'argon2';
 import type { Request } from 'express';
 import type { Invitation, OwnSession, PasswordChange, Person } from '@ypsigraph/contract/people';
@@ -149,11 +150,12 @@ export class SessionService {
    * An invitation for someone who is there and has no password of their own yet, or has forgotten it.
    * @returns the secret the invitation's address ends with; only its hash is kept
    */
-  async invite(personId: string): Promise<string> {
+  async invite(personId: string, transaction?: Transaction): Promise<string> {
     const token = randomBytes(24).toString('base64url');
     await this.database.run(
       `INSERT INTO invitations (token_sha256, person_id, expires_at) VALUES ($1, $2, now() + make_interval(days => $3))`,
       [sha256(token), personId, INVITATION_DAYS],
+      transaction,
     );
     return token;
   }

@@ -35,7 +35,7 @@ export class PictureController {
 
   @On(ROUTES.pictures, PicturesDto)
   async facts(@Current() person: Person, @Param('id', IdPipe) id: string, @Res() response: Response): Promise<void> {
-    const revision = await this.policy.revision(person, id);
+    const revision = await this.policy.lookAt(person, id);
     const facts = await this.pictures.facts(await this.pictures.fileOf(revision));
     response.type('application/json').set('Cache-Control', 'private, max-age=60').send(facts);
   }
@@ -50,7 +50,7 @@ export class PictureController {
     @Query('to') to: string,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    const revision = await this.policy.revision(person, id);
+    const revision = await this.policy.lookAt(person, id);
     const file = await this.pictures.fileOf(revision);
     const { stream, bytes } = await this.pictures.frames(file, size, Number(from), Number(to));
     response.set({
@@ -75,7 +75,7 @@ export class PictureController {
 
   @On(ROUTES.tracks, TracksDto)
   async tracks(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Tracks> {
-    await this.policy.revision(person, id);
+    await this.policy.lookAt(person, id);
     return this.pictures.tracksOf(id);
   }
 

@@ -4,6 +4,7 @@ import { Database } from '../database/database.module.ts';
 import { JobQueue } from '../jobs/jobs.module.ts';
 import { ShotAligner } from '../alignments/shot-aligner.ts';
 import { READING } from './reading-rules.ts';
+import { VerdictKeeper } from './verdict-keeper.ts';
 import { ShotReader } from './shot-reader.ts';
 
 const IDLE_MS = 500;
@@ -26,6 +27,7 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
     private readonly queue: JobQueue,
     private readonly reader: ShotReader,
     private readonly aligner: ShotAligner,
+    private readonly verdicts: VerdictKeeper,
     private readonly database: Database,
   ) {}
 
@@ -35,6 +37,7 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
       ...[1, 2].map(() => this.forever('the next job', IDLE_MS, () => this.nextJob())),
       this.forever('revisions that are to be aligned', IDLE_MS, () => this.aligner.next()),
       this.forever('readings that were lost', READING.sweepSeconds * 1_000, () => this.sweep()),
+      this.forever('verdicts to be caught up with', READING.sweepSeconds * 1_000, () => this.judge()),
     );
   }
 
@@ -111,6 +114,11 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
       return found.length;
     });
     return (await this.makeAnew()) + lost >= BATCH;
+  }
+
+  /** Readings from before verdicts were kept are judged, a few at a time. */
+  private async judge(): Promise<boolean> {
+    return (await this.verdicts.catchUp()) > 0;
   }
 
   private makeAnew(): Promise<number> {

@@ -1,10 +1,12 @@
 import { readFile, rm } from 'node:fs/promises';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { againstTheBrief } from '@ypsigraph/contract/against-the-brief';
 import { pictureFacts, pictureOptions } from '@ypsigraph/contract/pictures';
+import type { StoredReport } from '@ypsigraph/contract/shots';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
-import type { RevisionModel } from '../database/models.ts';
+import type { BriefModel, RevisionModel } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore } from '../files/file-store.ts';
 import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
@@ -13,6 +15,7 @@ import { clipBeside } from '../pictures/clips-beside.ts';
 import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingInterrupted, ReadingProcesses } from './process/reading-processes.ts';
 import { READING } from './reading-rules.ts';
+import { VerdictKeeper } from './verdict-keeper.ts';
 
 /** Reads a revision's file and stores what was measured. Doing it twice leaves the same readings as doing it once. */
 @Injectable()
@@ -26,6 +29,7 @@ export class ShotReader {
     private readonly processes: ReadingProcesses,
     private readonly queue: JobQueue,
     private readonly pictures: PictureMaker,
+    private readonly verdicts: VerdictKeeper,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
@@ -75,8 +79,7 @@ export class ShotReader {
   /** What a file gives: the report as JSON text, or why it is refused. */
   private async measure(revision: RevisionModel): Promise<{ report: string } | { refused: string }> {
     const shot = await this.database.models.Shot.findByPk(revision.shotId);
-    const assignment = await this.database.models.Assignment.findByPk(shot!.assignmentId);
-    const brief = (await this.database.models.Brief.findByPk(assignment!.briefId))!;
+    const brief = (await this.database.models.Brief.findByPk(shot!.briefId))!;
     const to = this.files.scratch();
     try {
       if (revision.media === 'pictures') {
@@ -90,14 +93,14 @@ export class ShotReader {
         const points = { to, fileName, format, facts, tracks, options: pictureOptions(brief, revision), warnings };
         const answer = await this.processes.read('job', { path: '', points }, this.configuration.READING_SECONDS);
         if ('failed' in answer) throw new Error(answer.failed);
-        return 'refused' in answer ? answer : { report: await readFile(to, 'utf8') };
+        return 'refused' in answer ? answer : ofLength(brief, { report: await readFile(to, 'utf8') });
       }
       await this.makeBeside(revision, brief.fps);
       const path = await this.files.pathOf(revision.fileSha256);
       const measure = { to, fileName: revision.fileName, options: shotOptions(brief, revision) };
       const answer = await this.processes.read('job', { path, measure }, this.configuration.READING_SECONDS);
       if ('failed' in answer) throw new Error(answer.failed);
-      return 'refused' in answer ? answer : { report: await readFile(to, 'utf8') };
+      return 'refused' in answer ? answer : ofLength(brief, { report: await readFile(to, 'utf8') });
     } catch (error) {
       if (error instanceof FileMissingError) return { refused: error.message };
       throw error;
@@ -139,13 +142,15 @@ export class ShotReader {
         },
       );
       if (count === 0) return;
-      if ('report' in outcome)
+      if ('report' in outcome) {
         await this.database.run(
           `INSERT INTO readings (revision_id, core_version, report) VALUES ($1, $2, $3::jsonb)
            ON CONFLICT (revision_id, core_version) DO UPDATE SET report = excluded.report, made_at = now()`,
           [job.revision, CORE_VERSION, outcome.report],
           transaction,
         );
+        await this.verdicts.keep(job.revision, JSON.parse(outcome.report) as StoredReport, transaction);
+      }
       await this.news.tell(job.revision, transaction);
     });
   }
@@ -185,4 +190,12 @@ export class ShotReader {
       }
     }
   }
+}
+
+/** What a brief that insists on its length says of a shot that was too large to be looked at when it was handed in, or is pictures. */
+function ofLength(brief: BriefModel, measured: { report: string }): { report: string } | { refused: string } {
+  if (brief.frames === null || brief.rules.length !== 'refuse') return measured;
+  const { frames, fps, loop } = JSON.parse(measured.report) as StoredReport;
+  const against = againstTheBrief({ frames, fps, habit: loop }, brief).find(({ rule }) => rule === 'length');
+  return against ? { refused: against.say } : measured;
 }

@@ -1,26 +1,15 @@
-import {
-  Body,
-  Controller,
-  type MessageEvent,
-  Param,
-  Query,
-  Req,
-  Res,
-  Sse,
-  SetMetadata,
-  StreamableFile,
-} from '@nestjs/common';
+import { Body, Controller, type MessageEvent, Param, Query, Req, Res, Sse, SetMetadata } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
 import type { Observable } from 'rxjs';
-import { Room } from '@ypsigraph/contract/courses';
 import { Poses } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { RevisionSettings, SendBack, Shot, SignOff, StoredReport } from '@ypsigraph/contract/shots';
 import { FileStore } from '../files/file-store.ts';
+import { sendFile } from '../files/send-file.ts';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { AUDIENCE, On } from '../http/on.ts';
@@ -31,7 +20,6 @@ import { RevisionService } from './revision.service.ts';
 
 class RevisionSettingsDto extends createZodDto(RevisionSettings) {}
 class StoredReportDto extends createZodDto(StoredReport) {}
-class RoomDto extends createZodDto(Room) {}
 class PosesDto extends createZodDto(Poses) {}
 class SendBackDto extends createZodDto(SendBack) {}
 class ShotDto extends createZodDto(Shot) {}
@@ -49,21 +37,9 @@ export class RevisionController {
   ) {}
 
   @On(ROUTES.file)
-  async file(
-    @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Res({ passthrough: true }) response: Response,
-  ): Promise<StreamableFile> {
-    const revision = await this.policy.revision(person, id);
-    const stream = await this.files.open(revision.fileSha256);
-    const name = encodeURIComponent(revision.fileName);
-    response.set({
-      'Content-Type': 'application/octet-stream',
-      'Content-Disposition': `attachment; filename*=UTF-8''${name}`,
-      'X-Content-Type-Options': 'nosniff',
-      'Cache-Control': 'private, max-age=31536000, immutable',
-    });
-    return new StreamableFile(stream);
+  async file(@Current() person: Person, @Param('id', IdPipe) id: string, @Res() response: Response): Promise<void> {
+    const revision = await this.policy.lookAt(person, id);
+    await sendFile(response, this.files, { sha256: revision.fileSha256, name: revision.fileName, kept: true });
   }
 
   /** What was measured, as it was stored. Asked for by the name the shot gives it, it never changes and may be kept. */
@@ -74,7 +50,7 @@ export class RevisionController {
     @Query('of') of: string | undefined,
     @Res() response: Response,
   ): Promise<void> {
-    const revision = await this.policy.revision(person, id);
+    const revision = await this.policy.lookAt(person, id);
     const report = await this.revisions.report(id);
     const current = `${CORE_VERSION}.${revision.settingsVersion}`;
     const kept = of === current && revision.readingState === 'read';
@@ -93,11 +69,6 @@ export class RevisionController {
   ): Promise<Observable<MessageEvent>> {
     await this.policy.revision(person, id);
     return this.streams.ofRevision(id, person.id, request.sessionID);
-  }
-
-  @On(ROUTES.room, RoomDto)
-  room(@Current() person: Person): Promise<Room> {
-    return this.revisions.roomOf(person.id);
   }
 
   @On(ROUTES.settings, ShotDto)

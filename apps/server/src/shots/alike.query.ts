@@ -1,10 +1,10 @@
-import type { Brief } from '@ypsigraph/contract/courses';
+import type { Brief } from '@ypsigraph/contract/briefs';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Alike, StoredReport } from '@ypsigraph/contract/shots';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
-import { BRIEF_OBJECT } from '../courses/course.queries.ts';
+import { BRIEF_OBJECT } from '../briefs/brief.queries.ts';
 import type { Database } from '../database/database.module.ts';
 
 /** More shots than this are not looked through at once. */
@@ -39,10 +39,10 @@ export async function findAlike(
     `SELECT DISTINCT ON (s.id) s.id AS shot, p.name AS student, r.number AS revision, r.stage, ${BRIEF_OBJECT} AS brief, d.report,
             (SELECT coalesce(json_agg(x.reading || ' ' || coalesce(x.part, '')), '[]') FROM dismissals x
               WHERE x.shot_id = s.id AND x.taken_back_at IS NULL) AS aside
-       FROM shots o JOIN assignments oa ON oa.id = o.assignment_id
-       JOIN assignments a ON a.brief_id = oa.brief_id JOIN briefs b ON b.id = a.brief_id
+       FROM shots o JOIN briefs ob ON ob.id = o.brief_id JOIN briefs b ON b.family = ob.family
+       JOIN shots s ON s.brief_id = b.id AND s.id <> o.id JOIN people p ON p.id = s.student_id
+       JOIN assignments a ON a.id = s.assignment_id
        JOIN enrolments e ON e.cohort_id = a.cohort_id AND e.person_id = $2
-       JOIN shots s ON s.assignment_id = a.id AND s.id <> o.id JOIN people p ON p.id = s.student_id
        JOIN revisions r ON r.shot_id = s.id AND r.state IN ('handed in', 'on the desk')
        JOIN readings d ON d.revision_id = r.id AND d.core_version = $3
       WHERE o.id = $1 ORDER BY s.id, r.number DESC LIMIT ${MOST}`,

@@ -3,7 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { createZodDto } from 'nestjs-zod';
 import type { Observable } from 'rxjs';
-import { Docket } from '@ypsigraph/contract/courses';
+import { Docket, DocketQuery } from '@ypsigraph/contract/courses';
 import { NewDismissal } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
@@ -16,6 +16,7 @@ import { ShotPolicy } from './shot.policy.ts';
 import { ShotService } from './shot.service.ts';
 
 class DocketDto extends createZodDto(Docket) {}
+class DocketQueryDto extends createZodDto(DocketQuery) {}
 class AlikeDto extends createZodDto(Alike) {}
 class ShotDto extends createZodDto(Shot) {}
 class NewDismissalDto extends createZodDto(NewDismissal) {}
@@ -30,8 +31,8 @@ export class ShotController {
   ) {}
 
   @On(ROUTES.docket, DocketDto)
-  docket(@Current() person: Person, @Query('after') after?: string): Promise<Docket> {
-    return this.shots.docket(person, after);
+  docket(@Current() person: Person, @Query() query: DocketQueryDto): Promise<Docket> {
+    return this.shots.docket(person, query);
   }
 
   @On(ROUTES.shot, ShotDto)
@@ -57,7 +58,7 @@ export class ShotController {
     @Param('id', IdPipe) id: string,
     @Req() request: Request,
   ): Promise<Observable<MessageEvent>> {
-    await this.policy.shot(person, id);
+    await this.policy.shot(person, id, 'look');
     return this.streams.ofShot(id, person.id, request.sessionID);
   }
 

@@ -15,32 +15,41 @@ export interface Hold {
 
 /** What is known of a row besides itself: whose shot it belongs to, and whether who asks belongs to the shot's cohort. */
 const ACCESS = `s.student_id AS "accessStudent",
-  EXISTS (SELECT 1 FROM enrolments e WHERE e.cohort_id = a.cohort_id AND e.person_id = $2) AS "accessBelongs"`;
+  EXISTS (SELECT 1 FROM enrolments e WHERE e.cohort_id = a.cohort_id AND e.person_id = $2) AS "accessBelongs",
+  EXISTS (SELECT 1 FROM showings w WHERE w.shot_id = s.id AND w.shown_at IS NOT NULL) AS "accessShown"`;
+
+/** What somebody does with it: looking at a shot that is shown is free to its cohort, everything else is not. */
+type Doing = 'look' | 'work';
 
 /**
- * Who may see a shot, and through it its revisions and marks: its student, and the instructors and assistants of its cohort. One statement
- * finds the row and decides, and holds it where it is to be changed.
+ * Who may see a shot, and through it its revisions and marks: its student, and the instructors and assistants of its cohort; and while it is shown,
+ * the other students of the cohort may look at its revisions. One statement finds the row and decides, and holds it where it is to be changed.
  */
 @Injectable()
 export class ShotPolicy {
   constructor(private readonly database: Database) {}
 
-  shot(person: Person, id: string): Promise<ShotModel> {
+  shot(person: Person, id: string, doing: Doing = 'work'): Promise<ShotModel> {
     const sql = `SELECT s.*, ${ACCESS} FROM shots s JOIN assignments a ON a.id = s.assignment_id WHERE s.id = $1`;
-    return this.find(this.database.models.Shot, 'shot', person, sql, id);
+    return this.find(this.database.models.Shot, 'shot', person, sql, id, doing);
   }
 
-  revision(person: Person, id: string, hold?: Hold): Promise<RevisionModel> {
+  /** A revision, to be looked at. */
+  lookAt(person: Person, id: string): Promise<RevisionModel> {
+    return this.revision(person, id, undefined, 'look');
+  }
+
+  revision(person: Person, id: string, hold?: Hold, doing: Doing = 'work'): Promise<RevisionModel> {
     const sql = `SELECT r.*, ${ACCESS} FROM revisions r JOIN shots s ON s.id = r.shot_id
       JOIN assignments a ON a.id = s.assignment_id WHERE r.id = $1 ${holding(hold)}`;
-    return this.find(this.database.models.Revision, 'revision', person, sql, id, hold?.transaction);
+    return this.find(this.database.models.Revision, 'revision', person, sql, id, doing, hold?.transaction);
   }
 
   /** A mark that is not archived; for its student only once it was sent. */
   async mark(person: Person, id: string, hold?: Hold): Promise<MarkModel> {
     const sql = `SELECT m.*, ${ACCESS} FROM marks m JOIN revisions r ON r.id = m.revision_id JOIN shots s ON s.id = r.shot_id
       JOIN assignments a ON a.id = s.assignment_id WHERE m.id = $1 AND m.archived_at IS NULL ${holding(hold)}`;
-    const mark = await this.find(this.database.models.Mark, 'mark', person, sql, id, hold?.transaction);
+    const mark = await this.find(this.database.models.Mark, 'mark', person, sql, id, 'work', hold?.transaction);
     if (person.role === 'student' && !mark.sentAt) throw notFound('mark');
     return mark;
   }
@@ -51,6 +60,7 @@ export class ShotPolicy {
     person: Person,
     sql: string,
     id: string,
+    doing: Doing,
     transaction?: Transaction,
   ): Promise<M> {
     const [row] = await this.database.sequelize.query<M>(sql, {
@@ -61,12 +71,19 @@ export class ShotPolicy {
       transaction: transaction ?? null,
     });
     if (!row) throw notFound(what);
-    const { accessStudent, accessBelongs } = row.dataValues as { accessStudent: string; accessBelongs: boolean };
+    const { accessStudent, accessBelongs, accessShown } = row.dataValues as unknown as Access;
     if (person.role === 'student') {
-      if (accessStudent !== person.id) throw notAllowed('This shot belongs to another student.');
+      const shownTo = doing === 'look' && accessShown && accessBelongs;
+      if (accessStudent !== person.id && !shownTo) throw notAllowed('This shot belongs to another student.');
     } else if (!accessBelongs) throw notAllowed('This belongs to a cohort that is not yours.');
     return row;
   }
+}
+
+interface Access {
+  readonly accessStudent: string;
+  readonly accessBelongs: boolean;
+  readonly accessShown: boolean;
 }
 
 function holding(hold: Hold | undefined): string {

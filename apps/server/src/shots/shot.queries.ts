@@ -2,7 +2,8 @@ import type { Transaction } from 'sequelize';
 import type { Dismissal, Mark } from '@ypsigraph/contract/marks';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
-import { BRIEF_OBJECT } from '../courses/course.queries.ts';
+import { BRIEF_OBJECT } from '../briefs/brief.queries.ts';
+import { DUE, joinLater } from '../courses/due.sql.ts';
 import type { Database } from '../database/database.module.ts';
 
 const iso = (value: unknown): string | null => (value ? new Date(value as string).toISOString() : null);
@@ -34,18 +35,20 @@ const CLIP_OBJECT = `CASE WHEN k.revision_id IS NULL THEN NULL ELSE json_build_o
               'fileName', k.file_name, 'firstLabel', k.first_label, 'under', k.under, 'refused', k.refused,
               'made', EXISTS (SELECT 1 FROM pictures p WHERE p.file_sha256 = k.file_sha256)) END`;
 
-/**
- * A shot with its revisions and marks, in four statements.
- * @param forStudent leave out what has not been sent yet
- */
-export async function findShot(database: Database, id: string, forStudent: boolean): Promise<Shot | null> {
+/** Who looks: staff see all; its student what was sent; the cohort, while it is shown, its revisions alone. */
+export type Onlooker = 'staff' | 'student' | 'cohort';
+
+/** A shot with its revisions and marks, in four statements. */
+export async function findShot(database: Database, id: string, onlooker: Onlooker): Promise<Shot | null> {
   const [head] = await database.select<Omit<Shot, 'revisions' | 'marks' | 'dismissals'>>(
-    `SELECT s.id, s.assignment_id AS assignment, a.due_at AS due, a.closed_at AS closed,
+    `SELECT s.id, s.assignment_id AS assignment, ${DUE} AS due, a.closed_at AS closed,
             json_build_object('id', p.id, 'name', p.name) AS student,
             json_build_object('id', c.id, 'name', c.name) AS cohort,
-            ${BRIEF_OBJECT} AS brief
-       FROM shots s JOIN assignments a ON a.id = s.assignment_id JOIN briefs b ON b.id = a.brief_id
+            ${BRIEF_OBJECT} AS brief, (SELECT n.version FROM briefs n WHERE n.id = a.brief_id) AS "briefNow",
+            json_build_object('consent', w.consent_at IS NOT NULL, 'shown', w.shown_at) AS showing
+       FROM shots s JOIN assignments a ON a.id = s.assignment_id JOIN briefs b ON b.id = s.brief_id
        JOIN cohorts c ON c.id = a.cohort_id JOIN people p ON p.id = s.student_id
+       LEFT JOIN showings w ON w.shot_id = s.id ${joinLater('s.student_id')}
       WHERE s.id = $1`,
     [id],
   );
@@ -56,32 +59,43 @@ export async function findShot(database: Database, id: string, forStudent: boole
             ${CLIP_OBJECT} AS clip, r.first_frame AS "firstFrame", r.loop, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
-            r.words, r.asked, r.judged_at AS "answeredAt"
+            r.words, r.asked, r.asked_by AS "askedBy", r.worked_on AS "workedOn", r.judged_at AS "answeredAt"
        FROM revisions r JOIN files f ON f.sha256 = r.file_sha256
        LEFT JOIN clips_beside k ON k.revision_id = r.id
        LEFT JOIN readings d ON d.revision_id = r.id AND d.core_version = $2
       WHERE r.shot_id = $1 ORDER BY r.number`,
     [id, CORE_VERSION],
   );
-  const marks = await database.select<MarkRow>(
-    `${MARK_COLUMNS} WHERE r.shot_id = $1 AND m.archived_at IS NULL AND ($2 = false OR m.sent_at IS NOT NULL)
-      ORDER BY r.number, m.from_frame, m.to_frame, m.created_at`,
-    [id, forStudent],
-  );
-  const dismissals = forStudent
-    ? []
-    : await database.select<Dismissal>(
-        'SELECT reading, part, reason FROM dismissals WHERE shot_id = $1 AND taken_back_at IS NULL ORDER BY id',
-        [id],
-      );
-  return {
+  const about = {
     ...head,
     due: iso(head.due)!,
     closed: iso(head.closed),
-    revisions: revisions.map((r) => ({ ...r, at: iso(r.at)!, answeredAt: iso(r.answeredAt) })),
-    marks: marks.map(toMark),
-    dismissals,
+    showing: { ...head.showing, shown: iso(head.showing.shown) },
   };
+  const told = revisions.map((r) => ({ ...r, at: iso(r.at)!, answeredAt: iso(r.answeredAt), askedBy: iso(r.askedBy) }));
+  // What was said of it is between its student and those who teach.
+  if (onlooker === 'cohort')
+    return {
+      ...about,
+      revisions: told
+        .filter(({ state }) => state !== 'withdrawn')
+        .map((r) => ({ ...r, note: '', words: null, asked: null, askedBy: null })),
+      marks: [],
+      dismissals: [],
+    };
+  const marks = await database.select<MarkRow>(
+    `${MARK_COLUMNS} WHERE r.shot_id = $1 AND m.archived_at IS NULL AND ($2 = false OR m.sent_at IS NOT NULL)
+      ORDER BY r.number, m.from_frame, m.to_frame, m.created_at`,
+    [id, onlooker === 'student'],
+  );
+  const dismissals =
+    onlooker === 'student'
+      ? []
+      : await database.select<Dismissal>(
+          'SELECT reading, part, reason FROM dismissals WHERE shot_id = $1 AND taken_back_at IS NULL ORDER BY id',
+          [id],
+        );
+  return { ...about, revisions: told, marks: marks.map(toMark), dismissals };
 }
 
 /** One mark with its answers. */

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import type { Docket } from '@ypsigraph/contract/courses';
+import type { Docket, DocketQuery } from '@ypsigraph/contract/courses';
 import type { NewDismissal } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import type { Alike, Shot } from '@ypsigraph/contract/shots';
@@ -17,13 +17,14 @@ export class ShotService {
     private readonly policy: ShotPolicy,
   ) {}
 
-  docket(person: Person, after?: string): Promise<Docket> {
-    return findDocket(this.database, person.id, after);
+  docket(person: Person, query: DocketQuery): Promise<Docket> {
+    return findDocket(this.database, person.id, query);
   }
 
   async shot(person: Person, id: string): Promise<Shot> {
-    await this.policy.shot(person, id);
-    const shot = await findShot(this.database, id, person.role === 'student');
+    const { studentId } = await this.policy.shot(person, id, 'look');
+    const onlooker = person.role !== 'student' ? 'staff' : studentId === person.id ? 'student' : 'cohort';
+    const shot = await findShot(this.database, id, onlooker);
     if (!shot) throw notFound('shot');
     return shot;
   }

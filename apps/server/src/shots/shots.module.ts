@@ -1,14 +1,17 @@
 import { Module } from '@nestjs/common';
 import { NewsStreams } from '../news/news-streams.ts';
+import { OutboxModule } from '../outbox/outbox.module.ts';
 import { PeopleModule } from '../people/people.module.ts';
+import { ShowingController } from './showing.controller.ts';
+import { ShowingService } from './showing.service.ts';
 import { ShotController } from './shot.controller.ts';
 import { ShotPolicy } from './shot.policy.ts';
 import { ShotService } from './shot.service.ts';
 
 @Module({
-  imports: [PeopleModule],
-  controllers: [ShotController],
-  providers: [ShotService, ShotPolicy, NewsStreams],
+  imports: [OutboxModule, PeopleModule],
+  controllers: [ShotController, ShowingController],
+  providers: [ShotService, ShowingService, ShotPolicy, NewsStreams],
   exports: [ShotService, ShotPolicy, NewsStreams],
 })
 export class ShotsModule {}

@@ -2,17 +2,22 @@ import { Body, Controller, Param, Req, Res } from '@nestjs/common';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
+import { Assignment, Room } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { HandIn } from '@ypsigraph/contract/shots';
 import { Current } from '../http/current-person.ts';
 import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
+import { CourseService } from '../courses/course.service.ts';
 import { FileStore } from '../files/file-store.ts';
-import { cleanName, type NamedFile, type ReceivedHandIn, receiveHandIn } from '../revisions/hand-in.ts';
-import { RevisionService } from '../revisions/revision.service.ts';
+import { cleanName, type NamedFile } from '../files/receive-form.ts';
+import { type ReceivedHandIn, receiveHandIn } from '../revisions/hand-in.ts';
+import { HandInService } from '../revisions/hand-in.service.ts';
 import { Uploads } from './uploads.ts';
 
+class AssignmentDto extends createZodDto(Assignment) {}
+class RoomDto extends createZodDto(Room) {}
 class HandInDto extends createZodDto(HandIn) {}
 
 /** Hand-ins: small files whole; large ones, and clips that go with a motion, in pieces by the tus protocol, which go on after a cut. */
@@ -21,7 +26,8 @@ class HandInDto extends createZodDto(HandIn) {}
 export class UploadController {
   constructor(
     private readonly uploads: Uploads,
-    private readonly revisions: RevisionService,
+    private readonly handIns: HandInService,
+    private readonly courses: CourseService,
     private readonly files: FileStore,
   ) {}
 
@@ -39,9 +45,21 @@ export class UploadController {
     @Param('id', IdPipe) id: string,
     @Req() request: Request,
   ): Promise<{ shot: string; revision: string }> {
-    await this.revisions.openFor(person, id);
-    const room = await this.revisions.roomLeft(person);
+    await this.handIns.openFor(person, id);
+    const room = await this.handIns.roomLeft(person);
     return this.store(person, id, await receiveHandIn(request, this.files, room));
+  }
+
+  /** Starts the clock of a timed drill. */
+  @On(ROUTES.beginDrill, AssignmentDto)
+  async beginDrill(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Assignment> {
+    await this.handIns.beginDrill(person, id);
+    return this.courses.assignment(person, id);
+  }
+
+  @On(ROUTES.room, RoomDto)
+  room(@Current() person: Person): Promise<Room> {
+    return this.handIns.roomOf(person.id);
   }
 
   @On(ROUTES.beginUpload, undefined, 201)
@@ -87,7 +105,7 @@ export class UploadController {
     @Param('upload') upload: string,
     @Body() fields: HandInDto,
   ): Promise<{ shot: string; revision: string }> {
-    await this.revisions.openFor(person, id);
+    await this.handIns.openFor(person, id);
     return this.store(person, id, { fields, ...(await this.taken(person, upload)) });
   }
 
@@ -98,10 +116,10 @@ export class UploadController {
     received: ReceivedHandIn,
   ): Promise<{ shot: string; revision: string }> {
     const { clip: upload } = received.fields;
-    if (upload === undefined) return this.revisions.handIn(person, assignment, received);
+    if (upload === undefined) return this.handIns.handIn(person, assignment, received);
     try {
       const clip = await this.taken(person, upload);
-      return await this.revisions.handIn(person, assignment, { ...received, clip });
+      return await this.handIns.handIn(person, assignment, { ...received, clip });
     } catch (error) {
       await received.file.discard();
       throw error;

@@ -10,7 +10,7 @@ import type { Person } from '@ypsigraph/contract/people';
 import { FileStore, type ReceivedFile } from '../files/file-store.ts';
 import { conflict, notFound } from '../http/problem.ts';
 import type { PersonRequest } from '../http/session.guard.ts';
-import { RevisionService } from '../revisions/revision.service.ts';
+import { HandInService } from '../revisions/hand-in.service.ts';
 
 type TusRequest = Parameters<NonNullable<ServerOptions['namingFunction']>>[0];
 
@@ -22,7 +22,7 @@ export class Uploads implements OnModuleInit {
 
   constructor(
     private readonly files: FileStore,
-    private readonly revisions: RevisionService,
+    private readonly revisions: HandInService,
   ) {}
 
   onModuleInit(): void {

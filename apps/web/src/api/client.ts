@@ -59,5 +59,21 @@ export async function send<T>(method: string, path: string, body?: unknown): Pro
   return (text === '' ? undefined : JSON.parse(text)) as T;
 }
 
+/**
+ * Sends a form with files.
+ * @throws RequestError
+ */
+export async function sendForm<T>(method: string, path: string, form: FormData): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, { method, headers: { [REQUEST_HEADER]: asWho() }, body: form });
+  } catch {
+    throw new RequestError(AWAY, true);
+  }
+  const text = await response.text();
+  if (!response.ok) throw toRequestError(response.status, text);
+  return JSON.parse(text) as T;
+}
+
 /** For SWR. */
 export const get = <T>(path: string): Promise<T> => send<T>('GET', path);

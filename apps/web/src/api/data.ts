@@ -3,7 +3,20 @@ import useSWR, { mutate, preload, type SWRResponse } from 'swr';
 import useSWRImmutable from 'swr/immutable';
 import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
 import type { Carried } from '@ypsigraph/contract/alignments';
-import type { Assignment, Brief, Cohort, Docket, Ledger, Room, WorksheetEntry } from '@ypsigraph/contract/courses';
+import type { BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
+import type {
+  Assignment,
+  Cohort,
+  CohortPeople,
+  Docket,
+  Ledger,
+  Room,
+  WorksheetEntry,
+} from '@ypsigraph/contract/courses';
+import type { Folio, Tally } from '@ypsigraph/contract/folios';
+import type { Grades } from '@ypsigraph/contract/grades';
+import type { Outbox } from '@ypsigraph/contract/outbox';
+import type { Showing } from '@ypsigraph/contract/showings';
 import type { DemoPerson, OwnSession, Session } from '@ypsigraph/contract/people';
 import type { Mark, MarkEvent, Phrase } from '@ypsigraph/contract/marks';
 import { type Revision, RevisionEvent, type Shot, type StoredReport } from '@ypsigraph/contract/shots';
@@ -14,12 +27,16 @@ type Data<T> = SWRResponse<T, RequestError>;
 export const useSession = (): Data<Session> => useSWR<Session, RequestError>('/api/session', get);
 export const useDemoPeople = (demo: boolean): Data<DemoPerson[]> =>
   useSWR<DemoPerson[], RequestError>(demo ? '/api/demo/people' : null, get);
-/** Pages of the docket; each begins where the one before it ended. */
-export const useDocket = (staff = true): SWRInfiniteResponse<Docket, RequestError> =>
+/**
+ * Pages of the docket; each begins where the one before it ended.
+ * @param search order and filters, as the address says them
+ */
+export const useDocket = (staff = true, search = ''): SWRInfiniteResponse<Docket, RequestError> =>
   useSWRInfinite<Docket, RequestError>(
     (_, before: Docket | null) => {
       if (!staff || before?.next === null) return null;
-      return before ? `/api/docket?after=${encodeURIComponent(before.next)}` : '/api/docket';
+      const asked = [search, before && `after=${encodeURIComponent(before.next)}`].filter(Boolean).join('&');
+      return asked ? `/api/docket?${asked}` : '/api/docket';
     },
     get,
     { refreshInterval: 15_000 },
@@ -28,10 +45,14 @@ export const useRoom = (): Data<Room> => useSWR<Room, RequestError>('/api/room',
 export const useOwnSessions = (): Data<OwnSession[]> =>
   useSWR<OwnSession[], RequestError>('/api/account/sessions', get);
 /** What was measured of a revision: fetched once for each core and each correction. */
-export const useReport = ({ id, reading }: Revision): Data<StoredReport> =>
+export const useReport = (revision: Revision | undefined): Data<StoredReport> =>
   useSWRImmutable<StoredReport, RequestError>(
-    reading.report === null ? null : `/api/revisions/${id}/report?of=${encodeURIComponent(reading.report)}`,
+    revision?.reading.report
+      ? `/api/revisions/${revision.id}/report?of=${encodeURIComponent(revision.reading.report)}`
+      : null,
     get,
+    // Numbers of one revision never stand under the name of another, not for a moment.
+    { keepPreviousData: false },
   );
 /** What has happened to a mark: asked for when somebody looks. */
 export const useMarkHistory = (mark: string | undefined): Data<MarkEvent[]> =>
@@ -44,6 +65,7 @@ export const useCarried = (revision: Revision | undefined): Data<Carried> =>
     get,
     {
       revalidateOnFocus: false,
+      keepPreviousData: false,
       refreshInterval: (known) => (known?.from.every(({ outcome }) => outcome !== null) === true ? 0 : 1_500),
     },
   );
@@ -52,7 +74,27 @@ export const refreshCarried = (revision: string, carried: Carried): Promise<unkn
   mutate(carriedAddress(revision), carried, { revalidate: false });
 export const usePhrases = (): Data<Phrase[]> => useSWR<Phrase[], RequestError>('/api/phrases', get);
 export const useCohorts = (): Data<Cohort[]> => useSWR<Cohort[], RequestError>('/api/cohorts', get);
-export const useBriefs = (): Data<Brief[]> => useSWR<Brief[], RequestError>('/api/briefs', get);
+export const useBriefs = (): Data<ListedBrief[]> => useSWR<ListedBrief[], RequestError>('/api/briefs', get);
+export const useBriefVersions = (id: string | undefined): Data<BriefVersions> =>
+  useSWR<BriefVersions, RequestError>(id ? `/api/briefs/${id}` : null, get, { revalidateOnFocus: false });
+/** What shots of a brief's kind have: for seeing a band against them. */
+export const useReadingValues = (brief: string | undefined): Data<ReadingValues> =>
+  useSWRImmutable<ReadingValues, RequestError>(brief ? `/api/briefs/${brief}/values` : null, get);
+export const useCohortPeople = (cohort: string | undefined): Data<CohortPeople> =>
+  useSWR<CohortPeople, RequestError>(cohort ? `/api/cohorts/${cohort}/people` : null, get);
+export const useFolio = (person: string, cohort: string | null): Data<Folio> =>
+  useSWR<Folio, RequestError>(`/api/people/${person}/folio${cohort ? `?cohort=${cohort}` : ''}`, get);
+export const useTally = (cohort: string | undefined): Data<Tally> =>
+  useSWR<Tally, RequestError>(cohort ? `/api/cohorts/${cohort}/tally` : null, get);
+export const useShowings = (): Data<Showing[]> => useSWR<Showing[], RequestError>('/api/showings', get);
+export const useGrades = (shot: string | undefined): Data<Grades> =>
+  useSWR<Grades, RequestError>(shot ? `/api/shots/${shot}/grades` : null, get);
+/** What would have been sent, a page at a time. */
+export const useOutbox = (): SWRInfiniteResponse<Outbox, RequestError> =>
+  useSWRInfinite<Outbox, RequestError>((_, before: Outbox | null) => {
+    if (before?.next === null) return null;
+    return before ? `/api/outbox?after=${before.next}` : '/api/outbox';
+  }, get);
 export const useLedger = (cohort: string | undefined): Data<Ledger> =>
   useSWR<Ledger, RequestError>(cohort ? `/api/cohorts/${cohort}/ledger` : null, get);
 export const useWorksheet = (): Data<WorksheetEntry[]> =>
@@ -138,7 +180,9 @@ export async function dropMark(shotId: string, id: string): Promise<void> {
 }
 
 const refreshLists = async (): Promise<void> =>
-  void (await mutate((key) => typeof key === 'string' && /docket|ledger|worksheet/.test(key)));
+  void (await mutate(
+    (key) => typeof key === 'string' && /docket|ledger|worksheet|folio|tally|outbox|grades/.test(key),
+  ));
 
 /** Drops what the page knows of a shot that has changed on the server, so that it is asked for anew. */
 export async function forgetShot(id: string): Promise<void> {

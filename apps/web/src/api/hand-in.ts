@@ -6,6 +6,10 @@ import { asWho, RequestError, send, toRequestError } from './client.ts';
 export interface HandInForm {
   readonly stage: string;
   readonly note: string;
+  /** Parts worked on this time. */
+  readonly workedOn: readonly string[];
+  /** Roles that were corrected before it is sent: which joint is which; null for none. */
+  readonly roles: Readonly<Record<string, string | null>>;
   readonly file: File;
   /** The clip that goes with a motion, and the label at which its first frame is seen. */
   readonly clip?: { readonly file: File; readonly first: number } | undefined;
@@ -75,10 +79,15 @@ export async function handIn(
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<{ shot: string; revision: string }> {
-  const { file, clip, stage, note } = form;
+  const { file, clip, stage, note, workedOn, roles } = form;
   for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
   const all = file.size + (clip?.file.size ?? 0);
-  const fields: Record<string, string> = { stage, note };
+  const fields: Record<string, string> = {
+    stage,
+    note,
+    workedOn: JSON.stringify(workedOn),
+    roles: JSON.stringify(roles),
+  };
   let before = 0;
   const sentOf = (size: number) => (share: number) => onProgress((before + share * size) / all);
   if (clip) {

@@ -9,6 +9,8 @@ interface Props {
   /** How far each frame is on the way, from the first pose to the second. */
   readonly measured: readonly number[];
   readonly wanted: readonly number[] | null;
+  /** Where each frame was on the revision it was marked on. */
+  readonly then?: readonly number[] | undefined;
   /** Label of the first pose. */
   readonly first: number;
   /** Left out where nothing can be changed. */
@@ -16,10 +18,11 @@ interface Props {
 }
 
 /**
- * A timing chart: the line between two poses with a tick for each frame. Above the line what is there, under it what is wanted, whose ticks can
+ * A timing chart: the line between two poses with a tick for each frame. Above the line what is there, with rings where
+ * it was when it was marked; under it what is wanted, whose ticks can
  * be dragged, or moved with the arrow keys.
  */
-export function TimingChart({ measured, wanted, first, onChange }: Props) {
+export function TimingChart({ measured, wanted, then, first, onChange }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const x = scaleLinear([0, 1], [INSET, WIDTH - INSET]).clamp(true);
   const last = measured.length - 1;
@@ -40,6 +43,11 @@ export function TimingChart({ measured, wanted, first, onChange }: Props) {
       data-testid="timing-chart"
     >
       <line x1={x(0)} x2={x(1)} y1={26} y2={26} stroke="var(--ink)" strokeWidth={1.5} />
+      {then?.slice(1, -1).map((fraction, k) => (
+        <circle key={`then ${k}`} cx={x(fraction)} cy={13} r={2} fill="none" stroke="var(--graphite)">
+          <title>then</title>
+        </circle>
+      ))}
       {measured.map((fraction, k) => (
         <g key={k}>
           <line

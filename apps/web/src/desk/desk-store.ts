@@ -8,8 +8,13 @@ export const EXPOSURES = ['ones', 'twos', 'threes', 'poses'] as const;
 export type Exposure = (typeof EXPOSURES)[number];
 
 /** How two revisions are seen together, where one can be laid over the other. */
-export const COMPARED_BY = ['beside', 'wiped', 'blended'] as const;
+export const COMPARED_BY = ['beside', 'behind', 'flicked', 'wiped', 'blended'] as const;
 export type ComparedBy = (typeof COMPARED_BY)[number];
+/** Ways in which two motions can be seen together, and two clips. */
+export const COMPARED: Readonly<Record<'motion' | 'pictures', readonly ComparedBy[]>> = {
+  motion: ['beside', 'behind', 'flicked'],
+  pictures: ['beside', 'flicked', 'wiped', 'blended'],
+};
 
 /** What of two revisions belongs together: frames of one label, or frames that show the same. */
 export const ALIGNED_BY = ['label', 'shown'] as const;
@@ -43,6 +48,8 @@ interface Looking {
   /** Labels the strip shows; null for all. */
   readonly window: readonly [number, number] | null;
   readonly exposure: Exposure;
+  /** Flicking between two revisions, the other one is seen. */
+  readonly flicked: boolean;
   /** A loop is played twice in a row, going over the ground as it would. */
   readonly twice: boolean;
   /** Pictures are seen the other way round; turned by quarters to the right; with their pencil made stronger. */
@@ -136,6 +143,7 @@ const START: Looking = {
   picked: null,
   window: null,
   exposure: 'ones',
+  flicked: false,
   twice: false,
   mirrored: false,
   turned: 0,

@@ -29,11 +29,12 @@ import { PointsPanel } from './pictures/points-panel.tsx';
 import { useClip } from './pictures/use-clip.ts';
 import { useFollow } from './pictures/use-follow.ts';
 import { usePoints } from './pictures/use-points.ts';
-import type { OnAxis } from './frames/through.ts';
-import { useAlignment } from './frames/use-alignment.ts';
+import type { OnOneAxis } from './frames/use-alignment.ts';
+import { type Compared, useCompared } from './frames/use-compared.ts';
 import { useExemplarBeside } from './frames/exemplar-beside.ts';
 import { Dial } from './dial/dial.tsx';
 import { Paper } from './paper/paper.tsx';
+import { RevisionBehind } from './paper/revision-behind.tsx';
 import { PoseRow } from './poses/pose-row.tsx';
 import { readsBestFrom } from './paper/best-view.ts';
 import { ViewRig } from './paper/view-rig.ts';
@@ -47,6 +48,8 @@ interface Props {
   readonly revision: Revision;
   /** The revision seen beside it. */
   readonly beside: Revision | undefined;
+  /** A third one, beside both. */
+  readonly third?: Revision | undefined;
   readonly role: Role;
   readonly onCompare: () => void;
   readonly onSendBack: () => void;
@@ -61,6 +64,7 @@ export function Desk({
   shot,
   revision,
   beside,
+  third,
   role,
   onCompare,
   onSendBack,
@@ -74,7 +78,8 @@ export function Desk({
   const clipRig = useMemo(() => new ViewRig(), []);
   const points = usePoints(revision);
   const { source, error } = useSource(shot, revision, points?.tracks);
-  const other = useSource(shot, beside);
+  const compared = useCompared(shot, source, beside, third);
+  const others = useMemo(() => [beside, third].filter((own) => own !== undefined), [beside, third]);
   const judged = useJudged(shot, revision);
   const { report, findings } = judged;
   const [kept, setKept] = useKept<Draft>(`draft:${revision.id}`);
@@ -106,16 +111,9 @@ export function Desk({
   const pictures = canBePlaced(source) ? source : undefined;
   const following = useFollow(pictures, points, clock);
   const placesPoints = useDesk((state) => state.placesPoints);
-  const comparedBy = useDesk((state) => state.comparedBy);
   const clipBy = useDesk((state) => state.clipBy);
   const clip = useClip(shot, revision, source, role);
-  const axis = useAlignment(source, beside && other.source);
-  const besideIt = useMemo(
-    (): OnAxis | undefined => beside && other.source && { source: other.source, through: axis.through },
-    [beside, other.source, axis.through],
-  );
-  const canBeLaid = Boolean(beside && pictures && canBePlaced(other.source));
-  const laidOver = canBeLaid && comparedBy !== 'beside';
+  const flicked = useDesk((state) => state.flicked);
 
   const placed = usePlacedMarks(shot, revision);
   const marks = useMemo(
@@ -134,11 +132,12 @@ export function Desk({
         source,
         report,
         findings: role === 'student' ? [] : findings,
-        beside: besideIt,
+        beside: compared.onAxis,
+        marks,
       },
-    [source, report, findings, role, besideIt],
+    [source, report, findings, role, compared.onAxis, marks],
   );
-  const marksAt = useMarksAt(marks, draft);
+  const marksAt = useMarksAt(marks, draft, source, compared.other);
   const exemplar = useExemplarBeside(source);
 
   const take = useCallback(
@@ -202,7 +201,7 @@ export function Desk({
     setDraft({ ...own, lines: [...own.lines, line] });
   };
 
-  const paper = (own: FrameSource, caption: string | undefined, first: boolean) => (
+  const paper = (own: FrameSource, caption: string | undefined, first: boolean, at?: OnOneAxis) => (
     <Guard what="the paper">
       <Paper
         // A canvas draws either flat or in depth, once and for all.
@@ -216,8 +215,9 @@ export function Desk({
         draft={first ? draft : undefined}
         setDraft={setDraft}
         points={first && placesPoints && pictures ? points : undefined}
-        over={first && laidOver ? besideIt : undefined}
-        {...(!first && axis)}
+        over={first && compared.by === 'laid' ? compared.onAxis : undefined}
+        {...(!first && at)}
+        {...(first && compared.by === 'behind' && { beneath: <RevisionBehind over={compared.onAxis!} /> })}
         {...(first &&
           clip &&
           clipBy === 'under' && {
@@ -227,6 +227,8 @@ export function Desk({
       />
     </Guard>
   );
+  const another = (own: NonNullable<Compared['other']>) =>
+    paper(own.source, `Revision ${own.revision.number}`, false, own.axis);
   return (
     <ClockContext.Provider value={clock}>
       <div className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
@@ -254,7 +256,8 @@ export function Desk({
                 <Waiting>The file is being read …</Waiting>
               </div>
             )}
-            {beside && other.source && !laidOver && paper(other.source, `Revision ${beside.number}`, false)}
+            {compared.third && another(compared.third)}
+            {compared.other && compared.by === 'beside' && another(compared.other)}
             {clip && clipBy === 'beside' && (
               <Guard what="the clip">
                 <Paper
@@ -276,9 +279,24 @@ export function Desk({
             )}
             {source && (
               <div className="relative flex min-w-0 flex-1">
+                {compared.other && compared.by === 'flicked' && (
+                  <div
+                    className={`absolute inset-0 z-10 flex ${flicked ? '' : 'invisible'}`}
+                    data-testid="flicked"
+                    data-shown={flicked}
+                  >
+                    {another(compared.other)}
+                  </div>
+                )}
                 {paper(
                   source,
-                  captionOf(revision, laidOver ? beside : undefined, Boolean(beside || exemplar), axis.says),
+                  captionOf(
+                    revision,
+                    compared.by === 'laid' || compared.by === 'behind' ? beside : undefined,
+                    Boolean(beside || exemplar),
+                    compared.other?.axis.says,
+                    compared.by === 'behind',
+                  ),
                   true,
                 )}
                 {dial && !placesPoints && subject && source.loop !== 'none' && (
@@ -291,7 +309,12 @@ export function Desk({
           </div>
           {source && subject && (
             <Guard what="the strip">
-              <Transport source={source} canBeLaid={canBeLaid} beside={besideIt?.source} hasClip={clip !== undefined} />
+              <Transport
+                source={source}
+                canBeLaid={compared.canBeLaid}
+                beside={compared.other?.source}
+                hasClip={clip !== undefined}
+              />
               {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
               <Strip subject={subject} kind={kind} marks={marks} draft={draft} setDraft={setDraft} onRange={onRange} />
             </Guard>
@@ -302,6 +325,7 @@ export function Desk({
             shot={shot}
             revision={revision}
             earlier={earlierThan(shot, revision, beside)}
+            others={others}
             marks={placed}
             source={source}
             judged={judged}
@@ -330,9 +354,10 @@ const captionOf = (
   over: Revision | undefined,
   several: boolean,
   says: string | undefined,
+  isBehind = false,
 ): string | undefined =>
   over
-    ? `Revision ${over.number} over ${own.number}${says ? `, ${says}` : ''}`
+    ? `Revision ${over.number} ${isBehind ? 'behind' : 'over'} ${own.number}${says ? `, ${says}` : ''}`
     : several
       ? `Revision ${own.number}`
       : undefined;

@@ -10,7 +10,10 @@ import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { framesText } from './margin/frames-text.ts';
 import { useKept } from '../api/kept.ts';
+import { MomentInput } from '../kit/moment-input.tsx';
+import { type Judged, useJudged } from './judged.ts';
 import { KindSign } from './margin/kinds.tsx';
+import { unseenFindings } from './unseen.ts';
 
 interface Props {
   readonly shot: Shot;
@@ -52,14 +55,18 @@ function MarkList({ marks, shot }: { marks: readonly Mark[]; shot: Shot }) {
 
 /** One page with everything that goes to the student, read once more before it goes. */
 export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: Props) {
-  const [text, setText] = useKept<{ words: string; asked: string }>(`send-back:${revision.id}`);
+  const [text, setText] = useKept<{ words: string; asked: string; askedBy?: string | null }>(
+    `send-back:${revision.id}`,
+  );
   const [busy, setBusy] = useState(false);
-  const { words = '', asked = '' } = text ?? {};
+  const { words = '', asked = '', askedBy = null } = text ?? {};
+  const set = (change: Partial<{ words: string; asked: string; askedBy: string | null }>): void =>
+    setText({ words, asked, askedBy, ...change });
   const marks = standingMarks(shot, revision);
   const submit = async (): Promise<void> => {
     setBusy(true);
     const done = await attempt(async () =>
-      refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/send-back`, { words, asked })),
+      refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/send-back`, { words, asked, askedBy })),
     );
     setBusy(false);
     if (!done) return;
@@ -94,22 +101,27 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
               maxLength={8000}
               value={words}
               onKeyDown={onCtrlEnter}
-              onChange={(event) => setText({ words: event.target.value, asked })}
+              onChange={(event) => set({ words: event.target.value })}
             />
           )}
         </Field>
-        <Field label="What is asked for next">
-          {(id) => (
-            <input
-              id={id}
-              className={INPUT}
-              maxLength={1000}
-              value={asked}
-              onKeyDown={onCtrlEnter}
-              onChange={(event) => setText({ words, asked: event.target.value })}
-            />
-          )}
-        </Field>
+        <div className="grid grid-cols-[1fr_14rem] gap-3">
+          <Field label="What is asked for next">
+            {(id) => (
+              <input
+                id={id}
+                className={INPUT}
+                maxLength={1000}
+                value={asked}
+                onKeyDown={onCtrlEnter}
+                onChange={(event) => set({ asked: event.target.value })}
+              />
+            )}
+          </Field>
+          <Field label="By when, if it matters">
+            {(id) => <MomentInput id={id} value={askedBy} onChange={(next) => set({ askedBy: next })} />}
+          </Field>
+        </div>
         <div className="flex justify-end gap-2">
           <Button look="quiet" onClick={() => onOpenChange(false)}>
             Not yet
@@ -127,6 +139,9 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
   const [words = '', setWords] = useKept<string>(`sign-off:${revision.id}`);
   const [busy, setBusy] = useState(false);
   const standing = shot.marks.filter((mark) => mark.state === 'open' || mark.state === 'answered');
+  const waived = shot.marks.filter((mark) => mark.state === 'waived');
+  const judged = useJudged(shot, revision);
+  const unseen = unseenFindings(judged.findings, shot.marks);
   const submit = async (): Promise<void> => {
     setBusy(true);
     const done = await attempt(async () =>
@@ -152,17 +167,20 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
           <MarkList marks={standing} shot={shot} />
         </>
       ) : (
-        <Field label="Words to the student">
-          {(id) => (
-            <textarea
-              id={id}
-              className={`${INPUT} min-h-20 border-l-2 border-l-instructor-line`}
-              maxLength={8000}
-              value={words}
-              onChange={(event) => setWords(event.target.value)}
-            />
-          )}
-        </Field>
+        <>
+          <Unseen unseen={unseen} judged={judged} waived={waived.length} />
+          <Field label="Words to the student">
+            {(id) => (
+              <textarea
+                id={id}
+                className={`${INPUT} min-h-20 border-l-2 border-l-instructor-line`}
+                maxLength={8000}
+                value={words}
+                onChange={(event) => setWords(event.target.value)}
+              />
+            )}
+          </Field>
+        </>
       )}
       <div className="mt-4 flex justify-end gap-2">
         <Button look="quiet" onClick={() => onOpenChange(false)}>
@@ -173,5 +191,42 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
         </Button>
       </div>
     </Dialog>
+  );
+}
+
+interface UnseenProps {
+  readonly unseen: ReturnType<typeof unseenFindings>;
+  readonly judged: Judged;
+  readonly waived: number;
+}
+
+/** What would be signed off without anybody having said a word of it, and what was let pass. */
+function Unseen({ unseen, judged: { judgements, report, aside }, waived }: UnseenProps) {
+  const unjudged = judgements?.unjudged.length ?? 0;
+  const passed = [
+    waived > 0 && `${waived} ${waived === 1 ? 'mark is' : 'marks are'} waived`,
+    aside.length > 0 && `${aside.length} ${aside.length === 1 ? 'finding is' : 'findings are'} put aside`,
+    unjudged > 0 && `${unjudged} ${unjudged === 1 ? 'gauge' : 'gauges'} could not be judged`,
+  ].filter(Boolean);
+  return (
+    <div className="mb-3 text-sm" data-testid="unseen">
+      {!report && <p className="font-semibold">It has not been measured: nothing is known of it but what you saw.</p>}
+      {unseen.length > 0 && (
+        <>
+          <p className="font-semibold">
+            {unseen.length === 1 ? 'This finding is' : `These ${unseen.length} findings are`} neither marked nor put
+            aside. You would sign {unseen.length === 1 ? 'it' : 'them'} off:
+          </p>
+          <ul className="max-h-40 overflow-y-auto">
+            {unseen.map(({ reading, say }) => (
+              <li key={`${reading.id} ${reading.part}`}>
+                <span aria-hidden>○</span> {say}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {passed.length > 0 && <p className="text-graphite">{passed.join('; ')}.</p>}
+    </div>
   );
 }

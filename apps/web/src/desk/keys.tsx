@@ -181,6 +181,13 @@ const ACTIONS: readonly KeyAction[] = [
     act: ({ source }) => toggleRide(source),
   },
   {
+    keys: 'shift c',
+    does: 'the other revision in place of this one, and back',
+    letter: true,
+    when: plainKey('C'),
+    act: () => useDesk.getState().set({ flicked: !useDesk.getState().flicked }),
+  },
+  {
     keys: 'c',
     does: 'two revisions side by side',
     letter: true,

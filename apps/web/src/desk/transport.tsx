@@ -7,7 +7,7 @@ import {
   type AlignedBy,
   CLIP_BY,
   type ClipBy,
-  COMPARED_BY,
+  COMPARED,
   type ComparedBy,
   EXPOSURES,
   type Exposure,
@@ -30,8 +30,10 @@ const SHOWN: Readonly<Record<Exposure, string>> = {
   poses: 'key poses, held',
 };
 
-const COMPARED: Readonly<Record<ComparedBy, string>> = {
+const SEEN: Readonly<Record<ComparedBy, string>> = {
   beside: 'side by side',
+  behind: 'one behind the other',
+  flicked: 'flicked between (shift c)',
   wiped: 'wiped',
   blended: 'blended',
 };
@@ -73,6 +75,7 @@ export function Transport({
   const comparedBy = useDesk((state) => state.comparedBy);
   const alignedBy = useDesk((state) => state.alignedBy) ?? (beside?.frames === source.frames ? 'label' : 'shown');
   const clipBy = useDesk((state) => state.clipBy);
+  const ways = COMPARED[canBeLaid ? 'pictures' : 'motion'];
   const riding = ride !== null;
   return (
     <div className="flex flex-wrap items-center gap-1 border-t border-edge bg-paper px-2 py-1">
@@ -154,20 +157,20 @@ export function Transport({
       {beside && (
         <Select
           givesBack
-          className="text-xs"
+          className="w-20 text-xs"
           label="Which of their frames belong together"
           value={alignedBy}
           options={ALIGNED_BY.map((value) => ({ value, text: ALIGNED[value] }))}
           onChange={(value) => set({ alignedBy: value })}
         />
       )}
-      {canBeLaid && (
+      {beside && (
         <Select
           givesBack
-          className="text-xs"
+          className="w-28 text-xs"
           label="How the two revisions are seen"
-          value={comparedBy}
-          options={COMPARED_BY.map((value) => ({ value, text: COMPARED[value] }))}
+          value={ways.includes(comparedBy) ? comparedBy : 'beside'}
+          options={ways.map((value) => ({ value, text: SEEN[value] }))}
           onChange={(value) => set({ comparedBy: value })}
         />
       )}

@@ -1,5 +1,6 @@
 import useSWRImmutable from 'swr/immutable';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { loadShot, marksOf } from '../workers/motion.ts';
@@ -30,15 +31,18 @@ function useMotionSource(
   revision: Revision | undefined,
 ): { source?: MotionSource; error?: string } {
   const options = shot && revision && shotOptions(shot.brief, revision);
-  const key = revision && options ? (['source', revision.id, JSON.stringify(options)] as const) : null;
+  const key =
+    revision && options
+      ? (['source', revision.id, JSON.stringify(options), JSON.stringify(shot.brief.exemplar)] as const)
+      : null;
   const { data, error } = useSWRImmutable<MotionSource, Error, typeof key>(
     key,
-    async ([, id, taken]) => {
+    async ([, id, taken, exemplar]) => {
       const address = `/api/revisions/${id}/file`;
       const how = JSON.parse(taken) as ShotOptions;
       const prepared = await loadShot(address, how);
       if ('error' in prepared) throw new Error(prepared.error);
-      return new MotionSource(prepared.shot, marksOf(address, how));
+      return new MotionSource(prepared.shot, marksOf(address, how), JSON.parse(exemplar) as ExemplarChoice | null);
     },
     { shouldRetryOnError: (e: Error) => /fetch/i.test(e.message), errorRetryInterval: 2_000 },
   );

@@ -13,7 +13,7 @@ export function Wordmark({ large = false }: { large?: boolean }) {
         />
         <path d="M16 9.5v8" stroke="var(--instructor-line)" strokeWidth="3.2" strokeLinecap="round" />
       </svg>
-      Ypsigraph
+      <span className={large ? '' : 'max-sm:sr-only'}>Ypsigraph</span>
     </span>
   );
 }

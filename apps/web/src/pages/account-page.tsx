@@ -9,6 +9,7 @@ import { Button } from '../kit/button.tsx';
 import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { ago } from '../kit/when.ts';
+import { Calendar } from './calendar-section.tsx';
 import { RoomLine } from './room-line.tsx';
 
 /** A person's own page: their password, where they are signed in, and how much room their files take. */
@@ -20,6 +21,7 @@ export function AccountPage({ person }: { person: Person }) {
         <p className="text-graphite">{person.role}</p>
       </header>
       {person.role === 'student' && <RoomLine />}
+      <Calendar />
       <Password />
       <Sessions />
     </main>

@@ -1,17 +1,18 @@
 import { addDays, format } from 'date-fns';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Assignment } from '@ypsigraph/contract/courses';
+import type { AssignmentHead, StageDate } from '@ypsigraph/contract/courses';
 import { RequestError, send } from '../api/client.ts';
 import { useBriefs } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
+import { StageDates } from './stage-dates.tsx';
 
 interface Props {
   readonly cohort: { readonly id: string; readonly name: string };
-  readonly taken: readonly Assignment[];
+  readonly taken: readonly AssignmentHead[];
   readonly onOpenChange: (open: boolean) => void;
   readonly onDone: () => void;
 }
@@ -22,12 +23,15 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
   const briefs = data ?? [];
   const [brief, setBrief] = useState<string>();
   const [due, setDue] = useState(format(addDays(new Date(), 7), "yyyy-MM-dd'T'18:00"));
+  const [dates, setDates] = useState<StageDate[]>([]);
   const [error, setError] = useState<string>();
-  const free = briefs.filter(({ id }) => !taken.some((assignment) => assignment.brief.id === id));
+  const free = briefs.filter(
+    ({ family, archived }) => archived === null && !taken.some((assignment) => assignment.brief.family === family),
+  );
   const chosen = briefs.find(({ id }) => id === brief);
   const set = async (): Promise<void> => {
     try {
-      await send('POST', '/api/assignments', { brief, cohort: cohort.id, due: new Date(due).toISOString() });
+      await send('POST', '/api/assignments', { brief, cohort: cohort.id, due: new Date(due).toISOString(), dates });
       toast.success(`${chosen!.title} is set for the ${cohort.name}.`);
       onDone();
       onOpenChange(false);
@@ -63,6 +67,7 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
             />
           )}
         </Field>
+        <StageDates dates={dates} onChange={setDates} />
         <div className="flex justify-end gap-2">
           <Button look="quiet" onClick={() => onOpenChange(false)}>
             Not now

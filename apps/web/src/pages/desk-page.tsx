@@ -1,6 +1,6 @@
-import { ChevronLeft, ChevronRight, Keyboard, Settings2 } from 'lucide-react';
+import { ChevronLeft, ChevronRight, ClipboardList, Keyboard, Settings2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Person } from '@ypsigraph/contract/people';
@@ -9,8 +9,10 @@ import { RequestError, send } from '../api/client.ts';
 import { preloadShot, refreshShot, useDocket, useShotNews, useReadingProgress, useShot } from '../api/data.ts';
 import { Desk } from '../desk/desk.tsx';
 import { SendBackDialog, SignOffDialog } from '../desk/judge-dialogs.tsx';
+import { ShotDialog } from '../desk/shot-dialog.tsx';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
+import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 
 /** One shot under review. The address says which revision is on the desk and which beside it. */
@@ -22,7 +24,11 @@ export function DeskPage({ person }: { person: Person }) {
   const [help, setHelp] = useState(false);
   const [judging, setJudging] = useState<'send back' | 'sign off'>();
   const navigate = useNavigate();
-  const docket = (useDocket(person.role !== 'student').data ?? []).flatMap(({ entries }) => entries);
+  const { state } = useLocation() as { state: { docket?: string } | null };
+  const docket = (useDocket(person.role !== 'student', state?.docket ?? '').data ?? []).flatMap(
+    ({ entries }) => entries,
+  );
+  const [about, setAbout] = useState(false);
 
   const standing = shot?.revisions.filter((r) => r.state !== 'withdrawn') ?? [];
   const newest = standing.at(-1) ?? shot?.revisions.at(-1);
@@ -30,6 +36,7 @@ export function DeskPage({ person }: { person: Person }) {
     shot?.revisions.find((r) => String(r.number) === search.get(name));
   const revision = pick('r') ?? newest;
   const beside = pick('beside');
+  const third = beside && pick('third');
   useReadingProgress(shot, revision?.id);
   useTakeOnDesk(person, revision);
   useShotNews(id);
@@ -38,25 +45,27 @@ export function DeskPage({ person }: { person: Person }) {
   if (!shot || !revision) return <Waiting />;
 
   const at = docket.findIndex((entry) => entry.shot === shot.id);
-  const show = (number: number): void => setSearch(number === newest?.number ? {} : { r: String(number) });
+  const show = (number: number): void => setSearch(number === newest?.number ? {} : { r: String(number) }, { state });
   const earlier =
     standing.filter((r) => r.number < revision.number).at(-1) ?? standing.find((r) => r.number !== revision.number);
   const compare = (): void => {
-    if (beside) setSearch({ r: String(revision.number) });
-    else if (earlier) setSearch({ r: String(revision.number), beside: String(earlier.number) });
+    if (beside) setSearch({ r: String(revision.number) }, { state });
+    else if (earlier) setSearch({ r: String(revision.number), beside: String(earlier.number) }, { state });
     else toast('There is only one revision so far.');
   };
   const next = (): void => {
     setJudging(undefined);
     const rest = docket.filter((entry) => entry.shot !== shot.id);
-    void navigate(rest[0] ? `/desk/${rest[Math.max(0, Math.min(at, rest.length - 1))]!.shot}` : '/docket');
+    void navigate(rest[0] ? `/desk/${rest[Math.max(0, Math.min(at, rest.length - 1))]!.shot}` : '/docket', { state });
   };
   const waits = revision.state === 'handed in' || revision.state === 'on the desk';
 
   return (
     <div className="flex h-full min-h-0 flex-col">
       <header className="flex flex-wrap items-center gap-2 border-b border-edge-strong bg-paper px-2 py-1.5">
-        {person.role !== 'student' && at >= 0 && <DocketPlace at={at} docket={docket.map((entry) => entry.shot)} />}
+        {person.role !== 'student' && at >= 0 && (
+          <DocketPlace at={at} docket={docket.map((entry) => entry.shot)} state={state} />
+        )}
         <h1 className="truncate text-lg">{shot.brief.title}</h1>
         <span className="truncate text-graphite">
           {shot.student.name}, {shot.cohort.name}
@@ -69,6 +78,30 @@ export function DeskPage({ person }: { person: Person }) {
         <Hint text="Two revisions side by side" shortcut="c">
           <Button look="quiet" on={beside !== undefined} disabled={!earlier} onClick={compare}>
             Compare
+          </Button>
+        </Hint>
+        {beside && standing.length > 2 && (
+          <Select
+            label="A third revision"
+            className="text-xs"
+            value={third ? String(third.number) : ''}
+            onChange={(number) =>
+              setSearch(
+                { r: String(revision.number), beside: String(beside.number), ...(number && { third: number }) },
+                { state },
+              )
+            }
+            options={[
+              { value: '', text: 'and no third' },
+              ...standing
+                .filter(({ id: own }) => own !== revision.id && own !== beside.id)
+                .map(({ number }) => ({ value: String(number), text: `and R${number}` })),
+            ]}
+          />
+        )}
+        <Hint text="Grades, showing, and the sheet to print">
+          <Button look="quiet" aria-label="About this shot" onClick={() => setAbout(true)}>
+            <ClipboardList size={15} />
           </Button>
         </Hint>
         <Hint text="What the file was taken for">
@@ -89,13 +122,14 @@ export function DeskPage({ person }: { person: Person }) {
             {person.role === 'instructor' && <Button onClick={() => setJudging('sign off')}>Sign off</Button>}
           </>
         )}
-        {person.role === 'student' && <StudentActions shot={shot} newest={newest} />}
+        {person.id === shot.student.id && <StudentActions shot={shot} newest={newest} />}
       </header>
       <Desk
         key={shot.id}
         shot={shot}
         revision={revision}
         beside={beside}
+        third={third}
         role={person.role}
         onCompare={compare}
         onSendBack={() => person.role !== 'student' && waits && setJudging('send back')}
@@ -104,6 +138,7 @@ export function DeskPage({ person }: { person: Person }) {
         help={help}
         onHelp={setHelp}
       />
+      {about && <ShotDialog shot={shot} revision={revision} person={person} onOpenChange={setAbout} />}
       {waits && (
         <>
           <SendBackDialog
@@ -141,7 +176,7 @@ function useTakeOnDesk(person: Person, revision: Revision | undefined): void {
 }
 
 /** Where the shot stands in the docket, with the ways to those beside it: they are fetched before they are asked for. */
-function DocketPlace({ at, docket }: { at: number; docket: readonly string[] }) {
+function DocketPlace({ at, docket, state }: { at: number; docket: readonly string[]; state: unknown }) {
   const before = docket[(at - 1 + docket.length) % docket.length];
   const next = docket[(at + 1) % docket.length];
   useEffect(() => {
@@ -152,7 +187,7 @@ function DocketPlace({ at, docket }: { at: number; docket: readonly string[] }) 
   }, [before, next]);
   const link = (to: number, label: string, icon: React.ReactNode) => (
     <Button look="quiet" asChild className="!px-1">
-      <Link to={`/desk/${docket[(to + docket.length) % docket.length]}`} aria-label={label}>
+      <Link to={`/desk/${docket[(to + docket.length) % docket.length]}`} state={state} aria-label={label}>
         {icon}
       </Link>
     </Button>

@@ -12,8 +12,16 @@ import { Button } from '../kit/button.tsx';
 const NO_MARKS = (): readonly never[] => [];
 const NOTHING = (): void => undefined;
 
+interface Props {
+  readonly shot: PreparedShot;
+  /** Whether it can be stepped through, frame by frame. */
+  readonly steps?: boolean;
+  /** Where it is what the page is about. */
+  readonly tall?: boolean;
+}
+
 /** A figure as it moves in a file, seen from where its exercise reads best: whether it is the right one is seen at once. */
-export function FigureMoving({ shot }: { shot: PreparedShot }) {
+export function FigureMoving({ shot, steps = false, tall = false }: Props) {
   const source = useMemo(() => new MotionSource(shot), [shot]);
   const clock = useMemo(() => new FrameClock(), []);
   const rig = useMemo(() => new ViewRig(), []);
@@ -28,13 +36,36 @@ export function FigureMoving({ shot }: { shot: PreparedShot }) {
   }, [source, shot.kind, clock, rig]);
   return (
     <ClockContext.Provider value={clock}>
-      <div className="relative h-60 rounded-md border border-edge" data-testid="figure-moving">
-        <Guard what="the figure">
-          <Paper source={source} rig={rig} marksAt={NO_MARKS} setDraft={NOTHING} />
-        </Guard>
-        <Button className="absolute top-1.5 right-1.5 !min-h-6 text-xs" onClick={() => clock.toggle()}>
-          Play, or hold still
-        </Button>
+      <div
+        className="rounded-md border border-edge"
+        data-testid="figure-moving"
+        onKeyDown={(event) => {
+          const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+          if (way === undefined || !steps) return;
+          event.preventDefault();
+          clock.step(way);
+        }}
+      >
+        <div className={`relative ${tall ? 'h-[26rem]' : 'h-60'}`}>
+          <Guard what="the figure">
+            <Paper source={source} rig={rig} marksAt={NO_MARKS} setDraft={NOTHING} />
+          </Guard>
+        </div>
+        <div className="flex justify-end gap-1 border-t border-edge p-1">
+          {steps && (
+            <>
+              <Button className="!min-h-6 text-xs" aria-label="A frame back" onClick={() => clock.step(-1)}>
+                −1
+              </Button>
+              <Button className="!min-h-6 text-xs" aria-label="A frame on" onClick={() => clock.step(1)}>
+                +1
+              </Button>
+            </>
+          )}
+          <Button className="!min-h-6 text-xs" onClick={() => clock.toggle()}>
+            Play, or hold still
+          </Button>
+        </div>
       </div>
     </ClockContext.Provider>
   );

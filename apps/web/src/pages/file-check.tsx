@@ -1,26 +1,32 @@
 import { useEffect, useMemo, useState } from 'react';
+import { againstTheBrief } from '@ypsigraph/contract/against-the-brief';
 import type { Assignment } from '@ypsigraph/contract/courses';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
+import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { Select } from '../kit/select.tsx';
 import { prepareFile } from '../workers/motion.ts';
-import { againstTheBrief } from './against-the-brief.ts';
 import { FigureMoving } from './figure-moving.tsx';
 import type { Prepared } from '../workers/motion.worker.ts';
 
 interface Props {
   readonly file: File;
   readonly brief: Assignment['brief'];
+  /** Joints that were put right as which part of the figure. */
+  readonly roles: Readonly<Record<string, string | null>>;
+  readonly onRoles: (roles: Readonly<Record<string, string | null>>) => void;
   /** Told whether the file can be read, once that is known. */
   readonly onChecked: (readable: boolean) => void;
 }
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
-export function FileCheck({ file, brief, onChecked }: Props) {
+export function FileCheck({ file, brief, roles, onRoles, onChecked }: Props) {
   return isClip(file) ? (
     <ClipCheck file={file} onChecked={onChecked} />
   ) : (
-    <MotionCheck file={file} brief={brief} onChecked={onChecked} />
+    <MotionCheck file={file} brief={brief} roles={roles} onRoles={onRoles} onChecked={onChecked} />
   );
 }
 
@@ -64,20 +70,20 @@ function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
   );
 }
 
-function MotionCheck({ file, brief, onChecked }: Props) {
+function MotionCheck({ file, brief, roles, onRoles, onChecked }: Props) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {
     let current = true;
     if (!tooLarge) {
-      void prepareFile(file, shotOptions(brief, { ...brief, roles: {} })).then((result) => {
+      void prepareFile(file, shotOptions(brief, { ...brief, roles })).then((result) => {
         if (!current) return;
         setChecked({ file, result });
         onChecked(!('error' in result));
       });
     }
     return () => void (current = false);
-  }, [file, brief, tooLarge, onChecked]);
+  }, [file, brief, roles, tooLarge, onChecked]);
 
   if (tooLarge)
     return <Refused>It has {Math.round(file.size / 1_048_576)} MB; at most 64 MB can be handed in.</Refused>;
@@ -98,9 +104,9 @@ function MotionCheck({ file, brief, onChecked }: Props) {
         {shot.habit === 'follow' && ', a loop whose last frame comes just before the first'}
         {shot.exposures.blocking && ', poses held: this is blocking'}.
       </p>
-      {againstTheBrief({ frames: motion.frames, fps: motion.fps, habit: shot.habit }, brief).map((said) => (
-        <p key={said} className="font-semibold">
-          {said}
+      {againstTheBrief({ frames: motion.frames, fps: motion.fps, habit: shot.habit }, brief).map(({ rule, say }) => (
+        <p key={rule} className="font-semibold">
+          {say} {brief.rules[rule] === 'refuse' && 'It is not taken in so.'}
         </p>
       ))}
       {all.map((warning) => (
@@ -108,7 +114,42 @@ function MotionCheck({ file, brief, onChecked }: Props) {
           {warning}
         </p>
       ))}
+      <Parts shot={shot} roles={roles} onRoles={onRoles} />
     </div>
+  );
+}
+
+type PartsProps = Pick<Props, 'roles' | 'onRoles'> & { readonly shot: PreparedShot };
+
+const NONE = '—';
+
+/** Which joint was taken for which part of the figure: put right here, it is measured rightly from the start. */
+function Parts({ shot, roles, onRoles }: PartsProps) {
+  const joints = shot.motion.joints.map(({ name }) => ({ value: name, text: name }));
+  const taken = (role: keyof PreparedShot['roles']): string => {
+    const joint = shot.roles[role];
+    return joint === undefined ? NONE : shot.motion.joints[joint]!.name;
+  };
+  return (
+    <details>
+      <summary className="cursor-pointer text-graphite">
+        What it was taken for: {FIGURE_ROLES.filter((role) => taken(role) !== NONE).length} parts found. Put them right
+      </summary>
+      <div className="mt-1 grid grid-cols-1 gap-x-4 gap-y-1 sm:grid-cols-2">
+        {FIGURE_ROLES.map((role) => (
+          <div key={role} className="flex items-center justify-between gap-2">
+            <span>{role}</span>
+            <Select
+              label={role}
+              className="w-40"
+              value={taken(role)}
+              onChange={(name) => onRoles({ ...roles, [role]: name === NONE ? null : name })}
+              options={[{ value: NONE, text: NONE }, ...joints]}
+            />
+          </div>
+        ))}
+      </div>
+    </details>
   );
 }
 

@@ -3,6 +3,7 @@ import { Progress } from 'radix-ui';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
+import { WORKED_ON } from '@ypsigraph/contract/shots';
 import { Stage } from '@ypsigraph/contract/vocabulary';
 import { RequestError } from '../api/client.ts';
 import { forgetShot, useAssignment } from '../api/data.ts';
@@ -11,6 +12,7 @@ import { useKept } from '../api/kept.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
+import { sizeOf } from '../kit/size-of.ts';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { FileCheck, isClip } from './file-check.tsx';
@@ -19,12 +21,21 @@ import { RoomLine } from './room-line.tsx';
 
 type StageName = (typeof Stage.options)[number];
 
+/** What is written on this page, and kept until it is sent. */
+interface HandInText {
+  readonly note: string;
+  readonly stage: StageName;
+  readonly workedOn: readonly string[];
+}
+
 /** Handing a file in: it is looked at here first, then sent, and what the server refuses is said in its words. */
 export function HandInPage() {
   const { id } = useParams();
   const { data: assignment, error } = useAssignment(id);
-  const [text, setText] = useKept<{ note: string; stage: StageName }>(`hand-in:${id ?? ''}`);
-  const { note = '', stage = 'smoothing' } = text ?? {};
+  const [text, setText] = useKept<HandInText>(`hand-in:${id ?? ''}`);
+  const { note = '', stage = 'smoothing', workedOn = [] } = text ?? {};
+  const set = (change: Partial<HandInText>): void => setText({ note, stage, workedOn, ...change });
+  const [roles, setRoles] = useState<Readonly<Record<string, string | null>>>({});
   const [file, setFile] = useState<File>();
   const [clip, setClip] = useState<File>();
   const [clipFirst, setClipFirst] = useState<number>();
@@ -44,6 +55,7 @@ export function HandInPage() {
     const [pictures, motion] = [files.find(isClip), files.find((own) => !isClip(own))];
     setReadable(false);
     setRefusal(undefined);
+    setRoles({});
     if (motion) {
       setFile(motion);
       if (pictures) setClip(pictures);
@@ -57,7 +69,7 @@ export function HandInPage() {
     try {
       const made = await handIn(
         assignment.id,
-        { stage, note, file, clip: beside && { file: beside, first: beginsAt } },
+        { stage, note, workedOn, roles, file, clip: beside && { file: beside, first: beginsAt } },
         setSent,
         abort.current.signal,
       );
@@ -81,9 +93,15 @@ export function HandInPage() {
         </Link>
       </p>
       <h1 className="text-2xl">Hand in {assignment.brief.title}</h1>
-      <p className="mt-1 max-w-prose text-sm">{assignment.brief.text}</p>
+      <p className="mt-1 max-w-prose text-sm">
+        {assignment.brief.stages.find((own) => own.stage === stage)?.shows ?? assignment.brief.text}{' '}
+        <Link to={`/exercise/${assignment.id}`} className="underline underline-offset-2">
+          The whole brief
+        </Link>
+      </p>
       <p className="mt-1 text-sm text-graphite">
-        {assignment.closed ? 'This exercise is closed.' : `Due ${day(assignment.due)}.`} First frame{' '}
+        {assignment.closed ? 'This exercise is closed.' : `Due ${day(assignment.due)}.`}{' '}
+        {assignment.begun && `The clock runs until ${day(assignment.begun.until)}.`} First frame{' '}
         {assignment.brief.firstFrame}, {assignment.brief.fps} frames a second.
       </p>
       <form
@@ -100,7 +118,9 @@ export function HandInPage() {
           takes="A BVH file of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
           accept={`.bvh,${CLIPS}`}
         />
-        {file && <FileCheck file={file} brief={assignment.brief} onChecked={setReadable} />}
+        {file && (
+          <FileCheck file={file} brief={assignment.brief} roles={roles} onRoles={setRoles} onChecked={setReadable} />
+        )}
         {file && !isClip(file) && readable && (
           <>
             <FileDrop
@@ -139,13 +159,34 @@ export function HandInPage() {
             <Select
               label="Stage"
               value={stage}
-              onChange={(value) => setText({ note, stage: value })}
+              onChange={(value) => set({ stage: value })}
               options={Stage.options.map((value) => ({ value, text: value }))}
               className="w-44"
             />
           )}
         </Field>
-        {file && !isClip(file) && readable && <SelfCheck file={file} brief={assignment.brief} stage={stage} />}
+        {file && !isClip(file) && readable && (
+          <SelfCheck file={file} brief={assignment.brief} stage={stage} roles={roles} />
+        )}
+        <fieldset>
+          <legend className="mb-0.5 text-xs font-semibold text-graphite">What you worked on this time</legend>
+          <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
+            {WORKED_ON.map((part) => (
+              <label key={part} className="flex min-h-6 items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={workedOn.includes(part)}
+                  onChange={(event) =>
+                    set({
+                      workedOn: event.target.checked ? [...workedOn, part] : workedOn.filter((own) => own !== part),
+                    })
+                  }
+                />
+                {part}
+              </label>
+            ))}
+          </div>
+        </fieldset>
         <Field label="A note to your instructor">
           {(fieldId) => (
             <textarea
@@ -153,7 +194,7 @@ export function HandInPage() {
               className={`${INPUT} min-h-20 border-l-2 border-l-student`}
               maxLength={4000}
               value={note}
-              onChange={(event) => setText({ note: event.target.value, stage })}
+              onChange={(event) => set({ note: event.target.value })}
             />
           )}
         </Field>
@@ -185,9 +226,6 @@ export function HandInPage() {
     </main>
   );
 }
-
-const sizeOf = (bytes: number): string =>
-  bytes < 1_048_576 ? `${(bytes / 1024).toFixed(0)} kB` : `${(bytes / 1_048_576).toFixed(1)} MB`;
 
 /** What clips and drawings are called. */
 const CLIPS =

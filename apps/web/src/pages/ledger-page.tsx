@@ -1,28 +1,30 @@
 import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
-import { useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import { mutate } from 'swr';
-import type { Assignment, Ledger, LedgerCell } from '@ypsigraph/contract/courses';
+import type { AssignmentHead, Ledger, LedgerCell } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { send } from '../api/client.ts';
-import { useCohorts, useLedger } from '../api/data.ts';
+import { useLedger } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
-import { Select } from '../kit/select.tsx';
 import { Empty, Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { saveText } from '../kit/save-text.ts';
+import { STATE_SIGNS } from '../kit/signs.ts';
+import { useGridKeys } from '../kit/use-grid-keys.ts';
 import { AssignDialog } from './assign-dialog.tsx';
+import { DatesDialog } from './dates-dialog.tsx';
+import { saveGrades } from './grades-table.ts';
 import { ledgerTable } from './ledger-table.ts';
+import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
 
 /** Cohort × exercises: where everybody stands. */
 export function LedgerPage({ person }: { person: Person }) {
-  const { cohort: chosen } = useParams();
-  const { data: cohorts, error: cohortError } = useCohorts();
-  const id = chosen ?? cohorts?.[0]?.id;
+  const { cohorts, id, error: cohortError } = useChosenCohort();
   const { data: ledger, error, mutate: again } = useLedger(id);
   const [assigning, setAssigning] = useState(false);
-  const navigate = useNavigate();
   const failure = cohortError ?? error;
   if (failure && !ledger) return <Failed error={failure} again={() => void again()} />;
   if (!cohorts || !id || !ledger) return <Waiting />;
@@ -31,15 +33,13 @@ export function LedgerPage({ person }: { person: Person }) {
     <main className="px-6 py-5">
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Ledger</h1>
-        <Select
-          label="Cohort"
-          value={id}
-          onChange={(value) => void navigate(`/ledger/${value}`)}
-          options={cohorts.map((cohort) => ({ value: cohort.id, text: `${cohort.name}, ${cohort.students} students` }))}
-        />
+        <CohortChoice page="/ledger" cohorts={cohorts} value={id} />
         {instructor && <Button onClick={() => setAssigning(true)}>Set an exercise</Button>}
         <Button look="quiet" onClick={() => saveText(ledgerTable(ledger), `ledger ${ledger.cohort.name}.csv`)}>
           As a table (CSV)
+        </Button>
+        <Button look="quiet" onClick={() => void saveGrades(ledger.cohort)}>
+          Grades (CSV)
         </Button>
         <Key />
       </div>
@@ -60,19 +60,10 @@ export function LedgerPage({ person }: { person: Person }) {
   );
 }
 
-/** A shape for each state, so that a column can be read without colour. */
-const SIGNS: Record<string, string> = {
-  'handed in': '◔',
-  'on the desk': '◑',
-  'sent back': '↩',
-  'signed off': '●',
-  withdrawn: '×',
-};
-
 function Key() {
   return (
     <ul className="ml-auto flex gap-4 text-xs text-graphite">
-      {Object.entries(SIGNS).map(([state, sign]) => (
+      {Object.entries(STATE_SIGNS).map(([state, sign]) => (
         <li key={state}>
           <span className="mr-1 text-ink">{sign}</span>
           {state}
@@ -87,19 +78,39 @@ function Key() {
 
 type Row = Ledger['rows'][number];
 const column = createColumnHelper<Row>();
+/** Height of a row, pixels. */
+const ROW = 33;
 
+/** Every student's line; only those in sight are drawn, and the arrow keys go from cell to cell. */
 function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) {
+  // Headings are made anew whenever the ledger is: what is open belongs to none of them.
+  const [dates, setDates] = useState<string>();
   const columns = useMemo(
     () => [
       column.accessor((row) => row.student.name, {
         id: 'student',
         header: 'Student',
-        cell: (info) => <span className="font-semibold">{info.getValue()}</span>,
+        cell: ({ row }) => (
+          <Link
+            tabIndex={-1}
+            className="font-semibold underline-offset-2 hover:underline"
+            to={`/folio/${row.original.student.id}?cohort=${ledger.cohort.id}`}
+          >
+            {row.original.student.name}
+          </Link>
+        ),
       }),
       ...ledger.assignments.map((assignment) =>
         column.accessor((row) => row.cells.find((cell) => cell.assignment === assignment.id), {
           id: assignment.id,
-          header: () => <Heading assignment={assignment} instructor={instructor} cohort={ledger.cohort.id} />,
+          header: () => (
+            <Heading
+              assignment={assignment}
+              instructor={instructor}
+              cohort={ledger.cohort.id}
+              onDates={() => setDates(assignment.id)}
+            />
+          ),
           cell: (info) => <Cell cell={info.getValue()} />,
         }),
       ),
@@ -107,37 +118,81 @@ function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) 
     [ledger, instructor],
   );
   const table = useReactTable({ data: ledger.rows, columns, getCoreRowModel: getCoreRowModel() });
+  const scroller = useRef<HTMLDivElement>(null);
+  const { rows } = table.getRowModel();
+  // The table's own state is read anew with every scroll: nothing of it may be kept by a compiler.
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const seen = virtual.getVirtualItems();
+  const before = seen[0]?.start ?? 0;
+  const after = virtual.getTotalSize() - (seen.at(-1)?.end ?? 0);
+  const keys = useGridKeys(rows.length, columns.length, (row) => virtual.scrollToIndex(row));
   return (
-    <div className="overflow-x-auto">
-      <table className="border-collapse text-left">
-        <thead>
-          {table.getHeaderGroups().map((group) => (
-            <tr key={group.id} className="border-b border-edge-strong align-bottom">
-              {group.headers.map((header) => (
-                <th key={header.id} scope="col" className="min-w-36 py-1 pr-4 font-normal">
-                  {flexRender(header.column.columnDef.header, header.getContext())}
-                </th>
-              ))}
-            </tr>
-          ))}
-        </thead>
-        <tbody>
-          {table.getRowModel().rows.map((row) => (
-            <tr key={row.id} className="border-b border-edge hover:bg-wash">
-              {row.getVisibleCells().map((cell) => (
-                <td key={cell.id} className="py-1 pr-4">
-                  {flexRender(cell.column.columnDef.cell, cell.getContext())}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <>
+      <div ref={scroller} className="max-h-[calc(100vh-9rem)] overflow-auto" data-testid="ledger">
+        <table
+          role="grid"
+          aria-rowcount={rows.length + 1}
+          className="border-collapse text-left"
+          onKeyDown={keys.onKeyDown}
+        >
+          <thead className="sticky top-0 z-10 bg-paper">
+            {table.getHeaderGroups().map((group) => (
+              <tr key={group.id} className="border-b border-edge-strong align-bottom">
+                {group.headers.map((header) => (
+                  <th
+                    key={header.id}
+                    scope="col"
+                    className="min-w-36 py-1 pr-4 font-normal first:sticky first:left-0 first:bg-paper"
+                  >
+                    {flexRender(header.column.columnDef.header, header.getContext())}
+                  </th>
+                ))}
+              </tr>
+            ))}
+          </thead>
+          <tbody>
+            {before > 0 && <tr aria-hidden style={{ height: before }} />}
+            {seen.map(({ index }) => (
+              <tr
+                key={rows[index]!.id}
+                aria-rowindex={index + 2}
+                style={{ height: ROW }}
+                className="group border-b border-edge hover:bg-wash"
+              >
+                {rows[index]!.getVisibleCells().map((cell, at) => (
+                  <td
+                    key={cell.id}
+                    role="gridcell"
+                    {...keys.cell(index, at)}
+                    className={`py-1 pr-4 whitespace-nowrap ${at === 0 ? 'sticky left-0 bg-paper group-hover:bg-wash' : ''}`}
+                  >
+                    {flexRender(cell.column.columnDef.cell, cell.getContext())}
+                  </td>
+                ))}
+              </tr>
+            ))}
+            {after > 0 && <tr aria-hidden style={{ height: after }} />}
+          </tbody>
+        </table>
+      </div>
+      {dates && <DatesDialog id={dates} onOpenChange={() => setDates(undefined)} />}
+    </>
   );
 }
 
-function Heading({ assignment, instructor, cohort }: { assignment: Assignment; instructor: boolean; cohort: string }) {
+interface HeadingProps {
+  readonly assignment: AssignmentHead;
+  readonly instructor: boolean;
+  readonly cohort: string;
+  readonly onDates: () => void;
+}
+
+function Heading({ assignment, instructor, cohort, onDates }: HeadingProps) {
   const toggle = (): Promise<boolean> =>
     attempt(async () => {
       await send('PATCH', `/api/assignments/${assignment.id}`, { closed: assignment.closed === null });
@@ -145,7 +200,9 @@ function Heading({ assignment, instructor, cohort }: { assignment: Assignment; i
     });
   return (
     <span className="block">
-      <span className="block font-semibold">{assignment.brief.title}</span>
+      <Link className="block font-semibold underline-offset-2 hover:underline" to={`/exercise/${assignment.id}`}>
+        {assignment.brief.title}
+      </Link>
       <span className="block text-xs text-graphite">
         {assignment.brief.kind}, due {day(assignment.due)}
       </span>
@@ -156,6 +213,11 @@ function Heading({ assignment, instructor, cohort }: { assignment: Assignment; i
           onClick={() => void toggle()}
         >
           {assignment.closed ? 'closed: open again' : 'close'}
+        </button>
+      )}
+      {instructor && (
+        <button type="button" className="ml-3 text-xs text-graphite underline underline-offset-2" onClick={onDates}>
+          dates
         </button>
       )}
     </span>
@@ -169,15 +231,17 @@ function Cell({ cell }: { cell: LedgerCell | undefined }) {
   const { revision, openMarks, answeredMarks, late } = cell;
   return (
     <Link
+      tabIndex={-1}
       to={`/desk/${cell.shot}`}
-      className="inline-flex flex-wrap items-baseline gap-x-2 whitespace-nowrap underline-offset-2 hover:underline"
+      className="inline-flex items-baseline gap-x-2 whitespace-nowrap underline-offset-2 hover:underline"
       title={`${revision.stage}, ${day(revision.at)}`}
     >
       <span aria-hidden className="w-4 text-center">
-        {SIGNS[revision.state]}
+        {STATE_SIGNS[revision.state]}
       </span>
       <span className="frame-number">R{revision.number}</span>
       <span>{revision.state}</span>
+      {revision.state !== 'signed off' && <span className="text-xs text-graphite">{revision.stage}</span>}
       {(openMarks > 0 || answeredMarks > 0) && revision.state !== 'signed off' && (
         <span className="text-xs text-graphite">
           {[openMarks > 0 && `${openMarks} open`, answeredMarks > 0 && `${answeredMarks} answered`]

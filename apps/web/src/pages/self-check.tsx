@@ -6,26 +6,28 @@ import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Report } from '@ypsigraph/core/measure/report';
 import { reportFile } from '../workers/motion.ts';
+import { FindingsSaid } from './findings-said.tsx';
 
 interface Props {
   readonly file: File;
   readonly brief: Assignment['brief'];
   readonly stage: Stage;
+  readonly roles: Readonly<Record<string, string | null>>;
 }
 
 /** Findings that are told at most: the heaviest. */
 const MOST = 6;
 
 /** What the brief's gauges say of a motion at the stage it is handed in for, before it is sent: nobody else sees it. */
-export function SelfCheck({ file, brief, stage }: Props) {
+export function SelfCheck({ file, brief, stage, roles }: Props) {
   const [measured, setMeasured] = useState<{ readonly file: File; readonly report: Report | undefined }>();
   useEffect(() => {
     let current = true;
-    void reportFile(file, shotOptions(brief, { ...brief, roles: {} }))
+    void reportFile(file, shotOptions(brief, { ...brief, roles }))
       .catch(() => undefined)
       .then((report) => current && setMeasured({ file, report }));
     return () => void (current = false);
-  }, [file, brief]);
+  }, [file, brief, roles]);
   const report = measured?.file === file ? measured.report : undefined;
   const told = useMemo(
     () => (report && brief.kind !== 'any' ? judgeShot(gaugesOf(brief), report, stage) : undefined),
@@ -46,20 +48,7 @@ export function SelfCheck({ file, brief, stage }: Props) {
             ? `Everything that is measured at ${stage} lies where the exercise wants it. Your eye sees more than that.`
             : `At ${stage} this lies outside of what the exercise wants. You may hand it in all the same; only you see this.`}
       </p>
-      <ul className="mt-1 space-y-1">
-        {findings.slice(0, MOST).map((finding) => (
-          <li key={`${finding.reading.id} ${finding.reading.part}`} className="flex gap-2">
-            <span aria-label={finding.judgement} role="img">
-              {finding.judgement === 'near' ? '◐' : '○'}
-            </span>
-            <span>
-              {finding.say[0]!.toUpperCase()}
-              {finding.say.slice(1)}. <span className="text-graphite">{finding.gauge.why}</span>
-            </span>
-          </li>
-        ))}
-      </ul>
-      {findings.length > MOST && <p className="mt-1 text-graphite">… and {findings.length - MOST} more.</p>}
+      <FindingsSaid findings={findings} most={MOST} />
       {reasons.map((why) => (
         <p key={why} className="mt-1 text-graphite">
           Not judged: {why}.

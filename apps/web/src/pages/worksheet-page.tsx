@@ -17,38 +17,88 @@ export function WorksheetPage() {
         When your instructor sets an exercise, it will be here with its brief and its date.
       </Empty>
     );
+  // Marks that wait for an answer are to be done, whether more can be handed in or not.
+  const isDone = ({ assignment, revision, marks }: WorksheetEntry): boolean =>
+    revision?.state === 'signed off' || (assignment.closed !== null && marks.open === 0);
+  const toDo = data.filter((entry) => !isDone(entry));
+  const done = data.filter(isDone).toReversed();
   return (
     <main className="mx-auto max-w-3xl px-5 py-5">
       <h1 className="mb-2 text-2xl">Worksheet</h1>
-      <ul className="divide-y divide-edge-strong border-y border-edge-strong">
-        {data.map((entry) => (
+      {toDo.length === 0 && (
+        <p className="border-y border-edge-strong py-4 text-graphite">Nothing is to be done just now.</p>
+      )}
+      <ul className="divide-y divide-edge-strong border-y border-edge-strong empty:hidden">
+        {toDo.map((entry) => (
           <Entry key={entry.assignment.id} entry={entry} />
         ))}
       </ul>
+      {done.length > 0 && (
+        <>
+          <h2 className="mt-6 mb-1 text-xl">Done</h2>
+          <ul className="divide-y divide-edge border-y border-edge">
+            {done.map((entry) => (
+              <Done key={entry.assignment.id} entry={entry} />
+            ))}
+          </ul>
+        </>
+      )}
     </main>
+  );
+}
+
+/** What is behind somebody, in a line. */
+function Done({ entry: { assignment, revision, shot, words, shown } }: { entry: WorksheetEntry }) {
+  const { id, brief } = assignment;
+  return (
+    <li className="flex flex-wrap items-baseline gap-x-3 py-1.5 text-sm">
+      <Link
+        className="font-semibold underline-offset-2 hover:underline"
+        to={shot ? `/desk/${shot}` : `/exercise/${id}`}
+      >
+        {brief.title}
+      </Link>
+      <span className="text-graphite">
+        {revision ? `R${revision.number} ${revision.state}, ${ago(revision.at)}` : 'nothing handed in'}
+        {shown && '; shown to the cohort'}
+      </span>
+      {assignment.closed && revision?.state !== 'signed off' && <span className="text-sm text-graphite">closed</span>}
+      {words && <span className="min-w-0 flex-1 truncate text-instructor">{words}</span>}
+    </li>
   );
 }
 
 function Entry({ entry }: { entry: WorksheetEntry }) {
   const { assignment, revision, shot, marks } = entry;
   const { brief, due, closed } = assignment;
+  const drill = brief.clockMinutes !== null;
   const overdue = !revision && isPast(new Date(due));
-  const mayHandIn = !closed && (!revision || revision.state === 'sent back' || revision.state === 'withdrawn');
+  const mayHandIn =
+    !closed && !(drill && revision) && (!revision || revision.state === 'sent back' || revision.state === 'withdrawn');
   const toAnswer = marks.open;
   return (
     <li className="py-4">
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <h2 className="text-xl">{brief.title}</h2>
+        <h2 className="text-xl">
+          <Link className="underline-offset-2 hover:underline" to={`/exercise/${assignment.id}`}>
+            {brief.title}
+          </Link>
+        </h2>
         <span className="text-graphite">{brief.kind}</span>
         <span className={`ml-auto text-sm ${overdue ? 'font-semibold' : 'text-graphite'}`}>
           {closed ? 'closed' : `${overdue ? 'overdue, was due' : 'due'} ${day(due)}`}
         </span>
       </div>
+      {entry.next && !revision?.state.startsWith('signed') && (
+        <p className="text-right text-xs text-graphite">
+          {entry.next.stage} by {day(entry.next.due)}
+        </p>
+      )}
       <p className="mt-1 max-w-prose text-sm">{brief.text}</p>
       {revision && (
         <p className="mt-2 text-sm">
-          <span className="frame-number font-medium">R{revision.number}</span> {revision.state}, handed in{' '}
-          {ago(revision.at)}
+          <span className="frame-number font-medium">R{revision.number}</span>{' '}
+          {revision.state === 'handed in' ? 'handed in' : `${revision.state}, handed in`} {ago(revision.at)}
           {(toAnswer > 0 || marks.answered > 0) && revision.state !== 'signed off' && (
             <span className="text-instructor">
               {' '}
@@ -63,9 +113,15 @@ function Entry({ entry }: { entry: WorksheetEntry }) {
       {(entry.words ?? entry.asked) && (
         <div className="mt-2 border-l-[3px] border-instructor-line bg-instructor-wash px-3 py-2 text-sm">
           {entry.words && <p className="whitespace-pre-wrap">{entry.words}</p>}
-          {entry.asked && <p className="mt-1 font-semibold">Next: {entry.asked}</p>}
+          {entry.asked && (
+            <p className="mt-1 font-semibold">
+              Next: {entry.asked}
+              {entry.askedBy && `, by ${day(entry.askedBy)}`}
+            </p>
+          )}
         </div>
       )}
+      {entry.shown && <p className="mt-2 text-sm">Shown to the cohort just now.</p>}
       <div className="mt-3 flex flex-wrap gap-2">
         {shot && (
           <Button asChild look={toAnswer > 0 ? 'student' : 'plain'}>
@@ -74,7 +130,11 @@ function Entry({ entry }: { entry: WorksheetEntry }) {
         )}
         {mayHandIn && (
           <Button asChild look={revision && toAnswer > 0 ? 'plain' : 'student'}>
-            <Link to={`/hand-in/${assignment.id}`}>{revision ? 'Hand in the next revision' : 'Hand in'}</Link>
+            {drill ? (
+              <Link to={`/exercise/${assignment.id}`}>Read it, and start the clock</Link>
+            ) : (
+              <Link to={`/hand-in/${assignment.id}`}>{revision ? 'Hand in the next revision' : 'Hand in'}</Link>
+            )}
           </Button>
         )}
       </div>

@@ -28,6 +28,8 @@ export interface ShotOptions {
   readonly roles?: Readonly<Record<string, string | null>>;
   /** What the figure stands on: `flat`, or `steps`, each foot at its own height. Default: found out from where the feet come to lie. */
   readonly ground?: Ground | 'auto';
+  /** How high flat ground lies along up, in the file's own units. Default: found out from where the feet come down. */
+  readonly groundHeight?: number;
   /** Joints that the brief says are still. */
   readonly still?: readonly string[];
   /** The joints at the top of two groups (two characters) that should not act at once. */
@@ -71,6 +73,8 @@ export interface PreparedShot {
   readonly axes: FigureAxes;
   readonly scale: FigureScale;
   readonly ground: Ground | 'auto';
+  /** Undefined where it is found out. */
+  readonly groundHeight: number | undefined;
   readonly still: readonly string[];
   readonly groups: readonly string[];
   readonly warnings: readonly string[];
@@ -125,6 +129,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     cycles: 1,
     fourLegs,
     ground: options.ground ?? 'auto',
+    groundHeight: options.groundHeight,
     still: options.still ?? [],
     groups: options.groups ?? [],
     warnings,

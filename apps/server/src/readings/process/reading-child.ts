@@ -15,7 +15,7 @@ import { type AlignedSide, type ReadingAnswer, type ReadingTask, TOO_LARGE } fro
 /** People who wait for a page come first. */
 const NICE = 10;
 
-async function read({ path, measure, clip, points, align }: ReadingTask): Promise<ReadingAnswer> {
+async function read({ path, measure, look, clip, points, align }: ReadingTask): Promise<ReadingAnswer> {
   try {
     if (clip) {
       const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, clip);
@@ -39,6 +39,10 @@ async function read({ path, measure, clip, points, align }: ReadingTask): Promis
       return { done: true };
     }
     const { motion, format, warnings } = readMotion(readFileSync(path));
+    if (look) {
+      const { habit } = prepareShot(motion, look);
+      return { done: true, looked: { frames: motion.frames, fps: motion.fps, habit } };
+    }
     if (!measure) return { done: true };
     const shot = prepareShot(motion, measure.options);
     const report = reportShot(shot, { file: measure.fileName, format, warnings });

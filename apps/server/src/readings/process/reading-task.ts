@@ -1,3 +1,4 @@
+import type { ReadMotion } from '@ypsigraph/contract/against-the-brief';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { PictureFacts, PictureOptions } from '@ypsigraph/core/track/picture-shot';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
@@ -8,6 +9,8 @@ export interface ReadingTask {
   readonly path: string;
   /** Where the report is to be written, as JSON; left out where only its being readable is asked. */
   readonly measure?: { readonly to: string; readonly fileName: string; readonly options: ShotOptions };
+  /** It is only looked at: what of it a brief says something about is told. */
+  readonly look?: Pick<ShotOptions, 'kind' | 'fps'>;
   /** A clip is to be decoded: where its pictures go, and the rate of drawings. */
   readonly clip?: { readonly folder: string; readonly fileName: string; readonly fps: number };
   /** The points of a clip are to be measured; no file is read. */
@@ -41,7 +44,9 @@ export type AlignedSide =
 
 /** What comes back: `refused` is said to the person who handed the file in. */
 export type ReadingAnswer =
-  { readonly done: true; readonly clip?: Pictures } | { readonly refused: string } | { readonly failed: string };
+  | { readonly done: true; readonly clip?: Pictures; readonly looked?: ReadMotion }
+  | { readonly refused: string }
+  | { readonly failed: string };
 
 /** Said of a file whose motion the limit of memory refuses, or ends the process for. */
 export const TOO_LARGE =

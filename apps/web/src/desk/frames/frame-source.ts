@@ -1,3 +1,4 @@
+import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { Measurable } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, Met, Payload, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
@@ -56,6 +57,8 @@ export interface FrameSource {
   /** Poses are held, or one stands too long: fewer are measured than are shown. */
   readonly folded: boolean;
   readonly figure?: FigureFacts;
+  /** The exemplar its brief has chosen; where it has chosen none the usual one of its kind is shown. */
+  readonly exemplar?: ExemplarChoice | null;
   /** Frames that are pictures: what is laid over them, blended with them or read from them. */
   readonly pictures?: PictureFrames;
   /** What people have put on its pictures. */

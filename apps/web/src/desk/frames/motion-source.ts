@@ -1,3 +1,4 @@
+import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import { aroundContacts, findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
@@ -50,10 +51,14 @@ export class MotionSource implements FrameSource {
   readonly parts: readonly string[];
   private readonly partsOfPoints: readonly string[];
 
-  /** @param marks what measures for marks: the page itself, where there is no worker to do it */
+  /**
+   * @param marks what measures for marks: the page itself, where there is no worker to do it
+   * @param exemplar the one its brief has chosen
+   */
   constructor(
     readonly measured: PreparedShot,
     marks: MarkMeasures = inThePage(measured),
+    readonly exemplar: ExemplarChoice | null = null,
   ) {
     const shot = asPlayed(measured);
     this.shot = shot;

@@ -1,4 +1,5 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
+import type { PlacedMark } from '../marks/placed-marks.ts';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
@@ -13,6 +14,8 @@ export interface LaneSubject {
   readonly findings: readonly Finding[];
   /** The revision beside it. */
   readonly beside: OnAxis | undefined;
+  /** Marks where they lie on it: what is wanted is drawn with what is there. */
+  readonly marks: readonly PlacedMark[];
 }
 
 type Desk = ReturnType<typeof useDesk.getState>;

@@ -6,6 +6,7 @@ import { figures } from '@ypsigraph/core/say/words';
 import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
 import { ITSELF, type OnAxis } from '../frames/through.ts';
 import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
+import { wantedOnTrace, type WantedLine } from './wanted-on-trace.ts';
 
 interface Trace {
   readonly name: string;
@@ -18,6 +19,8 @@ interface Trace {
   /** Samples at which it turns round. */
   readonly extremes: readonly number[];
   readonly ends: readonly End[];
+  /** What marks on this point want of it. */
+  readonly wanted: readonly WantedLine[];
 }
 
 /** The end of a move as it is drawn in: where it should rest, how far it may stray there, and how far it goes past. */
@@ -87,6 +90,7 @@ const untold = (name: string, first: number): Trace => ({
   domain: [0, 1],
   extremes: [],
   ends: [],
+  wanted: [],
 });
 
 /** The same signal of another revision, as it lies on this one's axis. */
@@ -125,9 +129,10 @@ const nameOf = (
 export const TRACE_LANE: Lane<Trace> = {
   id: 'trace',
   name: 'trace',
-  legend: 'the chosen point: dots where it turns round; a pale band where a move should rest',
+  legend:
+    'the chosen point: dots where it turns round; a pale band where a move should rest; dashes as a mark wants it',
   needs: 'paths',
-  prepare({ source, beside }, { point, trace: wanted, traceTo }) {
+  prepare({ source, beside, marks }, { point, trace: wanted, traceTo }) {
     // What only another shot has is not shown here, but what every shot has.
     const trace = isSignal(wanted) || source.ownSignals.includes(wanted) ? wanted : 'speed';
     const chosen = pointIndex(source, point);
@@ -138,7 +143,9 @@ export const TRACE_LANE: Lane<Trace> = {
     if (!own) return untold(`${trace} of ${name}`, source.first);
     const otherSignal = beside && signalBeside(beside, name, trace, traceTo, source);
     const world = trace === 'turn' ? source.signal(at, 'turn in the world') : undefined;
+    const asked = isSignal(trace) ? wantedOnTrace(marks, name, { trace, values: own.values, first: source.first }) : [];
     const [low = 0, high = 1] = extent([
+      ...asked.flatMap(({ points }) => points.map(([, value]) => value)),
       ...(extent(own.values) as number[]),
       ...(otherSignal ? (extent(otherSignal.signal.values) as number[]) : []),
       ...(world ? (extent(world.values) as number[]) : []),
@@ -152,11 +159,15 @@ export const TRACE_LANE: Lane<Trace> = {
       domain: own.steps ? [0, high || 1] : high > low ? [low, high] : [low - 1, high + 1],
       extremes: extremesOf(own.values),
       // What is told between points is no move that ends.
+      wanted: asked,
       ends: own.steps || !source.figure || !isSignal(trace) ? [] : endsOf(source, own),
     };
   },
   height: () => HEIGHT,
-  draw({ context, x, perFrame, from, to, width, inks }, { own, first, beside, world, domain, extremes, ends, name }) {
+  draw(
+    { context, x, perFrame, from, to, width, inks },
+    { own, first, beside, world, domain, extremes, ends, wanted, name },
+  ) {
     const y = scaleLinear([...domain], [HEIGHT - 6, 18]);
     const shift = own.steps ? 0.5 : 0;
     const line = ({ values }: Signal, start: number, dash: number[], strong: boolean): void => {
@@ -202,6 +213,19 @@ export const TRACE_LANE: Lane<Trace> = {
     if (beside) line(beside.signal, beside.first, [4, 3], false);
     if (world) line(world, first, [1, 3], false);
     line(own, first, [], true);
+    for (const { points } of wanted) {
+      context.strokeStyle = inks.instructor;
+      context.lineWidth = 1.5;
+      context.setLineDash([5, 3]);
+      context.beginPath();
+      points.forEach(([label, value], k) => {
+        const [px, py] = [x(label), y(value)];
+        if (k === 0) context.moveTo(px, py);
+        else context.lineTo(px, py);
+      });
+      context.stroke();
+      context.setLineDash([]);
+    }
     context.fillStyle = inks.ink;
     for (const k of extremes) {
       if (first + k < from || first + k > to || perFrame < 1.5) continue;

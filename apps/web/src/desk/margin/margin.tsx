@@ -27,6 +27,8 @@ interface Props {
   readonly revision: Revision;
   /** The earlier revision it is held against; left out where there is none. */
   readonly earlier: Revision | undefined;
+  /** Revisions seen with it: their readings stand beside its own. */
+  readonly others: readonly Revision[];
   /** Every mark of the shot, where it lies on this revision. */
   readonly marks: readonly PlacedMark[];
   readonly source: FrameSource | undefined;
@@ -150,7 +152,7 @@ export function Margin(props: Props) {
             onTake={canMark ? props.onTake : undefined}
           />
         )}
-        <ReadingsFold shot={shot} revision={revision} />
+        <ReadingsFold shot={shot} revision={revision} others={props.others} />
         {shown.length === 0 && (
           <p className="px-3 py-6 text-center text-graphite">
             {staff
@@ -170,6 +172,7 @@ export function Margin(props: Props) {
               role={role}
               addOutgoing={add}
               met={mark.revision === revision.id ? undefined : now.get(mark.id)}
+              source={source}
               hands={
                 canMark && mark.revision === revision.id
                   ? {

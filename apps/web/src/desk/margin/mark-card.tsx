@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import useSWRImmutable from 'swr/immutable';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
@@ -14,6 +15,7 @@ import { INPUT } from '../../kit/field.tsx';
 import { ago } from '../../kit/when.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
 import { useKept } from '../../api/kept.ts';
 import { AlsoFor } from './also-for.tsx';
 import type { Pending } from './outgoing.ts';
@@ -35,6 +37,7 @@ interface Props {
   readonly addOutgoing: (pending: Pending) => void;
   /** How far the revision on the desk is from what it wants. */
   readonly met: Met | undefined;
+  readonly source: FrameSource | undefined;
   /** Left out where it can't be changed any more. */
   readonly hands?: MarkHands | undefined;
 }
@@ -55,7 +58,18 @@ const HANDS: Readonly<Record<keyof MarkHands, string>> = {
 const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;
 
 /** One mark in the margin, with its answers and what can be done with it. */
-export function MarkCard({ mark, revision, onRevision, shotId, earlier, role, addOutgoing, met, hands }: Props) {
+export function MarkCard({
+  mark,
+  revision,
+  onRevision,
+  shotId,
+  earlier,
+  role,
+  addOutgoing,
+  met,
+  source,
+  hands,
+}: Props) {
   const clock = useClock();
   const set = useDesk((state) => state.set);
   const lit = useDesk((state) => state.lit === mark.id);
@@ -90,7 +104,7 @@ export function MarkCard({ mark, revision, onRevision, shotId, earlier, role, ad
         </span>
       </button>
       {earlier && <MarkPlacingLine mark={mark} revision={onRevision} canPlace={role !== 'student' && !done} />}
-      <NowAndWanted mark={mark} met={met} />
+      <NowAndWanted mark={mark} met={met} now={useNowFractions(earlier ? source : undefined, mark)} />
       <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
       {mark.replies.map((reply) => (
         <p
@@ -112,8 +126,29 @@ export function MarkCard({ mark, revision, onRevision, shotId, earlier, role, ad
   );
 }
 
+interface NowProps {
+  readonly mark: PlacedMark;
+  readonly met: Met | undefined;
+  /** Of a spacing mark how the point is spaced on the revision on the desk. */
+  readonly now: readonly number[] | undefined;
+}
+
+/** How a spacing mark's point is spaced where the mark lies now. */
+function useNowFractions(source: FrameSource | undefined, mark: PlacedMark): readonly number[] | undefined {
+  const { from, to, point, part, payload, placing } = mark;
+  const asked = source?.figure && payload?.kind === 'spacing' && placing.by !== 'gone' && placing.by !== 'waiting';
+  const { data } = useSWRImmutable(
+    asked ? (['spacing', source, mark.id, from, to] as const) : null,
+    async ([, own]) => {
+      const told = await own.figure!.measure('spacing', { from, to, point, part });
+      return told.kind === 'spacing' ? told.measured?.fractions : undefined;
+    },
+  );
+  return data;
+}
+
 /** What was measured when it was marked, what is wanted, and how the revision on the desk stands against that. */
-function NowAndWanted({ mark, met }: { mark: PlacedMark; met: Met | undefined }) {
+function NowAndWanted({ mark, met, now: fractions }: NowProps) {
   if (!mark.payload) return null;
   const { now, wanted } = sayMark(mark.payload, { ...mark, ...mark.was });
   const progress = progressOf(mark.payload, met);
@@ -122,9 +157,10 @@ function NowAndWanted({ mark, met }: { mark: PlacedMark; met: Met | undefined })
     <div className="mt-1 text-xs" data-testid="now-and-wanted">
       {mark.payload.kind === 'spacing' && mark.payload.measured && !mark.payload.quote && (
         <TimingChart
-          measured={mark.payload.measured.fractions}
+          measured={fractions ?? mark.payload.measured.fractions}
+          then={fractions && mark.payload.measured.fractions}
           wanted={mark.payload.wanted?.fractions ?? null}
-          first={mark.was.from}
+          first={fractions ? mark.from : mark.was.from}
         />
       )}
       <dl className="grid grid-cols-[3.6rem_1fr]">

@@ -4,18 +4,19 @@ import { ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { sayReading } from '@ypsigraph/core/say/sentence';
 import { partName } from '@ypsigraph/core/say/part-names';
+import { list } from '@ypsigraph/core/say/words';
 import { MEASURES, TOPICS } from '@ypsigraph/core/measure/registry';
 import { isDue } from '@ypsigraph/core/gauge/gauge';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
 import { send } from '../../api/client.ts';
 import { refreshShot, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import { type Cell, isQuiet, readingRows, type Row } from './readings-rows.ts';
+import { type Cell, isQuiet, readingRows, type Row, type RowBeside, rowsBeside } from './readings-rows.ts';
 
 /** Readings that only say how big something is are left to the report. */
 const UNTOLD = new Set(['spacing.steps', 'activity']);
@@ -25,21 +26,36 @@ const TOPIC_OF = new Map(
   MEASURES.flatMap(({ topic, readings }) => readings.map((reading) => [reading.id, topic] as const)),
 );
 
+interface Props {
+  readonly shot: Shot;
+  readonly revision: Revision;
+  /** Revisions seen with it, up to two: their values stand beside its own. */
+  readonly others: readonly Revision[];
+}
+
 /** What was measured, folded away: first watch, then look. */
-export function ReadingsFold({ shot, revision }: { shot: Shot; revision: Revision }) {
+export function ReadingsFold({ shot, revision, others }: Props) {
   const { reading } = revision;
   const { data: report, error } = useReport(revision);
+  const { data: beside } = useReport(others[0]);
+  const { data: third } = useReport(others[1]);
   const { brief } = shot;
   const topics = useMemo(() => {
     const gauges = gaugesOf(brief).filter((gauge) => isDue(gauge, revision.stage));
-    const rows = readingRows(
-      ((report?.readings ?? []) as Reading[]).filter(({ id }) => !UNTOLD.has(id)),
-      gauges,
-    );
+    const rowsOf = (own: StoredReport | undefined): Row[] =>
+      readingRows(
+        ((own?.readings ?? []) as Reading[]).filter(({ id }) => !UNTOLD.has(id)),
+        gauges,
+      );
+    const then = others.flatMap(({ number }, k) => {
+      const own = [beside, third][k];
+      return own ? [{ number, rows: rowsOf(own) }] : [];
+    });
+    const rows = rowsBeside(rowsOf(report), then);
     return TOPICS.map((topic) => ({ topic, rows: rows.filter(({ id }) => TOPIC_OF.get(id) === topic) })).filter(
       (own) => own.rows.length > 0,
     );
-  }, [report, brief, revision.stage]);
+  }, [report, beside, third, others, brief, revision.stage]);
   const again = (): Promise<boolean> =>
     attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/read-again`)));
   if (reading.state === 'failed') {
@@ -76,6 +92,9 @@ export function ReadingsFold({ shot, revision }: { shot: Shot; revision: Revisio
       <Collapsible.Trigger className="group flex w-full items-center gap-1 px-2 py-1.5 hover:bg-wash">
         <ChevronRight size={13} className="transition-transform group-data-[state=open]:rotate-90" />
         Readings
+        {others.length > 0 && (
+          <span className="text-graphite">beside {list(others.map(({ number }) => `R${number}`))}</span>
+        )}
         <span className="ml-auto text-graphite">{report.readings.length} made</span>
       </Collapsible.Trigger>
       <Collapsible.Content className="pb-2" data-testid="readings">
@@ -138,10 +157,10 @@ const plainPart = (part: string): string =>
     .replace(/^the |[“”]/g, '')
     .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 
-function ReadingRow({ row }: { row: Row }) {
+function ReadingRow({ row }: { row: RowBeside }) {
   const [open, setOpen] = useState(false);
-  const { left, right, middle } = row;
-  const cells = [left, right, middle].filter((cell) => cell !== undefined);
+  const { middle, then } = row;
+  const cells = cellsOf(row);
   return (
     <>
       <tr className="border-t border-edge/60 align-top hover:bg-wash">
@@ -153,25 +172,25 @@ function ReadingRow({ row }: { row: Row }) {
             onClick={() => setOpen(!open)}
           >
             {row.name}
-            {row.part !== '' && (
-              <span className="text-graphite">
-                {' '}
-                {partName(row.part)
-                  .replace(/^the /, '')
-                  .replace(/^chain:/, '')}
-              </span>
-            )}
+            {row.part !== '' && <span className="text-graphite"> {plainPart(row.part)}</span>}
           </button>
         </th>
-        {middle ? (
+        {middle || then.some((own) => own.middle !== undefined) ? (
           <td colSpan={2} className="px-1 py-0.5">
-            <Value cell={middle} />
+            {middle ? <Value cell={middle} /> : <NotMade />}
+            <ThenValues then={then} of="middle" />
           </td>
         ) : (
-          <>
-            <td className="px-1">{left && <Value cell={left} side="L" />}</td>
-            <td className="px-1">{right && <Value cell={right} side="R" />}</td>
-          </>
+          (['left', 'right'] as const).map((side) => (
+            <td key={side} className="px-1">
+              {row[side] ? (
+                <Value cell={row[side]} side={side === 'left' ? 'L' : 'R'} />
+              ) : (
+                cells.length === 0 && <NotMade />
+              )}
+              <ThenValues then={then} of={side} />
+            </td>
+          ))
         )}
       </tr>
       {open && (
@@ -184,6 +203,26 @@ function ReadingRow({ row }: { row: Row }) {
         </tr>
       )}
     </>
+  );
+}
+
+const cellsOf = ({ left, right, middle }: Row): Cell[] => [left, right, middle].filter((cell) => cell !== undefined);
+
+/** What only the other revision has. */
+const NotMade = () => <span className="block min-h-6 text-graphite">not made</span>;
+
+/** What the other revisions have there. */
+function ThenValues({ then, of }: { then: RowBeside['then']; of: 'left' | 'right' | 'middle' }) {
+  const told = then.filter((own) => own[of] !== undefined);
+  if (told.length === 0) return null;
+  return (
+    <ul className="pb-0.5 text-2xs text-graphite">
+      {told.map((own) => (
+        <li key={own.number} className="frame-number whitespace-nowrap">
+          R{own.number} {own[of]}
+        </li>
+      ))}
+    </ul>
   );
 }
 

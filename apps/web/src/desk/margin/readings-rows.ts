@@ -54,6 +54,48 @@ export function readingRows(readings: readonly Reading[], gauges: readonly Gauge
   return [...rows.values()];
 }
 
+/** What one revision has of a row, as it is told beside another's. */
+export interface Then {
+  readonly number: number;
+  readonly left?: string;
+  readonly right?: string;
+  readonly middle?: string;
+}
+
+/** A row, and what other revisions have of it; a row that only others have has no cells of its own. */
+export interface RowBeside extends Row {
+  readonly then: readonly Then[];
+}
+
+/** Rows of one revision with those of others beside them, the latest first. */
+export function rowsBeside(
+  own: readonly Row[],
+  others: readonly { readonly number: number; readonly rows: readonly Row[] }[],
+): RowBeside[] {
+  const keyOf = ({ id, part }: Row): string => `${id}\n${part}`;
+  const later = others.toSorted((a, b) => b.number - a.number);
+  const byKey = later.map(({ number, rows }) => ({ number, rows: new Map(rows.map((row) => [keyOf(row), row])) }));
+  const all = new Map([...later.flatMap(({ rows }) => rows), ...own].map((row) => [keyOf(row), row]));
+  const mine = new Map(own.map((row) => [keyOf(row), row]));
+  return [...own, ...[...all.values()].filter((row) => !mine.has(keyOf(row)))].map((row): RowBeside => {
+    const { id, name, part } = row;
+    return {
+      ...(mine.get(keyOf(row)) ?? { id, name, part }),
+      then: byKey.map(({ number, rows }) => thenOf(number, rows.get(keyOf(row)))),
+    };
+  });
+}
+
+function thenOf(number: number, row: Row | undefined): Then {
+  const { left, right, middle } = row ?? {};
+  return {
+    number,
+    ...(left && { left: left.text }),
+    ...(right && { right: right.text }),
+    ...(middle && { middle: middle.text }),
+  };
+}
+
 /** `gait.stepLength` as words: “gait step length”. */
 export const nameOf = (id: string): string =>
   id.replace('.', ' ').replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);

@@ -20,6 +20,8 @@ export interface DrawnMark {
   readonly lines: readonly PencilLine[];
   /** Drawn in full; otherwise only its place is shown. */
   readonly full: boolean;
+  /** Of an earlier revision that is seen as well: the way its point went there, flat x, y, z. */
+  readonly then?: readonly number[] | undefined;
 }
 
 type Of<K extends MarkKind> = Extract<Payload, { kind: K }>;
@@ -40,6 +42,7 @@ export function drawMark(frame: LensFrame, mark: DrawnMark): void {
     return;
   }
   const { payload } = mark;
+  if (mark.then) thenWay(frame, mark.then);
   if (joint >= 0) {
     way(frame, mark, joint);
     if (payload?.kind === 'spacing' && payload.wanted) wantedTicks(frame, mark, joint, payload);
@@ -80,6 +83,24 @@ function way(frame: LensFrame, mark: DrawnMark, joint: number): void {
     [places.at(-1)!, mark.to],
   ] as const)
     haloText(context, String(label), place.x, place.y - 9, inks.instructor, inks.sheet);
+}
+
+/** The way its point went on the revision the mark was made on: thin and grey, with a tick a frame. */
+function thenWay({ context, scene, sample, inks }: LensFrame, then: readonly number[]): void {
+  const places = Array.from({ length: then.length / 3 }, (_, k) =>
+    scene.projectWorld(sample, then[3 * k]!, then[3 * k + 1]!, then[3 * k + 2]!, blank()),
+  );
+  if (places.length < 2) return;
+  context.strokeStyle = inks.graphite;
+  context.lineWidth = 1.5;
+  context.beginPath();
+  places.forEach(({ x, y }, k) => (k === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
+  context.stroke();
+  for (const place of places) dot(context, place, 2, inks.graphite, inks.sheet);
+  context.font = NUMBERS;
+  context.textAlign = 'center';
+  haloText(context, 'then', places[0]!.x, places[0]!.y + 15, inks.graphite, inks.sheet);
+  context.strokeStyle = inks.instructor;
 }
 
 /** Where along its way the point should be at each frame: ticks across it. */

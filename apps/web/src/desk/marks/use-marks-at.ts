@@ -1,12 +1,30 @@
-import { useCallback } from 'react';
-import type { Mark } from '@ypsigraph/contract/marks';
+import { useCallback, useMemo } from 'react';
+import type { Revision } from '@ypsigraph/contract/shots';
+import type { FrameSource } from '../frames/frame-source.ts';
 import { useDesk } from '../desk-store.ts';
 import type { MarksAt } from '../paper/paper.tsx';
 import type { Draft } from '../margin/draft.ts';
 import type { DrawnMark } from './draw-mark.ts';
+import type { PlacedMark } from './placed-marks.ts';
+import { thenPath } from './then-path.ts';
 
 /** Marks that show at a label: the one being written and the one that is lit in full, the others by their place. */
-export function useMarksAt(marks: readonly Mark[], draft: Draft | undefined): MarksAt {
+export function useMarksAt(
+  marks: readonly PlacedMark[],
+  draft: Draft | undefined,
+  own: FrameSource | undefined,
+  then: { readonly revision: Pick<Revision, 'id'>; readonly source: FrameSource } | undefined,
+): MarksAt {
+  const ways = useMemo(
+    () =>
+      new Map(
+        marks.flatMap((mark) => {
+          const way = own && then && mark.revision === then.revision.id ? thenPath(own, then.source, mark) : undefined;
+          return way ? [[mark.id, way] as const] : [];
+        }),
+      ),
+    [marks, own, then],
+  );
   const lit = useDesk((state) => state.lit);
   return useCallback(
     (label) => {
@@ -14,11 +32,12 @@ export function useMarksAt(marks: readonly Mark[], draft: Draft | undefined): Ma
       for (const mark of marks) {
         const done = mark.state === 'cleared' || mark.state === 'waived';
         const here = label >= mark.from && label <= mark.to;
-        if (mark.id === lit || (here && !done)) drawn.push({ ...mark, full: mark.id === lit || here });
+        if (mark.id === lit || (here && !done))
+          drawn.push({ ...mark, full: mark.id === lit || here, then: ways.get(mark.id) });
       }
       if (draft) drawn.push({ ...draft, full: true });
       return drawn;
     },
-    [marks, draft, lit],
+    [marks, draft, lit, ways],
   );
 }

@@ -160,7 +160,7 @@ export function Paper({
 
   const comparedBy = useDesk((state) => state.comparedBy);
   useEffect(() => {
-    if (comparedBy !== 'beside') scene.current?.lay?.(over, comparedBy);
+    if (comparedBy === 'wiped' || comparedBy === 'blended') scene.current?.lay?.(over, comparedBy);
     else scene.current?.lay?.(undefined, 'blended');
   }, [over, comparedBy, source]);
   useEffect(() => {

@@ -46,6 +46,8 @@ const ARC_OFF = describeReading<number, { sizes?: number[] }>({
 interface PopDetail {
   readonly joint?: string;
   readonly role?: string;
+  /** Of a joint without a role: that of the nearest it hangs from. */
+  readonly within?: string;
   /** How far what hangs from it is thrown at each frame, %L, and how far the joint is turned. */
   readonly reach?: readonly number[];
   readonly degrees?: readonly number[];
@@ -160,13 +162,14 @@ function popReadings(shot: PreparedShot): Measured {
   const nameOf = (joint: number): string => joints[joint]!.name;
   return made(
     ...[...byJoint].map(([joint, pops]) => {
-      const role = Object.entries(shot.roles).find(([, own]) => own === joint)?.[0];
+      const role = roleAt(shot, joint);
+      const within = role ?? roleAbove(shot, joint);
       return POP.of(pops.length, {
         part: nameOf(joint),
         frames: pops.map(({ sample }) => labelOf(shot, sample)),
         detail: {
           joint: nameOf(joint),
-          ...(role !== undefined && { role }),
+          ...(role !== undefined ? { role } : within !== undefined && { within }),
           reach: pops.map(({ reach }) => tidy(reach)),
           degrees: pops.map((pop) => tidy(pop.degrees)),
           also: [...new Set(pops.flatMap(({ also }) => also.map(nameOf)))],
@@ -174,6 +177,15 @@ function popReadings(shot: PreparedShot): Measured {
       });
     }),
   );
+}
+
+const roleAt = ({ roles }: PreparedShot, joint: number): string | undefined =>
+  Object.entries(roles).find(([, own]) => own === joint)?.[0];
+
+/** The role of the nearest joint that a joint hangs from and that has one. */
+function roleAbove(shot: PreparedShot, joint: number): string | undefined {
+  const { parent } = shot.motion.joints[joint]!;
+  return parent < 0 ? undefined : (roleAt(shot, parent) ?? roleAbove(shot, parent));
 }
 
 /** `arc.rise` of a joint's world path over a move, given by samples. */

@@ -96,6 +96,7 @@ function workOut(shot: PreparedShot): Contacts {
       return { belt, kind: 'steps', ground: 0, advance: wraps ? travel.climbing : advance, feet };
   }
   const feet = find(rule, true);
+  if (shot.groundHeight !== undefined) return { belt, kind: 'flat', ground: shot.groundHeight, advance, feet };
   const level = groundLevel(tracks, feet, levels, frames);
   const near = Math.abs(level) <= (CONTACT_DEFAULTS.groundNear / 100) * L;
   return {

@@ -1,0 +1,255 @@
+import { Inject, Injectable } from '@nestjs/common';
+import { type Transaction, UniqueConstraintError } from 'sequelize';
+import { againstTheBrief, type ReadMotion } from '@ypsigraph/contract/against-the-brief';
+import type { Person } from '@ypsigraph/contract/people';
+import { type Media, MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
+import { ClipError } from '@ypsigraph/pictures/clip-error';
+import { checkClip } from '@ypsigraph/pictures/read-clip';
+import { CONFIGURATION, type Configuration } from '../config.ts';
+import { CoursePolicy } from '../courses/course.policy.ts';
+import { Database } from '../database/database.module.ts';
+import type { AssignmentModel, BriefModel, RevisionModel } from '../database/models.ts';
+import { lockFile } from '../files/file-sweeper.ts';
+import type { NamedFile } from '../files/receive-form.ts';
+import { conflict, notNow, quotaUsed, refusedFile } from '../http/problem.ts';
+import { JobQueue } from '../jobs/jobs.module.ts';
+import { storeClipBeside } from '../pictures/clips-beside.ts';
+import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
+import type { ReceivedHandIn } from './hand-in.ts';
+
+/** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
+const READ_AT_ONCE_BYTES = 8 * 1024 * 1024;
+const READ_AT_ONCE_SECONDS = 20;
+/** What came a moment after a drill's clock ran out was sent before. */
+const GRACE_MS = 60_000;
+
+/** Taking a student's files in as the next revision of a shot. */
+@Injectable()
+export class HandInService {
+  constructor(
+    private readonly database: Database,
+    private readonly courses: CoursePolicy,
+    private readonly queue: JobQueue,
+    private readonly processes: ReadingProcesses,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
+  ) {}
+
+  /** Whether someone may hand in for an exercise at all: asked before their file is taken in. */
+  async openFor(person: Person, assignmentId: string): Promise<AssignmentModel> {
+    const assignment = await this.courses.assignment(person, assignmentId);
+    if (assignment.closedAt) throw conflict('This exercise is closed.', 'Ask your instructor to open it again.');
+    await this.refuseAfterTheClock(person, assignment);
+    return assignment;
+  }
+
+  /**
+   * How much room a student's files take and may take, bytes.
+   */
+  async roomOf(personId: string): Promise<{ used: number; most: number }> {
+    const [row] = await this.database.select<{ used: string }>(
+      `SELECT coalesce(sum(f.bytes), 0) AS used FROM files f
+        WHERE f.sha256 IN (SELECT n.sha256 FROM named_files n JOIN revisions r ON r.id = n.revision_id
+                           JOIN shots s ON s.id = r.shot_id WHERE s.student_id = $1)`,
+      [personId],
+    );
+    return { used: Number(row!.used), most: this.configuration.QUOTA_MB * 1024 * 1024 };
+  }
+
+  /**
+   * Bytes a student may still hand in.
+   * @throws ProblemException where there are none
+   */
+  async roomLeft(person: Pick<Person, 'id'>): Promise<number> {
+    const { used, most } = await this.roomOf(person.id);
+    if (used >= most) throw quotaUsed();
+    return most - used;
+  }
+
+  /** Stores a hand-in as the next revision of the student's shot and queues its reading, all or nothing. */
+  async handIn(
+    person: Person,
+    assignmentId: string,
+    { fields, file, fileName, clip }: ReceivedHandIn,
+  ): Promise<{ shot: string; revision: string }> {
+    try {
+      const assignment = await this.openFor(person, assignmentId);
+      const media = await this.mediaOf(file, fileName);
+      const brief = await this.briefOf(person, assignment);
+      if (media === 'motion' && file.bytes <= READ_AT_ONCE_BYTES)
+        refuseOther(brief, await this.readAtOnce(file.path, brief));
+      if (clip) await this.refuseBeside(media, clip);
+      return await this.database.transaction(async (transaction) => {
+        for (const sha256 of [file.sha256, ...(clip ? [clip.file.sha256] : [])].sort())
+          await lockFile(this.database, sha256, transaction);
+        const [shot] = await this.database.models.Shot.findOrCreate({
+          where: { assignmentId, studentId: person.id },
+          defaults: { assignmentId, studentId: person.id, briefId: assignment.briefId },
+          transaction,
+        });
+        await this.database.models.Shot.findByPk(shot.id, { transaction, lock: transaction.LOCK.UPDATE });
+        const earlier = await this.database.models.Revision.findAll({
+          where: { shotId: shot.id },
+          order: [['number', 'ASC']],
+          transaction,
+        });
+        refuseOutOfTurn(earlier, file.sha256, brief.clockMinutes !== null);
+        await this.database.models.File.findOrCreate({
+          where: { sha256: file.sha256 },
+          defaults: { sha256: file.sha256, bytes: file.bytes },
+          transaction,
+        });
+        const revision = await this.database.models.Revision.create(
+          {
+            shotId: shot.id,
+            number: (earlier.at(-1)?.number ?? 0) + 1,
+            stage: fields.stage,
+            fileSha256: file.sha256,
+            fileName,
+            media,
+            note: fields.note,
+            firstFrame: fields.firstFrame ?? brief.firstFrame,
+            // A clip of a cycle may or may not have its first frame once more at its end.
+            loop: fields.loop ?? (media === 'pictures' && brief.loop !== 'none' ? 'auto' : brief.loop),
+            // A role that was corrected once stays corrected.
+            roles: { ...earlier.at(-1)?.roles, ...fields.roles },
+            workedOn: fields.workedOn,
+          },
+          { transaction },
+        );
+        if (clip) await this.storeBeside(revision, clip, fields.clipFirst ?? revision.firstFrame, transaction);
+        await this.database.models.RevisionEvent.create(
+          { revisionId: revision.id, authorId: person.id, what: 'handed in' },
+          { transaction },
+        );
+        await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, {
+          somebodyWaits: true,
+        });
+        await file.keep();
+        await clip?.file.keep();
+        return { shot: shot.id, revision: revision.id };
+      });
+    } catch (error) {
+      await file.discard();
+      await clip?.file.discard();
+      if (error instanceof UniqueConstraintError) throw conflict('This revision was handed in a moment ago.');
+      throw error;
+    }
+  }
+
+  /** @throws ProblemException where what goes with a motion is no clip, or there is no motion that it could go with */
+  private async refuseBeside(media: Media, { file, fileName }: NamedFile): Promise<void> {
+    if (media === 'pictures')
+      throw refusedFile(
+        'Both files are pictures.',
+        'A motion and the clip of it go together: hand in one of these by itself, or the motion with it.',
+      );
+    if ((await this.mediaOf(file, fileName)) !== 'pictures')
+      throw refusedFile('What came with the motion is no clip.', 'It can be a clip or a zip of numbered drawings.');
+  }
+
+  private async storeBeside(
+    revision: RevisionModel,
+    { file, fileName }: NamedFile,
+    firstLabel: number,
+    transaction: Transaction,
+  ): Promise<void> {
+    const { sha256, bytes } = file;
+    await this.database.models.File.findOrCreate({ where: { sha256 }, defaults: { sha256, bytes }, transaction });
+    await storeClipBeside(this.database, revision.id, { sha256, fileName, firstLabel }, transaction);
+  }
+
+  /**
+   * Whether a file is a motion or a clip, by what is in it.
+   * @throws ProblemException where it is named as a clip and is none, or holds no picture
+   */
+  private async mediaOf(file: ReceivedHandIn['file'], fileName: string): Promise<Media> {
+    try {
+      if (await checkClip(file.path, fileName)) return 'pictures';
+    } catch (error) {
+      if (error instanceof ClipError) throw refusedFile('This clip can’t be taken.', `${capital(error.message)}.`);
+      throw error;
+    }
+    if (file.bytes > MAX_FILE_BYTES)
+      throw refusedFile(
+        'The file is larger than 64 MB.',
+        'Export fewer frames, or leave out joints that do not move.',
+        413,
+      );
+    return 'motion';
+  }
+
+  /**
+   * What of a motion its brief says something about.
+   * @throws ProblemException with the file's line and what was expected there
+   */
+  private async readAtOnce(path: string, { kind, fps }: BriefModel): Promise<ReadMotion | undefined> {
+    try {
+      const answer = await this.processes.read('check', { path, look: { kind, fps } }, READ_AT_ONCE_SECONDS);
+      if ('refused' in answer) throw refusedFile('This file can’t be read.', answer.refused);
+      if ('failed' in answer) throw new Error(answer.failed);
+      return answer.looked;
+    } catch (error) {
+      if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
+      throw error;
+    }
+  }
+
+  /** The version of the brief that counts: of a shot that is begun, the one it was begun with. */
+  private async briefOf({ id }: Person, { id: assignmentId, briefId }: AssignmentModel): Promise<BriefModel> {
+    const { Brief, Shot } = this.database.models;
+    const shot = await Shot.findOne({ where: { assignmentId, studentId: id } });
+    return (await Brief.findByPk(shot?.briefId ?? briefId))!;
+  }
+
+  /** Starts the clock of a timed drill. Started twice, it runs from the first time. */
+  async beginDrill(person: Person, assignmentId: string): Promise<void> {
+    const assignment = await this.courses.assignment(person, assignmentId);
+    if (assignment.closedAt) throw conflict('This exercise is closed.', 'Ask your instructor to open it again.');
+    const brief = await this.briefOf(person, assignment);
+    if (brief.clockMinutes === null) throw conflict('This exercise has no clock.', 'Hand it in when it is done.');
+    await this.database.run(
+      'INSERT INTO drills_begun (assignment_id, person_id) VALUES ($1, $2) ON CONFLICT DO NOTHING',
+      [assignmentId, person.id],
+    );
+  }
+
+  private async refuseAfterTheClock(person: Person, assignment: AssignmentModel): Promise<void> {
+    const { clockMinutes } = await this.briefOf(person, assignment);
+    if (clockMinutes === null) return;
+    const [begun] = await this.database.select<{ at: Date }>(
+      'SELECT at FROM drills_begun WHERE assignment_id = $1 AND person_id = $2',
+      [assignment.id, person.id],
+    );
+    if (!begun)
+      throw conflict('The clock of this drill has not been started.', 'Start it on the hand-in page, then work.');
+    if (Date.now() > begun.at.getTime() + clockMinutes * 60_000 + GRACE_MS)
+      throw conflict('The clock of this drill has run out.', 'Ask your instructor for another go.');
+  }
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** @throws ProblemException where the shot can't take a revision now, or has had this one before */
+function refuseOutOfTurn(earlier: readonly RevisionModel[], sha256: string, once: boolean): void {
+  if (once && earlier.length > 0) throw conflict('A timed drill is handed in once.', 'It was handed in already.');
+  const standing = earlier.filter((revision) => revision.state !== 'withdrawn');
+  const same = standing.find((revision) => revision.fileSha256 === sha256);
+  if (same)
+    throw conflict(`This is the same file as revision ${same.number}.`, 'Export your new version and hand that in.');
+  const newest = standing.at(-1);
+  if (newest?.state === 'handed in') {
+    throw conflict(
+      `Revision ${newest.number} still waits for review.`,
+      'Withdraw it first if this one is to take its place.',
+    );
+  }
+  if (newest?.state === 'on the desk')
+    throw conflict(`Revision ${newest.number} is being reviewed.`, 'Wait until it comes back.');
+  if (newest?.state === 'signed off') throw conflict('This shot is signed off.', 'There is nothing more to hand in.');
+}
+
+/** @throws ProblemException where a motion does not keep to what its brief insists on */
+function refuseOther(brief: BriefModel, read: ReadMotion | undefined): void {
+  const refused = read ? againstTheBrief(read, brief).find(({ rule }) => brief.rules[rule] === 'refuse') : undefined;
+  if (refused) throw refusedFile('The exercise does not take this.', refused.say);
+}

@@ -1,0 +1,60 @@
+import { useMemo } from 'react';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { COMPARED, useDesk } from '../desk-store.ts';
+import { useSource } from '../use-source.ts';
+import { canBePlaced, type FrameSource } from './frame-source.ts';
+import type { OnAxis } from './through.ts';
+import { type OnOneAxis, useAlignment } from './use-alignment.ts';
+
+/** Another revision that is seen, on the axis of the one on the desk. */
+interface Seen {
+  readonly revision: Revision;
+  readonly source: FrameSource;
+  readonly axis: OnOneAxis;
+}
+
+/** How other revisions are seen with the one on the desk. */
+export interface Compared {
+  /** The one beside it, and a third; undefined until their frames have come. */
+  readonly other: Seen | undefined;
+  readonly third: Seen | undefined;
+  /** The one beside it, as lanes and papers take it. */
+  readonly onAxis: OnAxis | undefined;
+  /** Both are pictures that can be laid over one another. */
+  readonly canBeLaid: boolean;
+  readonly by: 'beside' | 'behind' | 'flicked' | 'laid';
+}
+
+/**
+ * The revisions that the one on the desk is held against. What was chosen for clips says nothing of motions: there they are seen side by side.
+ */
+export function useCompared(
+  shot: Shot,
+  own: FrameSource | undefined,
+  beside: Revision | undefined,
+  third: Revision | undefined,
+): Compared {
+  const { source: other } = useSource(shot, beside);
+  const { source: last } = useSource(shot, beside && third);
+  const axis = useAlignment(own, beside && other);
+  const lastAxis = useAlignment(own, beside && third && last);
+  const chosen = useDesk((state) => state.comparedBy);
+  return useMemo(() => {
+    const canBeLaid = Boolean(beside && canBePlaced(own) && canBePlaced(other));
+    const onAxis = beside && other && { source: other, through: axis.through };
+    const seen = COMPARED[canBeLaid ? 'pictures' : 'motion'].includes(chosen) ? chosen : 'beside';
+    const figures = Boolean(own?.figure && other?.figure);
+    const by = ((): Compared['by'] => {
+      if (!onAxis || seen === 'beside') return 'beside';
+      if (seen === 'wiped' || seen === 'blended') return 'laid';
+      return seen === 'behind' && !figures ? 'beside' : seen;
+    })();
+    return {
+      other: beside && other && { revision: beside, source: other, axis },
+      third: beside && third && last && { revision: third, source: last, axis: lastAxis },
+      onAxis,
+      canBeLaid,
+      by,
+    };
+  }, [own, beside, other, axis, third, last, lastAxis, chosen]);
+}

@@ -1,0 +1,140 @@
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import { type BriefFileFormat, type BriefVersions, type ListedBrief } from '@ypsigraph/contract/briefs';
+import type { Person } from '@ypsigraph/contract/people';
+import { attempt } from '../../api/attempt.ts';
+import { get, RequestError, send } from '../../api/client.ts';
+import { useBriefs } from '../../api/data.ts';
+import { Button } from '../../kit/button.tsx';
+import { FileButton } from '../../kit/file-button.tsx';
+import { saveText } from '../../kit/save-text.ts';
+import { Empty, Failed, Waiting } from '../../kit/states.tsx';
+import { readBriefFile } from './read-brief-file.ts';
+
+/** Every exercise that has been written, and how much it is used. */
+export function BriefsPage({ person }: { person: Person }) {
+  const { data, error, mutate: again } = useBriefs();
+  const [refusal, setRefusal] = useState<readonly string[]>([]);
+  const navigate = useNavigate();
+  if (error && !data) return <Failed error={error} again={() => void again()} />;
+  if (!data) return <Waiting />;
+  const may = person.role === 'instructor';
+  const open = async (made: BriefVersions): Promise<void> => {
+    await mutate('/api/briefs');
+    void navigate(`/briefs/${made.versions[0]!.id}`);
+  };
+  const take = async (file: File): Promise<void> => {
+    const read = readBriefFile(await file.text());
+    if ('faults' in read) return setRefusal(read.faults);
+    setRefusal([]);
+    try {
+      const made = await send<BriefVersions>('POST', '/api/briefs/import', read.brief);
+      toast.success(`${made.versions[0]!.title} is taken in.`);
+      await open(made);
+    } catch (caught) {
+      if (!(caught instanceof RequestError)) throw caught;
+      setRefusal([caught.message]);
+    }
+  };
+  return (
+    <main className="mx-auto max-w-6xl px-6 py-5">
+      <div className="mb-3 flex flex-wrap items-center gap-3">
+        <h1 className="text-2xl">Briefs</h1>
+        {may && (
+          <>
+            <Button asChild look="strong">
+              <Link to="/briefs/new">Write a brief</Link>
+            </Button>
+            <FileButton accept=".json,application/json" onFiles={([file]) => void take(file!)}>
+              From a file
+            </FileButton>
+          </>
+        )}
+        <a className="text-sm text-graphite underline underline-offset-2" href="/api/schemas/brief-1.json">
+          What such a file is (JSON Schema)
+        </a>
+      </div>
+      {refusal.length > 0 && (
+        <div role="alert" className="mb-3 border-l-[3px] border-ink bg-wash px-3 py-2 text-sm">
+          <p className="font-semibold">This file can’t be taken in.</p>
+          <ul>
+            {refusal.slice(0, 8).map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {data.length === 0 ? (
+        <Empty title="No brief yet">
+          Write the first exercise: its story, its length, what each stage must show, and the gauges it is judged by.
+        </Empty>
+      ) : (
+        <table className="w-full border-collapse text-left text-sm">
+          <thead className="border-b border-edge-strong text-xs text-graphite">
+            <tr>
+              {['Title', 'Kind', 'Frames', 'Version', 'Set for', 'Shots', ''].map((head) => (
+                <th key={head} className="py-1 pr-4 font-semibold">
+                  {head}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((brief) => (
+              <Row key={brief.family} brief={brief} may={may} open={open} />
+            ))}
+          </tbody>
+        </table>
+      )}
+    </main>
+  );
+}
+
+function Row({ brief, may, open }: { brief: ListedBrief; may: boolean; open: (made: BriefVersions) => Promise<void> }) {
+  const { id, title, archived } = brief;
+  const file = (): Promise<BriefFileFormat> => get<BriefFileFormat>(`/api/briefs/${id}/file`);
+  const save = (): Promise<boolean> =>
+    attempt(async () =>
+      saveText(`${JSON.stringify(await file(), null, 2)}\n`, `${title.toLowerCase().replaceAll(' ', '-')}.brief.json`),
+    );
+  const copy = (): Promise<boolean> =>
+    attempt(async () => open(await send<BriefVersions>('POST', '/api/briefs/import', await file())));
+  const putAway = (): Promise<boolean> =>
+    attempt(async () => {
+      await send('PATCH', `/api/briefs/${id}`, { archived: archived === null });
+      await mutate('/api/briefs');
+    });
+  return (
+    <tr className={`border-b border-edge align-baseline hover:bg-wash ${archived ? 'text-graphite' : ''}`}>
+      <td className="py-1.5 pr-4">
+        <Link to={`/briefs/${id}`} className="font-semibold underline-offset-2 hover:underline">
+          {title}
+        </Link>
+        {brief.clockMinutes !== null && <span className="ml-2 text-xs">{brief.clockMinutes} minutes</span>}
+        {archived && <span className="ml-2 text-xs">put away</span>}
+      </td>
+      <td className="py-1.5 pr-4">{brief.kind}</td>
+      <td className="frame-number py-1.5 pr-4">{brief.frames ?? 'any'}</td>
+      <td className="frame-number py-1.5 pr-4">{brief.version}</td>
+      <td className="py-1.5 pr-4">{brief.cohorts.join(', ') || '—'}</td>
+      <td className="frame-number py-1.5 pr-4">{brief.shots}</td>
+      <td className="py-0.5 text-right whitespace-nowrap">
+        {may && (
+          <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void copy()}>
+            Duplicate
+          </Button>
+        )}
+        <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void save()}>
+          As a file
+        </Button>
+        {may && (
+          <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void putAway()}>
+            {archived ? 'Take out' : 'Put away'}
+          </Button>
+        )}
+      </td>
+    </tr>
+  );
+}

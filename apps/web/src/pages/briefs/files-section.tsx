@@ -1,0 +1,45 @@
+import { FileUp, X } from 'lucide-react';
+import { useState } from 'react';
+import type { Brief, BriefVersions } from '@ypsigraph/contract/briefs';
+import { attempt } from '../../api/attempt.ts';
+import { send, sendForm } from '../../api/client.ts';
+import { Button } from '../../kit/button.tsx';
+import { FileButton } from '../../kit/file-button.tsx';
+import { sizeOf } from '../../kit/size-of.ts';
+import { Section } from './sections.tsx';
+
+/** Files to start from: a rig, a plan, a recording. Stored at once, whatever becomes of the rest of the sheet. */
+export function FilesSection({ brief, onChange }: { brief: Brief; onChange: (versions: BriefVersions) => void }) {
+  const [busy, setBusy] = useState(false);
+  const add = async (files: readonly File[]): Promise<void> => {
+    setBusy(true);
+    for (const file of files) {
+      const form = new FormData();
+      form.set('file', file, file.name);
+      await attempt(async () => onChange(await sendForm<BriefVersions>('POST', `/api/briefs/${brief.id}/files`, form)));
+    }
+    setBusy(false);
+  };
+  const drop = (id: string): Promise<boolean> =>
+    attempt(async () => onChange(await send<BriefVersions>('DELETE', `/api/briefs/${brief.id}/files/${id}`)));
+  return (
+    <Section title="Files to start from">
+      <ul className="text-sm">
+        {brief.files.map(({ id, name, bytes }) => (
+          <li key={id} className="flex items-baseline gap-2">
+            <a className="underline underline-offset-2" href={`/api/briefs/${brief.id}/files/${id}`} download={name}>
+              {name}
+            </a>
+            <span className="text-xs text-graphite">{sizeOf(bytes)}</span>
+            <Button look="quiet" className="!min-h-6" aria-label={`Take ${name} away`} onClick={() => void drop(id)}>
+              <X size={13} />
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <FileButton multiple disabled={busy} onFiles={(files) => void add(files)}>
+        <FileUp size={14} aria-hidden /> {busy ? 'One moment …' : 'Add files'}
+      </FileButton>
+    </Section>
+  );
+}

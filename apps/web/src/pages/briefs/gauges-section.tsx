@@ -1,0 +1,99 @@
+import { useMemo } from 'react';
+import { gaugesOf } from '@ypsigraph/contract/gauges-of';
+import type { Gauge, ReadingValues } from '@ypsigraph/contract/briefs';
+import type { Reading } from '@ypsigraph/core/measure/reading';
+import { MEASURES, TOPICS } from '@ypsigraph/core/measure/registry';
+import { nameOf } from '../../desk/margin/readings-rows.ts';
+import { Button } from '../../kit/button.tsx';
+import { Select } from '../../kit/select.tsx';
+import { GAUGE_PARTS, gaugePart } from './gauge-parts.ts';
+import { GaugeRow } from './gauge-row.tsx';
+import { Section } from './sections.tsx';
+import type { Editing } from './what-section.tsx';
+
+interface Props extends Editing {
+  readonly values: ReadingValues | undefined;
+  readonly exemplar: readonly Reading[];
+}
+
+/** A gauge to begin with: the band around what the exemplar has, or around what there is. */
+function newGauge(reading: string, exemplar: readonly Reading[], values: ReadingValues | undefined): Gauge {
+  const own =
+    exemplar.find(({ id }) => id === reading)?.value ??
+    values?.shots.flatMap(({ readings }) => readings).find(({ id }) => id === reading)?.value;
+  const plain = { reading, from: 'polish', weight: 5, why: 'Because …' } as const;
+  if (typeof own === 'boolean') return { ...plain, allowed: [own] };
+  if (typeof own === 'string') return { ...plain, allowed: [own] };
+  const room = Math.max(Math.abs(own ?? 1) * 0.25, 0.5);
+  const tidy = (value: number): number => Number(value.toPrecision(3));
+  return { ...plain, band: [tidy((own ?? 0) - room), tidy((own ?? 1) + room)] };
+}
+
+/** The gauges of a brief, by part: its own, or, as long as nobody has touched them, the usual ones of its kind. */
+export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) {
+  const gauges = gaugesOf(draft) as readonly Gauge[];
+  const change = (next: readonly Gauge[]): void => set({ gauges: [...next] });
+  const free = useMemo(
+    () =>
+      TOPICS.flatMap((topic) =>
+        MEASURES.filter((measure) => measure.topic === topic).flatMap(({ readings }) =>
+          readings
+            .filter(({ kinds }) => kinds.length === 0 || draft.kind === 'any' || kinds.includes(draft.kind))
+            .map(({ id }) => ({ value: id, text: `${topic}: ${nameOf(id)}` })),
+        ),
+      ),
+    [draft.kind],
+  );
+  return (
+    <Section
+      title="Gauges"
+      aside={
+        <>
+          <p className="text-sm text-graphite" data-testid="whose-gauges">
+            {draft.gauges === null
+              ? gauges.length > 0
+                ? `The usual ones of a ${draft.kind}, at ${draft.fps} frames a second. Move one, and they are this brief’s own.`
+                : 'Of this kind nothing in particular is expected.'
+              : `${gauges.length} of its own.`}
+          </p>
+          {draft.gauges !== null && (
+            <Button look="quiet" className="!min-h-6 text-xs" onClick={() => set({ gauges: null })}>
+              The usual ones again
+            </Button>
+          )}
+        </>
+      }
+    >
+      {GAUGE_PARTS.map((part) => {
+        const own = [...gauges.entries()].filter(([, gauge]) => gaugePart(gauge) === part);
+        if (own.length === 0) return null;
+        return (
+          <div key={part} className="mb-3">
+            <h3 className="text-sm font-semibold">{part}</h3>
+            <ul>
+              {own.map(([k, gauge]) => (
+                <GaugeRow
+                  key={`${gauge.reading} ${gauge.part} ${gauge.of} ${k}`}
+                  gauge={gauge}
+                  values={values}
+                  exemplar={exemplar}
+                  error={errorAt(`gauges.${k}`)}
+                  onChange={(next) => change(gauges.with(k, next))}
+                  onDrop={() => change(gauges.toSpliced(k, 1))}
+                />
+              ))}
+            </ul>
+          </div>
+        );
+      })}
+      <Select
+        label="A gauge on another reading"
+        value={undefined}
+        placeholder="A gauge on another reading …"
+        className="w-80"
+        onChange={(reading) => change([...gauges, newGauge(reading, exemplar, values)])}
+        options={free}
+      />
+    </Section>
+  );
+}

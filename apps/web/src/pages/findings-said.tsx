@@ -1,0 +1,29 @@
+import type { Finding } from '@ypsigraph/core/gauge/findings';
+
+interface Props {
+  readonly findings: readonly Finding[];
+  /** So many of the heaviest are told. */
+  readonly most: number;
+}
+
+/** Findings as sentences, each with the brief's reason for looking. */
+export function FindingsSaid({ findings, most }: Props) {
+  return (
+    <>
+      <ul className="mt-1 space-y-1">
+        {findings.slice(0, most).map((finding) => (
+          <li key={`${finding.reading.id} ${finding.reading.part}`} className="flex gap-2">
+            <span aria-label={finding.judgement} role="img">
+              {finding.judgement === 'near' ? '◐' : '○'}
+            </span>
+            <span>
+              {finding.say[0]!.toUpperCase()}
+              {finding.say.slice(1)}. <span className="text-graphite">{finding.gauge.why}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {findings.length > most && <p className="mt-1 text-graphite">… and {findings.length - most} more.</p>}
+    </>
+  );
+}

@@ -1,0 +1,47 @@
+import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
+import { READING_KINDS } from '@ypsigraph/core/measure/registry';
+import type { BriefContent } from './briefs.ts';
+
+/** Something in a brief that no schema can see. */
+export interface BriefFault {
+  readonly field: string;
+  readonly message: string;
+}
+
+/**
+ * What of a brief can't be carried out: readings that nobody makes, an exemplar that does not exist or can't be made as it is set.
+ * @returns nothing where all is well
+ */
+export function faultsOf({ gauges, exemplar, stages, rubric }: BriefContent): BriefFault[] {
+  const faults: BriefFault[] = [];
+  for (const [k, { reading }] of (gauges ?? []).entries())
+    if (!READING_KINDS.has(reading))
+      faults.push({ field: `gauges.${k}.reading`, message: `there is no reading “${reading}”` });
+  const twice = (list: readonly string[]): string | undefined => list.find((own, k) => list.indexOf(own) !== k);
+  const stage = twice(stages.map((own) => own.stage));
+  if (stage) faults.push({ field: 'stages', message: `${stage} stands there twice` });
+  const line = twice(rubric.map(({ id }) => id));
+  if (line) faults.push({ field: 'rubric', message: `two lines of the rubric are called ${line}` });
+  if (exemplar) faults.push(...exemplarFaults(exemplar));
+  return faults;
+}
+
+function exemplarFaults({ name, set }: NonNullable<BriefContent['exemplar']>): BriefFault[] {
+  const kind = Object.hasOwn(EXEMPLARS, name) ? EXEMPLARS[name] : undefined;
+  if (!kind) return [{ field: 'exemplar.name', message: `there is no exemplar “${name}”` }];
+  const unknown = Object.keys(set).find((dial) => !Object.hasOwn(kind.defaults, dial));
+  if (unknown) return [{ field: 'exemplar.set', message: `a ${name} has no dial “${unknown}”` }];
+  const wrong = Object.entries(set).find(([dial, value]) => typeof value !== typeof kind.defaults[dial]);
+  if (wrong)
+    return [{ field: `exemplar.set.${wrong[0]}`, message: `${wrong[0]} takes a ${typeof kind.defaults[wrong[0]]}` }];
+  const { length, fps, cycles } = { ...kind.defaults, ...set };
+  if (Number(length) > 2000 || Number(fps) > 240 || Number(cycles ?? 1) > 50)
+    return [{ field: 'exemplar.set', message: 'so long a motion is not made' }];
+  try {
+    kind.make(set, {});
+    return [];
+  } catch (error) {
+    if (error instanceof RangeError) return [{ field: 'exemplar.set', message: error.message }];
+    throw error;
+  }
+}

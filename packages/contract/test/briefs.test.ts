@@ -1,0 +1,130 @@
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import fc from 'fast-check';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
+import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
+import { KINDS } from '@ypsigraph/core/motion/kinds';
+import { briefChanges } from '../src/brief-changes.ts';
+import { briefJsonSchema } from '../src/brief-schema.ts';
+import { BriefContent, BriefFileFormat, EMPTY_BRIEF, Gauge } from '../src/briefs.ts';
+import { faultsOf } from '../src/check-brief.ts';
+import { gaugesOf } from '../src/gauges-of.ts';
+
+const NIGHT: BriefContent = { ...EMPTY_BRIEF, title: 'Night round', kind: 'walk', frames: 24, loop: 'repeat' };
+
+describe('gauges', () => {
+  test.each(KINDS)('the usual ones of a %s can be stored as they are, and judge the same', (kind) => {
+    const usual = defaultGauges(kind);
+    expect(usual.map((gauge) => Gauge.parse(structuredClone(gauge)))).toEqual(usual);
+    expect(gaugesOf({ kind, fps: 24, gauges: usual.map((gauge) => Gauge.parse(structuredClone(gauge))) })).toEqual(
+      usual,
+    );
+  });
+
+  test('a brief of its own gauges judges by those, and by none where it has none', () => {
+    expect(gaugesOf({ kind: 'walk', fps: 24, gauges: [] })).toEqual([]);
+    expect(gaugesOf({ kind: 'walk', fps: 24, gauges: null })).toEqual(defaultGauges('walk', 24));
+  });
+
+  test.each([
+    ['a band the wrong way round', { band: [5, 2] }],
+    ['neither a band nor what is allowed', { band: undefined }],
+    ['both', { allowed: [true] }],
+    ['no reason', { why: '  ' }],
+    ['a weight below nothing', { weight: -1 }],
+    ['a number that is none', { band: [0, Number.NaN] }],
+  ])('%s is refused', (_, spoil) => {
+    const gauge = { reading: 'gait.bob', from: 'polish', band: [2, 5], weight: 1, why: 'Because.' };
+    expect(Gauge.safeParse(gauge).success).toBe(true);
+    expect(Gauge.safeParse({ ...gauge, ...spoil }).success).toBe(false);
+  });
+});
+
+describe('what no schema can see', () => {
+  test('every exemplar can be chosen as it is, and with any dial turned', () => {
+    for (const [name, { defaults }] of Object.entries(EXEMPLARS)) {
+      expect(faultsOf({ ...NIGHT, exemplar: { name, set: {} } })).toEqual([]);
+      for (const [dial, value] of Object.entries(defaults))
+        expect(faultsOf({ ...NIGHT, exemplar: { name, set: { [dial]: value } } })).toEqual([]);
+    }
+  });
+
+  test.each([
+    ['an exemplar that is none', { exemplar: { name: 'swim', set: {} } }, 'exemplar.name'],
+    ['a name that every object has', { exemplar: { name: 'toString', set: {} } }, 'exemplar.name'],
+    ['one that can’t be made so short', { exemplar: { name: 'turn', set: { length: 12 } } }, 'exemplar.set'],
+    ['a word on a number’s dial', { exemplar: { name: 'walk', set: { bob: 'much' } } }, 'exemplar.set.bob'],
+    ['a stage twice', { stages: [1, 2].map(() => ({ stage: 'polish' as const, shows: 'x' })) }, 'stages'],
+  ])('%s', (_, spoil, field) => {
+    expect(faultsOf({ ...NIGHT, ...spoil }).map((fault) => fault.field)).toEqual([field]);
+  });
+});
+
+describe('the schema of a file', () => {
+  // The package ajv reads it as JSON Schema, draft 2020-12, has it.
+  const validate = new Ajv2020({ strict: false, formats: { uuid: true } }).compile(briefJsonSchema());
+  const file = (brief: object): object => ({
+    format: 'ypsigraph-brief',
+    version: 1,
+    brief: { ...NIGHT, before: [], ...brief },
+  });
+
+  test('says yes to what is taken in, and no to what is not', () => {
+    const cases: readonly object[] = [
+      file({}),
+      file({ gauges: defaultGauges('walk') }),
+      file({ fps: -1 }),
+      file({ kind: 'swim' }),
+      file({ watch: Array.from({ length: 13 }, () => 'x') }),
+      file({ clockMinutes: 0.5 }),
+      { ...file({}), version: 2 },
+      {},
+    ];
+    for (const own of cases) expect(validate(own)).toBe(BriefFileFormat.safeParse(own).success);
+    expect(cases.filter((own) => validate(own))).toHaveLength(2);
+  });
+
+  test('a brief goes through a file and comes back as it was', () => {
+    const words = fc.string({ minLength: 1, maxLength: 30 }).map((text) => `a${text.replace(/\0/g, '')}`.trim());
+    fc.assert(
+      fc.property(
+        words,
+        fc.array(words, { maxLength: 5 }),
+        fc.integer({ min: 1, max: 500 }),
+        (title, watch, frames) => {
+          const { before: _, ...content } = BriefContent.parse({
+            ...NIGHT,
+            title: title,
+            watch: watch.map((own) => own),
+            frames,
+          });
+          const there = BriefFileFormat.parse(JSON.parse(JSON.stringify(file(content))));
+          expect(there.brief).toEqual({ ...content, before: [] });
+        },
+      ),
+    );
+  });
+});
+
+describe('what changed from one version to the next', () => {
+  const gauge = Gauge.parse({ reading: 'gait.bob', from: 'polish', band: [2, 5], weight: 1, why: 'Because.' });
+
+  test('nothing where nothing is other', () => expect(briefChanges(NIGHT, structuredClone(NIGHT))).toEqual([]));
+
+  test.each<[string, Partial<BriefContent>, Partial<BriefContent>, string[]]>([
+    ['its length', {}, { frames: 20 }, ['length: 24 has become 20']],
+    ['any length', {}, { frames: null }, ['length: 24 has become any']],
+    ['gauges of its own', {}, { gauges: [gauge] }, ['it has one gauge of its own']],
+    ['a band', { gauges: [gauge] }, { gauges: [{ ...gauge, band: [3, 6] }] }, ['gait.bob: 2 to 5 has become 3 to 6']],
+    ['a gauge less', { gauges: [gauge] }, { gauges: [] }, ['no gauge on gait.bob any more']],
+    [
+      'a reason',
+      { gauges: [gauge] },
+      { gauges: [{ ...gauge, why: 'Why not.' }] },
+      ['the gauge on gait.bob is judged or said otherwise'],
+    ],
+    ['a stage', {}, { stages: [{ stage: 'blocking', shows: 'Contacts.' }] }, ['blocking must show: Contacts.']],
+    ['a rule', {}, { rules: { ...NIGHT.rules, length: 'refuse' } }, ['another length is not taken in any more']],
+  ])('%s', (_, before, after, lines) => {
+    expect(briefChanges({ ...NIGHT, ...before }, { ...NIGHT, ...after })).toEqual(lines);
+  });
+});

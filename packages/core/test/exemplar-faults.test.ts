@@ -1,0 +1,50 @@
+import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { FAULT_WORDS } from '../src/exemplar/fault-words.ts';
+import { judgeShot } from '../src/gauge/findings.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
+import { reportShot } from '../src/measure/report.ts';
+import { prepareShot } from '../src/motion/prepared-shot.ts';
+
+/** What the usual gauges of its kind find in an exemplar at polish: each judgement with its reading and part. */
+function found(name: string, faults: Record<string, number>): string[] {
+  const { kind, make, defaults } = EXEMPLARS[name]!;
+  const loop = (defaults.loop ?? 'auto') as 'auto' | 'repeat' | 'follow';
+  const shot = prepareShot(make({}, faults), { kind, loop });
+  const report = reportShot(shot, { file: 'exemplar.bvh', format: 'bvh', warnings: [] });
+  const { findings } = judgeShot(defaultGauges(kind, shot.fps), report, 'polish');
+  return findings.map(({ judgement, reading }) => `${judgement} ${reading.id} ${reading.part ?? ''}`);
+}
+
+const names = Object.keys(EXEMPLARS);
+
+test('every fault has its words, and no words are of a fault that there is not', () => {
+  const known = new Set(names.flatMap((name) => EXEMPLARS[name]!.faults));
+  expect(new Set(Object.keys(FAULT_WORDS))).toEqual(known);
+});
+
+test.each(names)('in a %s as it should be nothing is outside its band', (name) => {
+  expect(found(name, {}).filter((finding) => finding.startsWith('outside'))).toEqual([]);
+});
+
+test.each(names.flatMap((name) => EXEMPLARS[name]!.faults.map((fault) => [name, fault] as const)))(
+  'in a %s with %s of its usual size something is found that was not there',
+  (name, fault) => {
+    const clean = new Set(found(name, {}));
+    expect(found(name, { [fault]: FAULT_WORDS[fault]!.usual }).filter((own) => !clean.has(own))).not.toEqual([]);
+  },
+);
+
+// What hangs from a joint that is out of place is thrown with it; what does not is a fault of its own.
+test('an arm that pops hides no foot that slides; hips that pop explain what they throw', () => {
+  const both = found('walk', { slide: 6, pop: 18 });
+  expect(both).toEqual(['outside gait.slide leg.L', 'outside gait.slide leg.R', 'outside arc.pop foreArm.R']);
+  const { kind, make } = EXEMPLARS.walk!;
+  const motion = make({}, {});
+  const translations = motion.translations.slice();
+  translations[3 * 8 + 1]! += 12;
+  const shot = prepareShot({ ...motion, translations }, { kind, loop: 'repeat' });
+  const report = reportShot(shot, { file: 'exemplar.bvh', format: 'bvh', warnings: [] });
+  const { findings } = judgeShot(defaultGauges(kind, shot.fps), report, 'polish');
+  expect(findings.map(({ reading }) => reading.id)).toEqual(['arc.pop']);
+  expect(findings[0]!.also).toEqual(expect.arrayContaining(['gait.bob']));
+});
