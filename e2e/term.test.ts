@@ -17,6 +17,14 @@ async function given(page: Page, ask: () => Promise<void>): Promise<{ name: stri
   return { name: file.suggestedFilename(), bytes: await readFile(path), path };
 }
 
+/** Stores what has been written at a brief that is there already, and waits until nothing of it is left to be stored. */
+async function storeBrief(page: Page): Promise<void> {
+  const unstored = page.getByText('Not stored yet; kept in this browser.');
+  await expect(unstored).toBeVisible();
+  await page.getByRole('button', { name: /^Store/ }).click();
+  await expect(unstored).toHaveCount(0);
+}
+
 test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, cleared, waived, signed off, shown, told and exported', async ({
   comeInAs,
 }) => {
@@ -289,8 +297,7 @@ test('two who write at one brief: what each changed is laid together, and nothin
   }
   await one.getByLabel('The story, and what is to be done').fill('The mast swings, and stops; the pennants follow.');
   await one.getByLabel('Frames (empty: any)').fill('56');
-  await one.getByRole('button', { name: /^Store/ }).click();
-  await expect(one.getByText('Stored')).toBeVisible();
+  await storeBrief(one);
   await other.getByLabel('Frames a second').fill('12');
   await other.getByLabel('Frames (empty: any)').fill('60');
   await other.getByRole('button', { name: /^Store/ }).click();
@@ -300,8 +307,7 @@ test('two who write at one brief: what each changed is laid together, and nothin
   await expect(other.getByLabel('Frames (empty: any)')).toHaveValue('60');
   await notice.getByRole('button', { name: 'Take theirs: length' }).click();
   await expect(other.getByLabel('Frames (empty: any)')).toHaveValue('56');
-  await other.getByRole('button', { name: /^Store/ }).click();
-  await expect(other.getByText('Stored')).toBeVisible();
+  await storeBrief(other);
   await one.reload();
   await expect(one.getByLabel('Frames a second')).toHaveValue('12');
   await expect(one.getByLabel('Frames (empty: any)')).toHaveValue('56');
