@@ -230,6 +230,28 @@ describe('a roster', () => {
     expect(invitation.email).toBe('tadeo@saltwick.example');
   });
 
+  test('of two lists with the same new student at once neither is taken by half, and the student is there once', async () => {
+    const thursday = (await school.database.query(`SELECT id FROM cohorts WHERE name = 'Thursday loft'`)).rows[0].id;
+    const text = csv('Efua Mensah-Bligh,efua@saltwick.example', 'Ivo Kranjec,ivo@saltwick.example');
+    const answers = await Promise.all(
+      [monday, thursday as string].map((id) =>
+        instructor.post(`/api/cohorts/${id}/roster`, { csv: text, apply: true }),
+      ),
+    );
+    // Who comes second is told so, or comes late enough to find them there.
+    for (const { status } of answers) expect([200, 409]).toContain(status);
+    const taken = answers.filter(({ status }) => status === 200).length;
+    expect(taken).toBeGreaterThan(0);
+    const { rows } = await school.database.query(
+      `SELECT p.email, count(e.cohort_id)::int AS n FROM people p LEFT JOIN enrolments e ON e.person_id = p.id
+        WHERE p.email IN ('efua@saltwick.example', 'ivo@saltwick.example') GROUP BY p.id ORDER BY p.email`,
+    );
+    expect(rows).toEqual([
+      { email: 'efua@saltwick.example', n: taken },
+      { email: 'ivo@saltwick.example', n: taken },
+    ]);
+  });
+
   test('columns are found by their names, whatever stands between them', () => {
     expect(readRoster('﻿E-Mail;Group;Name\nhoku@saltwick.example;B;Hoku Kealoha\n\n')).toEqual([
       { line: 2, name: 'Hoku Kealoha', email: 'hoku@saltwick.example', why: null },
@@ -270,6 +292,13 @@ describe('the calendar', () => {
       ['In the calendar: due', '2027-03-29T17:00:00.000Z'],
     ]);
     expect(new Set(events.map(({ uid }) => uid)).size).toBe(events.length);
+    // A moment has no end (3.6.1); DTEND would have to be later than DTSTART (3.8.2.2). DTSTAMP is when this was made, in UTC (3.8.7.2).
+    expect(text).not.toMatch(/^(DTEND|DURATION)/m);
+    for (const { component } of events) {
+      const stamp = component.getFirstPropertyValue('dtstamp') as ICAL.Time;
+      expect(Math.abs(stamp.toJSDate().getTime() - Date.now())).toBeLessThan(3_600_000);
+      expect(stamp.zone.tzid).toBe('UTC');
+    }
     // Lines are no longer than 75 octets (RFC 5545, section 3.1).
     expect(Math.max(...text.split('\r\n').map((line) => Buffer.byteLength(line)))).toBeLessThanOrEqual(75);
     // A new address ends the one before; ended, there is none.

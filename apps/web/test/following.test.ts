@@ -109,6 +109,14 @@ describe('what became of an earlier revision', () => {
     expect(changeLines([piece])[0]!.after).toMatch(/a little later/);
   });
 
+  test('what is a share of the step, and what a gauge reads of a detail, can get worse and be mended as well', () => {
+    const early = since(walk(), walk({ bobDelay: -1 }));
+    expect(early.regressions.find(({ change }) => change.id === 'gait.lowAfter')!.say).toMatch(/before the contact/);
+    expect(since(walk({ bobDelay: -1 }), walk()).mended.map(({ id }) => id)).toContain('gait.lowAfter');
+    const step = { id: 'gait.step', of: 'unevenness', unit: '%', before: 3, after: 48 };
+    expect(changeLines([step])[0]).toMatchObject({ of: 'unevenness', before: '3 %', after: '48 %' });
+  });
+
   test('the same once more has nothing that is worse, mended, or other', () => {
     expect(since(walk(), walk())).toEqual({ regressions: [], mended: [], others: [] });
   });

@@ -13,6 +13,7 @@ import { type AnyLane, stacked } from '../src/desk/lanes/lane.ts';
 import { LANES } from '../src/desk/lanes/registry.ts';
 import { ghostLabels } from '../src/desk/lenses/ghosts-lens.ts';
 import { LENSES } from '../src/desk/lenses/registry.ts';
+import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { readingRows, rowsBeside } from '../src/desk/margin/readings-rows.ts';
 import { preparedFor } from '../src/desk/paper/overlay.ts';
 import { windowWithin } from '../src/desk/strip/use-zoom.ts';
@@ -195,7 +196,7 @@ describe('what is shown', () => {
 describe('the table of readings', () => {
   test('left and right stand beside each other, and what repeats is one row with its worst', () => {
     const { report } = made('walk', { slide: 6 });
-    const rows = readingRows(report.readings, defaultGauges('walk', 24));
+    const rows = readingRows(report.readings, verdicts(defaultGauges('walk', 24), report, 'polish'));
     const slide = rows.filter(({ id }) => id === 'gait.slide');
     expect(slide).toHaveLength(1);
     expect(slide[0]!.left!.judgement).toBe('outside');
@@ -203,10 +204,24 @@ describe('the table of readings', () => {
     expect(rows.length).toBeLessThan(report.readings.length);
   });
 
+  test('a row tells the reading’s own value where its gauge looks at a detail, or is a share of the step', () => {
+    const cellOf = (id: string, set: Record<string, number> = {}) => {
+      const { report } = made('walk', {}, set);
+      const told = verdicts(defaultGauges('walk', 24), report, 'polish');
+      return readingRows(report.readings, told).find((row) => row.id === id)!.middle!;
+    };
+    const step = cellOf('gait.step');
+    expect([step.text, step.judgement, step.line]).toEqual(['12 frames', 'inside', undefined]);
+    const [late, early] = [cellOf('gait.lowAfter', { bobDelay: 2 }), cellOf('gait.lowAfter', { bobDelay: -1 })];
+    expect([late.judgement, early.judgement]).toEqual(['inside', 'outside']);
+    expect(early.line!.at).toBeLessThan(early.line!.low);
+    expect(early.told).toEqual({ judgement: 'outside', side: -1 });
+  });
+
   test('the readings of another revision stand beside its own, the latest first; what only that has is there too', () => {
     const gauges = defaultGauges('walk', 24);
     const [own, lower, faulty] = [made('walk'), made('walk', {}, { bob: 2 }), made('walk', { slide: 6 })].map(
-      ({ report }) => readingRows(report.readings, gauges),
+      ({ report }) => readingRows(report.readings, verdicts(gauges, report, 'polish')),
     );
     const rows = rowsBeside(own!, [
       { number: 1, rows: lower! },

@@ -1,6 +1,7 @@
 import { Command, Option } from 'commander';
-import { type Change, changesBetween, type Regression, regressionsIn } from '@ypsigraph/core/align/change';
+import { type Change, changesBetween } from '@ypsigraph/core/align/change';
 import { type Alignment, alignShots } from '@ypsigraph/core/align/frame-map';
+import { type Regression, regressionsBetween } from '@ypsigraph/core/align/regressions';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import { KINDS, type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
@@ -35,14 +36,10 @@ export const compareCommand = (output: Output): Command =>
       const { map, parts, notes }: Alignment =
         typeof aligned === 'string' ? { map: [], parts: [], notes: [] } : aligned;
       const warnings = typeof aligned === 'string' ? [`the frames can't be matched: ${aligned}`] : [];
-      const later = measureShot(b);
-      const changes = changesBetween(measureShot(a), later, map);
-      const regressions = regressionsIn(
-        changes,
-        defaultGauges(options.kind, b.played.motion.fps),
-        'polish',
-        later.readings,
-      );
+      const [earlier, later] = [measureShot(a), measureShot(b)];
+      const changes = changesBetween(earlier, later, map);
+      const gauges = defaultGauges(options.kind, b.played.motion.fps);
+      const regressions = regressionsBetween(earlier, later, map, gauges, 'polish');
       const told = { map, changes, regressions, parts, notes, warnings };
       output.out(options.json ? `${JSON.stringify(told)}\n` : asText(told));
     });
@@ -91,7 +88,7 @@ function asText({ map, changes, regressions, notes, warnings }: Comparison): str
       : 'inside its band before, outside now:',
     ...regressions.map(
       (change, k) =>
-        `${k + 1}. ${change.id}${where(change)} was ${told(change.before)} and is ${withUnit(change)}. ${change.why}`,
+        `${k + 1}. ${change.id}${change.of === undefined ? '' : ` (${change.of})`}${where(change)} was ${told(change.before)} and is ${withUnit(change)}. ${change.why}`,
     ),
     '',
   );

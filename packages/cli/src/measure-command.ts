@@ -1,6 +1,7 @@
 import { Command, Option } from 'commander';
 import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
-import { judgedValue, type Stage, STAGES, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { type Gauge, judgedUnit, judgedValue, type Stage, STAGES, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
+import type { Told } from '@ypsigraph/core/measure/describe';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { CATALOGUE, TOPICS } from '@ypsigraph/core/measure/catalogue';
 import type { Reading } from '@ypsigraph/core/measure/reading';
@@ -84,7 +85,7 @@ export const measureCommand = (output: Output): Command =>
     .action(async (file: string, options: Options) => {
       const report = /\.csv$/i.test(file) ? await pointsReport(file, options) : await motionReport(file, options);
       const judged = judgeShot(defaultGauges(options.kind, report.fps), report, options.stage);
-      output.out(options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, options.kind));
+      output.out(options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, options));
     });
 
 type Pair = readonly [string, string];
@@ -118,7 +119,7 @@ const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => (
     reading: reading.id,
     ...(reading.part !== undefined && { part: reading.part }),
     value: judgedValue(gauge, reading) ?? reading.value,
-    unit: gauge.of === undefined ? reading.unit : '%',
+    unit: judgedUnit(gauge, reading),
     ...(frames.length > 0 && { frames }),
     judgement,
     distance,
@@ -150,8 +151,9 @@ function judgementLines({ findings, unjudged, judged }: Judgements, kind: Option
 }
 
 /** The report for a terminal: what the gauges say, what the file is, then a line a reading by topic. */
-function asText(report: Report, judgements: Judgements, kind: Options['kind']): string {
+function asText(report: Report, judgements: Judgements, { kind, stage }: Pick<Options, 'kind' | 'stage'>): string {
   const { scale } = report;
+  const sentences = toldOf(report, defaultGauges(kind, report.fps), stage);
   const last = report.firstFrame + report.frames - 1;
   const lines = [
     ...judgementLines(judgements, kind),
@@ -165,9 +167,7 @@ function asText(report: Report, judgements: Judgements, kind: Options['kind']): 
     const own = report.readings.filter(({ id }) => topicOf.get(id) === topic);
     if (own.length > 0) lines.push('', `${topic}:`);
     for (const reading of own) {
-      const { judgement, distance } = verdictOf(reading, kind, report);
-      const said = sayReading(reading, judgement && { judgement, side: Math.sign(distance) as -1 | 0 | 1 });
-      lines.push(`  ${said}`);
+      lines.push(`  ${sayReading(reading, sentences.get(reading))}`);
     }
   }
   for (const { id, why, part } of report.unmade) {
@@ -185,17 +185,13 @@ const LOOPS: Readonly<Record<string, string>> = {
   follow: 'a loop whose last frame comes just before the first',
 };
 
-/** What a reading's own gauge says of it, so that its sentence and the finding never disagree. */
-function verdictOf(
-  reading: Reading,
-  kind: Options['kind'],
-  report: Report,
-): { judgement?: 'inside' | 'near' | 'outside'; distance: number } {
-  const own = verdicts(defaultGauges(kind, report.fps), { readings: [reading], unmade: [] }, 'polish');
-  const [first] = own.filter(
-    ({ gauge, judgement }) => gauge.of === undefined && gauge.over === undefined && judgement !== 'unmade',
+/** What its own gauge says of each reading, so that its sentence and the finding never disagree. */
+function toldOf(report: Report, gauges: readonly Gauge[], stage: Stage): ReadonlyMap<Reading, Told> {
+  const own = verdicts(gauges, report, stage).filter(({ gauge }) => gauge.of === undefined && gauge.over === undefined);
+  return new Map(
+    own.flatMap((verdict) => {
+      const told = toldBy(verdict);
+      return verdict.reading && told ? [[verdict.reading, told] as const] : [];
+    }),
   );
-  return first && first.judgement !== 'unmade'
-    ? { judgement: first.judgement, distance: first.distance }
-    : { distance: 0 };
 }

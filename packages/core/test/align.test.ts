@@ -1,15 +1,17 @@
 import fc from 'fast-check';
-import { changesBetween, regressionsIn } from '../src/align/change.ts';
+import { changesBetween } from '../src/align/change.ts';
+import { regressionsBetween } from '../src/align/regressions.ts';
 import { type Alignment, alignShots, type FrameMap, mapLabel } from '../src/align/frame-map.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
-import type { Reading } from '../src/measure/reading.ts';
+import type { Stage } from '../src/gauge/gauge.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
+import { keeperWalk } from './keeper.ts';
 import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
 import { cut, turnedBy, withHeldFrame } from './material.ts';
 
@@ -203,13 +205,14 @@ describe('a map of frames', () => {
 });
 
 describe('what changed', () => {
-  let now: readonly Reading[] = [];
-  const compare = (a: Motion, b: Motion) => {
+  const measured = (a: Motion, b: Motion) => {
     const [before, after] = [a, b].map((motion) => prepareShot(motion, { kind: 'walk', loop: 'repeat' }));
     const found = alignShots(before!, after!);
-    now = measureShot(after!).readings;
-    return changesBetween(measureShot(before!), measureShot(after!), typeof found === 'string' ? [] : found.map);
+    return [measureShot(before!), measureShot(after!), typeof found === 'string' ? [] : found.map] as const;
   };
+  const compare = (a: Motion, b: Motion) => changesBetween(...measured(a, b));
+  const broken = (a: Motion, b: Motion, stage: Stage = 'polish') =>
+    regressionsBetween(...measured(a, b), WALK_GAUGES, stage);
 
   test('holds every reading of both, each once', () => {
     const changes = compare(walkExemplar(), walkExemplar({}, { slide: 5 }));
@@ -226,19 +229,32 @@ describe('what changed', () => {
   });
 
   test('a student who fixes the slide and breaks the knees: the knees are the regression', () => {
-    const changes = compare(walkExemplar({}, { slide: 6 }), walkExemplar({}, { kneePop: 1 }));
-    const broken = regressionsIn(changes, WALK_GAUGES, 'polish', now);
-    expect([...new Set(broken.map(({ id }) => id))]).toEqual(['gait.knee']);
-    expect(broken[0]).toMatchObject({ before: 0, after: 1, band: [0, 0] });
+    const [slides, snaps] = [walkExemplar({}, { slide: 6 }), walkExemplar({}, { kneePop: 1 })];
+    const found = broken(slides, snaps);
+    expect([...new Set(found.map(({ id }) => id))]).toEqual(['gait.knee']);
+    expect(found[0]).toMatchObject({ before: 0, after: 1, band: [0, 0] });
     // Knees are looked at from smoothing on.
-    expect(regressionsIn(changes, WALK_GAUGES, 'blocking')).toEqual([]);
+    expect(broken(slides, snaps, 'blocking')).toEqual([]);
   });
 
   test('what was wrong before is no regression, and neither is what is better', () => {
-    const same = compare(walkExemplar({}, { slide: 6 }), walkExemplar({}, { slide: 6 }));
-    expect(regressionsIn(same, WALK_GAUGES, 'polish')).toEqual([]);
-    const better = compare(walkExemplar({}, { slide: 6, pop: 40 }), walkExemplar());
-    expect(regressionsIn(better, WALK_GAUGES, 'polish')).toEqual([]);
+    expect(broken(walkExemplar({}, { slide: 6 }), walkExemplar({}, { slide: 6 }))).toEqual([]);
+    expect(broken(walkExemplar({}, { slide: 6, pop: 40 }), walkExemplar())).toEqual([]);
+  });
+
+  test('a body that is lowest before the contact now, and a limp, are regressions: a share of the step, and a detail', () => {
+    const early = broken(walkExemplar(), walkExemplar({ bobDelay: -1 }));
+    expect(early.map(({ id }) => id)).toContain('gait.lowAfter');
+    // 5 to 25 % of a step of 12 frames.
+    const [low, high] = early.find(({ id }) => id === 'gait.lowAfter')!.band!;
+    expect([low, high]).toEqual([expect.closeTo(0.6, 3), expect.closeTo(3, 3)]);
+    // A retime alone breaks nothing: its band goes with the step.
+    expect(broken(walkExemplar({ length: 24 }), walkExemplar({ length: 40 })).map(({ id }) => id)).not.toContain(
+      'gait.lowAfter',
+    );
+    const cycles = [24, 24, 24];
+    const limps = broken(keeperWalk({ cycles }), keeperWalk({ cycles, limp: 0.6 }));
+    expect(limps.find(({ id }) => id === 'gait.step')).toMatchObject({ of: 'unevenness', unit: '%', band: [0, 20] });
   });
 
   test('of several the nearest on the map belong together, and one that is new stands alone', () => {

@@ -1,6 +1,7 @@
 // Snapshots: what the core said of these motions when it was last looked at. They are not the truth, which the other tests hold it to; they
 // notice that something else is said. A difference is explained first, and only then written anew (npx jest as-it-was -u).
-import { changesBetween, regressionsIn } from '../src/align/change.ts';
+import { changesBetween } from '../src/align/change.ts';
+import { regressionsBetween } from '../src/align/regressions.ts';
 import { alignShots } from '../src/align/frame-map.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
@@ -191,7 +192,7 @@ test.each(Object.entries(PAIRS))('between two revisions: %s', (name, [a, b]) => 
       ...changes.map(({ id, part, before: old, after: now, framesBefore, framesAfter }) =>
         [id, part, short(old), short(now), framesBefore?.[0], framesAfter?.[0]].join(' '),
       ),
-      ...regressionsIn(changes, defaultGauges(kind, 24), 'polish', after.readings).map(
+      ...regressionsBetween(before, after, map, defaultGauges(kind, 24), 'polish').map(
         ({ id, part, weight }) => `regression ${id} ${part ?? ''} ${weight}`,
       ),
     ].join('\n'),

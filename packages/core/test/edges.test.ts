@@ -1,5 +1,5 @@
 // Where a threshold, a sign or a tie decides: each case lies close enough to the edge that moving it is noticed.
-import { changesBetween, regressionsIn } from '../src/align/change.ts';
+import { regressionsBetween } from '../src/align/regressions.ts';
 import { courierJoints } from '../src/exemplar/courier.ts';
 import { type CourierPose, courierMotion } from '../src/exemplar/courier-pose.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
@@ -286,8 +286,10 @@ describe('findings and regressions', () => {
 
   test('what could not be made then is no regression now; a pop of another joint is', () => {
     const ids = (before: Reading[], after: Reading[]): string[] =>
-      regressionsIn(
-        changesBetween({ readings: before, unmade: [] }, { readings: after, unmade: [] }, []),
+      regressionsBetween(
+        { readings: before, unmade: [] },
+        { readings: after, unmade: [] },
+        [],
         [gauge('slide', 1), gauge('pop', 1)],
         'polish',
       ).map(({ id, part }) => `${id} ${part ?? ''}`);

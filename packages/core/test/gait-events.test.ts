@@ -7,6 +7,8 @@ import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
+import { keeperWalk } from './keeper.ts';
+import { cut } from './material.ts';
 
 const measure = (motion: Motion, options: ShotOptions = {}): Measured =>
   measureShot(prepareShot(motion, { kind: 'walk', ...options }));
@@ -80,6 +82,36 @@ describe('a cycle that travels', () => {
 
   test('goes as fast as the ground under a walk on the spot', () => {
     expect(values(travels, 'gait.froude')[0]).toBeCloseTo(values(spot, 'gait.froude')[0] as number, 1);
+  });
+});
+
+describe('a walk that is cut somewhere in it', () => {
+  const walk = walkExemplar({ cycles: 3, travel: 1 });
+
+  // Of a stand that began before the shot nobody sees the landing.
+  test.each([3, 5, 8, 11, 15, 17, 20, 22])('has even steps, %i frames after it began', (from) => {
+    const measured = measure(cut(walk, from, from + 50), { loop: 'none' });
+    const [step] = of(measured, 'gait.step');
+    for (const length of (step!.detail as { steps: number[] }).steps) expect(length).toBe(12);
+    expect(values(measured, 'cycle.length')).toEqual([24]);
+    expect(values(measured, 'gait.contact').toSorted((a, b) => Number(a) - Number(b))[0]).toBe(
+      from < 12 ? 13 - from : 25 - from,
+    );
+  });
+
+  test('and one that begins with a landing keeps it', () => {
+    expect(values(measure(cut(walk, 12, 62), { loop: 'none' }), 'gait.contact')).toContain(1);
+    expect(values(measure(cut(walk, 0, 50), { loop: 'none' }), 'gait.contact')).toContain(1);
+  });
+
+  test('a first cycle that is faster than the rest is not taken for a cut one', () => {
+    for (const cycles of [
+      [16, 24, 24],
+      [18, 30],
+    ] as const) {
+      const measured = measure(keeperWalk({ cycles: [...cycles], travel: 1 }), { loop: 'none' });
+      expect(values(measured, 'gait.contact')).toContain(1);
+    }
   });
 });
 

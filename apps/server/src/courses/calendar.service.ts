@@ -72,12 +72,13 @@ export class CalendarService {
       method: ICalCalendarMethod.PUBLISH,
       ttl: 60 * 60,
     });
+    const stamp = new Date();
     for (const { id, title, cohort, stage, due, text } of dates)
       calendar.createEvent({
         id: `${id}${stage ? `-${stage}` : ''}@ypsigraph`,
+        // A moment: an event without an end ends when it begins, and an end that is not later is against the standard (RFC 5545, 3.6.1 and 3.8.2.2).
         start: due,
-        end: due,
-        stamp: due,
+        stamp,
         summary: `${title}: ${stage ?? 'due'}${owner.student ? '' : ` (${cohort})`}`,
         description: text,
         url: owner.student ? `${address}/exercise/${id}` : `${address}/ledger`,

@@ -1,7 +1,7 @@
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { ZodValidationException } from 'nestjs-zod';
-import { ConnectionError, ForeignKeyConstraintError } from 'sequelize';
+import { ConnectionError, ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
 import type { ZodError } from 'zod';
 import type { Problem } from '@ypsigraph/contract/problem';
 import { FileMissingError, StorageFullError } from '../files/file-store.ts';
@@ -77,6 +77,14 @@ export class ProblemFilter implements ExceptionFilter {
     }
     if (error instanceof ForeignKeyConstraintError) {
       return { type: 'not-found', title: 'Something the request names does not exist.', status: 404 };
+    }
+    // Where two did the same at once and nothing more can be said of it.
+    if (error instanceof UniqueConstraintError) {
+      return {
+        type: 'conflict',
+        title: 'Somebody did the same a moment ago. Look at how it is now, and try again.',
+        status: 409,
+      };
     }
     return {
       type: 'about:blank',

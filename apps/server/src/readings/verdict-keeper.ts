@@ -36,8 +36,9 @@ export class VerdictKeeper {
     const worst = new Map<object, number>();
     const rank = { unmade: -1, inside: 0, near: 1, outside: 2 } as const;
     for (const { gauge, judgement, reading } of told) {
-      const key =
-        gauges.find((own) => own.reading === gauge.reading && own.part === gauge.part && own.of === gauge.of) ?? gauge;
+      const same = (own: typeof gauge): boolean =>
+        own.reading === gauge.reading && own.part === gauge.part && own.of === gauge.of && own.over === gauge.over;
+      const key = gauges.find(same) ?? gauge;
       if (reading && judgement !== 'unmade') worst.set(key, Math.max(worst.get(key) ?? 0, rank[judgement]));
     }
     const count = (at: number): number => [...worst.values()].filter((own) => own === at).length;

@@ -1,5 +1,3 @@
-import { type Gauge, isDue, isFor, judgeBy, type Stage } from '../gauge/gauge.ts';
-import { folds } from '../gauge/causes.ts';
 import type { Measured, Reading } from '../measure/reading.ts';
 import { type FrameMap, mapLabel } from './frame-map.ts';
 
@@ -7,6 +5,8 @@ import { type FrameMap, mapLabel } from './frame-map.ts';
 export interface Change {
   readonly id: string;
   readonly part?: string;
+  /** The detail of the reading that the values are, where they are not its own. */
+  readonly of?: string;
   readonly unit: string;
   /** Null where that revision has none. */
   readonly before: Reading['value'] | null;
@@ -16,19 +16,18 @@ export interface Change {
   readonly framesAfter?: readonly number[];
 }
 
-/** A reading that was inside its band then and is outside now. */
-export interface Regression extends Change {
-  readonly band?: readonly [number, number];
-  readonly allowed?: readonly (string | boolean)[];
-  readonly weight: number;
-  readonly why: string;
-}
-
 /**
  * Every reading of one revision beside the other's. Of several of one id and part (landings, holds, jumps) those are put together whose
  * frames the map brings nearest to each other, in order.
  */
-export function changesBetween(before: Measured, after: Measured, map: FrameMap): Change[] {
+export const changesBetween = (before: Measured, after: Measured, map: FrameMap): Change[] =>
+  pairsBetween(before, after, map).map(asChange);
+
+/** A reading and the same of the other revision; one of the two may have none. */
+export type Pairing = readonly [before: Reading | undefined, after: Reading | undefined];
+
+/** The same, as the readings themselves. */
+export function pairsBetween(before: Measured, after: Measured, map: FrameMap): Pairing[] {
   const groups = new Map<string, { before: Reading[]; after: Reading[] }>();
   const key = ({ id, part, unit }: Reading): string => `${id}\n${part ?? ''}\n${unit}`;
   const group = (reading: Reading) => {
@@ -38,10 +37,8 @@ export function changesBetween(before: Measured, after: Measured, map: FrameMap)
   };
   for (const reading of before.readings) group(reading).before.push(reading);
   for (const reading of after.readings) group(reading).after.push(reading);
-  return [...groups.values()].flatMap(({ before: old, after: now }) => pairUp(old, now, map).map(asChange));
+  return [...groups.values()].flatMap(({ before: old, after: now }) => pairUp(old, now, map));
 }
-
-type Pairing = readonly [before: Reading | undefined, after: Reading | undefined];
 
 /** Pairs in order of frames; the longer list's readings that lie farthest from any partner stay alone. */
 function pairUp(before: readonly Reading[], after: readonly Reading[], map: FrameMap): Pairing[] {
@@ -70,7 +67,8 @@ const closer = (other: Reading, old: Reading, now: Reading, map: FrameMap): bool
   return away(other) < away(old);
 };
 
-function asChange([before, after]: Pairing): Change {
+/** What is told of two readings that belong together. */
+export function asChange([before, after]: Pairing): Change {
   const { id, part, unit } = (before ?? after)!;
   return {
     id,
@@ -82,49 +80,3 @@ function asChange([before, after]: Pairing): Change {
     ...(after?.frames && { framesAfter: after.frames }),
   };
 }
-
-/**
- * Changes that take a reading from inside its band to outside, the heaviest first.
- * @param now the later revision's readings, by which what follows from another regression is left out
- */
-export function regressionsIn(
-  changes: readonly Change[],
-  gauges: readonly Gauge[],
-  stage: Stage,
-  now: readonly Reading[] = [],
-): Regression[] {
-  const madeBefore = new Set(changes.flatMap(({ id, before }) => (before === null ? [] : [id])));
-  // A hold or a pop that was not there was not wrong; what could not be made at all then was not right either.
-  const wasInside = ({ id, before }: Change, gauge: Gauge): boolean =>
-    before === null ? madeBefore.has(id) : judgeBy(gauge, before).judgement === 'inside';
-  const found = changes
-    .flatMap((change) =>
-      gauges
-        .filter((gauge) => gauge.reading === change.id && isDue(gauge, stage) && isFor(gauge, change.part))
-        .filter((gauge) => gauge.of === undefined && gauge.over === undefined && gauge.per === undefined)
-        .filter((gauge) => wasInside(change, gauge) && isOutside(change.after, gauge))
-        .map(({ band, allowed, weight, why }): Regression => ({
-          ...change,
-          ...(band && { band }),
-          ...(allowed && { allowed }),
-          weight,
-          why,
-        })),
-    )
-    .sort((a, b) => b.weight - a.weight);
-  // One cause, one regression: a knee that snaps explains the shin that is out of place.
-  const readingOf = ({ id, part, after, framesAfter }: Change): Reading | undefined =>
-    now.find(
-      (own) => own.id === id && own.part === part && own.value === after && own.frames?.[0] === framesAfter?.[0],
-    );
-  return found.filter((regression) => {
-    const own = readingOf(regression);
-    return !found.some((other) => {
-      const cause = readingOf(other);
-      return own !== undefined && cause !== undefined && own !== cause && folds(cause, own, 'outside');
-    });
-  });
-}
-
-const isOutside = (value: Reading['value'] | null, gauge: Gauge): boolean =>
-  value !== null && judgeBy(gauge, value).judgement === 'outside';

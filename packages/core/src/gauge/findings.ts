@@ -108,7 +108,8 @@ const byImportance = (a: Verdict, b: Verdict): number =>
   importance(b) - importance(a) ||
   b.gauge.weight - a.gauge.weight;
 
-function sayFinding(verdict: Verdict & { reading: Reading }): string {
+/** A verdict that is not inside as a sentence without a full stop. */
+export function sayFinding(verdict: Verdict & { reading: Reading }): string {
   const { gauge, reading } = verdict;
   const { character } = ofWhom(reading.part);
   if (character !== undefined) return `“${character}”: ${sayFinding({ ...verdict, reading: asTheirs(reading) })}`;

@@ -84,6 +84,13 @@ export function judgedValue({ of }: Gauge, reading: Reading): Reading['value'] |
   return typeof value === 'number' ? value : undefined;
 }
 
+/** Units of the numbers in a detail that gauges judge. */
+const DETAIL_UNITS: Readonly<Record<string, string>> = { unevenness: '%', evenness: 'ratio' };
+
+/** The unit of what a gauge judges. */
+export const judgedUnit = ({ of }: Gauge, { unit }: Pick<Reading, 'unit'>): string =>
+  of === undefined ? unit : (DETAIL_UNITS[of] ?? '–');
+
 /** Holds a value against a gauge: its band, or the values it allows. */
 export function judgeBy(
   { band, allowed, near }: Gauge,

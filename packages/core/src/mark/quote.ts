@@ -1,4 +1,5 @@
 import type { Finding } from '../gauge/findings.ts';
+import { judgedUnit, judgedValue } from '../gauge/gauge.ts';
 import type { Reading } from '../measure/reading.ts';
 import { measureShot } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
@@ -10,13 +11,12 @@ const limit = (value: number): number | null => (Number.isFinite(value) ? value 
 
 /** A finding's reading as a mark quotes it: its value, and what its gauge allows. */
 export function quoteOf({ reading, gauge }: Finding): Quote {
-  const value = gauge.of === undefined ? reading.value : (reading.detail as Record<string, Quote['value']>)[gauge.of];
   return {
     reading: reading.id,
     ...(reading.part !== undefined && { part: reading.part }),
     ...(gauge.of !== undefined && { of: gauge.of }),
-    value: value ?? reading.value,
-    unit: reading.unit,
+    value: judgedValue(gauge, reading) ?? reading.value,
+    unit: judgedUnit(gauge, reading),
     ...(gauge.band && { band: [limit(gauge.band[0]), limit(gauge.band[1])] as const }),
     ...(gauge.allowed && { allowed: gauge.allowed }),
   };

@@ -35,8 +35,9 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
   const outcome = carried?.from.find((own) => own.revision === earlier.id)?.outcome;
   const { brief } = shot;
   const since = useMemo(() => {
-    if (!before || !after || outcome === null || outcome === undefined || brief.kind === 'any') return undefined;
-    return changesSince(before, after, 'map' in outcome ? outcome.map : [], gaugesOf(brief), revision.stage);
+    const gauges = gaugesOf(brief);
+    if (!before || !after || outcome === null || outcome === undefined || gauges.length === 0) return undefined;
+    return changesSince(before, after, 'map' in outcome ? outcome.map : [], gauges, revision.stage);
   }, [before, after, outcome, brief, revision.stage]);
   const clock = useClock();
   if (!since || !outcome) return null;
@@ -67,11 +68,11 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
           </p>
         )}
         <ul data-testid="regressions">
-          {regressions.map(({ change, say }) => {
+          {regressions.map(({ change, gauge, say }) => {
             const finding = findingOf(change.id, change.part);
             return (
               <li
-                key={`${change.id} ${change.part} ${change.framesAfter?.[0]}`}
+                key={`${change.id} ${change.part} ${change.of} ${change.framesAfter?.[0]}`}
                 className="flex items-start gap-1.5 px-2 py-1"
               >
                 <span aria-label="worse" role="img" className="mt-px shrink-0">
@@ -80,7 +81,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
                 <button
                   type="button"
                   className="flex-1 text-left"
-                  title={change.why}
+                  title={gauge.why}
                   onClick={() => change.framesAfter?.[0] !== undefined && clock.seek(change.framesAfter[0])}
                 >
                   {say}
@@ -120,8 +121,8 @@ function Changes({ title, changes }: { title: string; changes: readonly Change[]
     <section className="px-2 pl-6">
       <h3 className="font-sans text-xs font-normal text-graphite">{title}</h3>
       <ul>
-        {changeLines(changes).map(({ id, parts, before, after, at }) => (
-          <li key={`${id} ${parts.join()} ${before}`}>
+        {changeLines(changes).map(({ id, of, parts, before, after, at }) => (
+          <li key={`${id} ${of} ${parts.join()} ${before}`}>
             <button
               type="button"
               className="w-full text-left"
@@ -129,6 +130,7 @@ function Changes({ title, changes }: { title: string; changes: readonly Change[]
               onClick={() => at !== undefined && clock.seek(at)}
             >
               {nameOf(id).replace(/^\w+ /, '')}
+              {of && `, ${of}`}
               {parts.length > 0 && <span className="text-graphite"> of {list(parts.map(partName))}</span>}
               <span className="block pl-3">
                 <span className="text-graphite">{before}</span> → {after}

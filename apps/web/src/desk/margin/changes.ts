@@ -1,15 +1,21 @@
-import { type Change, changesBetween, type Regression, regressionsIn } from '@ypsigraph/core/align/change';
+import type { Change } from '@ypsigraph/core/align/change';
 import type { FrameMap } from '@ypsigraph/core/align/frame-map';
-import { type Gauge, isDue, isFor, judgeBy, type Stage } from '@ypsigraph/core/gauge/gauge';
+import { type JudgedChange, judgedChanges, regressionsAmong } from '@ypsigraph/core/align/regressions';
+import { sayFinding } from '@ypsigraph/core/gauge/findings';
+import type { Gauge, Stage } from '@ypsigraph/core/gauge/gauge';
 import { sayQuote } from '@ypsigraph/core/mark/quote';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { sayReading } from '@ypsigraph/core/say/sentence';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 
 /** What became of the readings of an earlier revision. */
 export interface Since {
   /** Inside their bands then, outside now: the heaviest first, each with its reading of now. */
-  readonly regressions: readonly { readonly change: Regression; readonly reading: Reading; readonly say: string }[];
+  readonly regressions: readonly {
+    readonly change: Change;
+    readonly reading: Reading;
+    readonly gauge: Gauge;
+    readonly say: string;
+  }[];
   /** Outside their bands then, inside now. */
   readonly mended: readonly Change[];
   /** Other readings that a gauge looks at and that differ by more than a trifle, those that differ most first. */
@@ -27,54 +33,31 @@ export function changesSince(
   gauges: readonly Gauge[],
   stage: Stage,
 ): Since {
-  const [then, now] = [before, after].map(({ readings, unmade }) => ({
-    readings: readings,
-    unmade: unmade,
-  }));
-  const all = changesBetween(then!, now!, map);
-  const found = regressionsIn(all, gauges, stage, now!.readings);
-  const regressions = found.flatMap((change) => {
-    const reading = now!.readings.find(
-      (own) => own.id === change.id && own.part === change.part && own.value === change.after,
-    );
-    if (!reading) return [];
-    const told = { judgement: 'outside', side: sideOf(change) } as const;
-    return [{ change, reading, say: sayReading(reading, told) }];
-  });
-  const worse = new Set(found.map(keyOf));
-  const gaugeOf = ({ id, part }: Change): Gauge | undefined =>
-    gauges.find(
-      (gauge) =>
-        gauge.reading === id &&
-        isDue(gauge, stage) &&
-        isFor(gauge, part) &&
-        gauge.of === undefined &&
-        gauge.over === undefined &&
-        gauge.per === undefined,
-    );
-  const judged = (change: Change, value: Change['after']): string | undefined => {
-    const gauge = gaugeOf(change);
-    return gauge && value !== null ? judgeBy(gauge, value).judgement : undefined;
-  };
-  const mended = all.filter(
-    (change) => judged(change, change.before) === 'outside' && judged(change, change.after) === 'inside',
-  );
-  const better = new Set(mended.map(keyOf));
+  const all = judgedChanges(before, after, map, gauges, stage);
+  const worse = regressionsAmong(all, before.readings);
+  const better = all.filter(({ then, now }) => then?.judgement === 'outside' && now?.judgement === 'inside');
+  const told = new Set([...worse, ...better].map(keyOf));
   const others = all
-    .filter((change) => gaugeOf(change) && !worse.has(keyOf(change)) && !better.has(keyOf(change)))
-    .filter((change) => howMuch(change) > TRIFLE)
-    .sort((a, b) => howMuch(b) - howMuch(a));
-  return { regressions, mended, others };
+    .filter((own) => own.then && own.now && !told.has(keyOf(own)) && howMuch(own.change) > TRIFLE)
+    .sort((a, b) => howMuch(b.change) - howMuch(a.change));
+  return {
+    regressions: worse.map(({ change, now }) => ({
+      change,
+      reading: now.reading,
+      gauge: now.gauge,
+      say: sayFinding(now),
+    })),
+    mended: eachOnce(better),
+    others: eachOnce(others),
+  };
 }
 
-/** On which side of its band a reading now lies. */
-function sideOf({ after, band }: Regression): -1 | 0 | 1 {
-  if (!band || typeof after !== 'number') return 0;
-  return after < band[0] ? -1 : after > band[1] ? 1 : 0;
-}
+/** A reading that two gauges look at is one; a detail of it is another. */
+const keyOf = ({ change: { id, part, of, framesAfter, framesBefore } }: JudgedChange): string =>
+  `${id} ${part ?? ''} ${of ?? ''} ${(framesAfter ?? framesBefore ?? [])[0] ?? ''}`;
 
-const keyOf = ({ id, part, framesAfter, framesBefore }: Change): string =>
-  `${id} ${part ?? ''} ${(framesAfter ?? framesBefore ?? [])[0] ?? ''}`;
+const eachOnce = (changes: readonly JudgedChange[]): Change[] =>
+  [...new Map(changes.map((own) => [keyOf(own), own])).values()].map(({ change }) => change);
 
 /** By what share of the larger of the two a reading differs; of what is no number, or was not there, 0. */
 export function howMuch({ before, after }: Pick<Change, 'before' | 'after'>): number {
@@ -86,6 +69,8 @@ export function howMuch({ before, after }: Pick<Change, 'before' | 'after'>): nu
 /** One line of what became of readings: those of one id whose values are the same on several parts are one. */
 export interface ChangeLine {
   readonly id: string;
+  /** The detail that is told, where it is not the reading's own value. */
+  readonly of: string | undefined;
   readonly parts: readonly string[];
   readonly before: string;
   readonly after: string;
@@ -98,8 +83,15 @@ export function changeLines(changes: readonly Change[]): ChangeLine[] {
   const lines = new Map<string, ChangeLine>();
   for (const change of changes) {
     const [before, after] = [valueThen(change), valueNow(change)];
-    const key = `${change.id} ${before} ${after}`;
-    const line = lines.get(key) ?? { id: change.id, parts: [], before, after, at: change.framesAfter?.[0] };
+    const key = `${change.id} ${change.of ?? ''} ${before} ${after}`;
+    const line = lines.get(key) ?? {
+      id: change.id,
+      of: change.of,
+      parts: [],
+      before,
+      after,
+      at: change.framesAfter?.[0],
+    };
     const parts = change.part === undefined ? line.parts : [...new Set([...line.parts, change.part])];
     lines.set(key, { ...line, parts });
   }

@@ -6,8 +6,7 @@ import { sayReading } from '@ypsigraph/core/say/sentence';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
 import { MEASURES, TOPICS } from '@ypsigraph/core/measure/registry';
-import { isDue } from '@ypsigraph/core/gauge/gauge';
-import type { Reading } from '@ypsigraph/core/measure/reading';
+import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
@@ -41,12 +40,14 @@ export function ReadingsFold({ shot, revision, others }: Props) {
   const { data: third } = useReport(others[1]);
   const { brief } = shot;
   const topics = useMemo(() => {
-    const gauges = gaugesOf(brief).filter((gauge) => isDue(gauge, revision.stage));
+    const gauges = gaugesOf(brief);
     const rowsOf = (own: StoredReport | undefined): Row[] =>
-      readingRows(
-        ((own?.readings ?? []) as Reading[]).filter(({ id }) => !UNTOLD.has(id)),
-        gauges,
-      );
+      own
+        ? readingRows(
+            own.readings.filter(({ id }) => !UNTOLD.has(id)),
+            verdicts(gauges, own, revision.stage),
+          )
+        : [];
     const then = others.flatMap(({ number }, k) => {
       const own = [beside, third][k];
       return own ? [{ number, rows: rowsOf(own) }] : [];
@@ -197,7 +198,7 @@ function ReadingRow({ row }: { row: RowBeside }) {
         <tr>
           <td colSpan={3} className="px-2 pb-1 text-graphite">
             {cells.map((cell, k) => (
-              <p key={k}>{sayReading(cell.reading)}.</p>
+              <p key={k}>{sayReading(cell.reading, cell.told)}.</p>
             ))}
           </td>
         </tr>

@@ -1,4 +1,5 @@
-import { type Gauge, isFor, judgeBy, judgedValue } from '@ypsigraph/core/gauge/gauge';
+import { toldBy, type Verdict } from '@ypsigraph/core/gauge/gauge';
+import type { Told } from '@ypsigraph/core/measure/describe';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { sayValue } from '@ypsigraph/core/mark/quote';
 import { median } from '@ypsigraph/core/motion/vector';
@@ -9,6 +10,8 @@ export interface Cell {
   /** Where it lies on its number line, and its band there; undefined for what is no number or has no band. */
   readonly line?: { readonly at: number; readonly low: number; readonly high: number };
   readonly judgement: 'inside' | 'near' | 'outside' | undefined;
+  /** What its sentence is told: what the gauge on its value says. */
+  readonly told: Told | undefined;
   /** How many readings it stands for, and how far they spread. */
   readonly times: number;
   readonly spread: string;
@@ -34,8 +37,13 @@ const sideOf = (part: string | undefined): 'left' | 'right' | 'middle' =>
 /**
  * Readings as rows of a table: those of one id and part are one row, with left and right beside each other; of a reading that repeats its
  * worst is told, how often it is there, and from where to where it goes.
+ *
+ * @param told what the gauges say of these very readings
  */
-export function readingRows(readings: readonly Reading[], gauges: readonly Gauge[]): Row[] {
+export function readingRows(readings: readonly Reading[], told: readonly Verdict[]): Row[] {
+  const verdictsOn = new Map<Reading, Verdict[]>();
+  for (const verdict of told)
+    if (verdict.reading) verdictsOn.set(verdict.reading, [...(verdictsOn.get(verdict.reading) ?? []), verdict]);
   const groups = new Map<string, Reading[]>();
   for (const reading of readings) {
     const key = `${reading.id}\n${reading.part ?? ''}`;
@@ -48,7 +56,7 @@ export function readingRows(readings: readonly Reading[], gauges: readonly Gauge
     const { id, part } = group[0]!;
     const whole = part?.replace(/\.[LR]$/, '') ?? '';
     const row = rows.get(`${id}\n${whole}`) ?? { id, name: nameOf(id), part: whole };
-    row[sideOf(part)] = cellOf(group, gauges);
+    row[sideOf(part)] = cellOf(group, verdictsOn);
     rows.set(`${id}\n${whole}`, row);
   }
   return [...rows.values()];
@@ -109,30 +117,32 @@ export const isQuiet = ({ left, right, middle }: Row): boolean =>
 /** Judgements from the best to the worst. */
 const ORDER = ['inside', 'near', 'outside'] as const;
 
-function cellOf(group: readonly Reading[], gauges: readonly Gauge[]): Cell {
-  const gauge = gauges.find(
-    (own) => own.reading === group[0]!.id && isFor(own, group[0]!.part) && own.over !== 'spread',
-  );
+const rankOf = (verdict: Verdict | undefined): number =>
+  verdict && verdict.judgement !== 'unmade' ? ORDER.indexOf(verdict.judgement) : 0;
+
+/** Of several verdicts the one that is worst, and of those the one farthest outside. */
+const isWorse = (a: Verdict | undefined, b: Verdict | undefined): boolean =>
+  rankOf(a) > rankOf(b) || (rankOf(a) === rankOf(b) && Math.abs(a?.distance ?? 0) > Math.abs(b?.distance ?? 0));
+
+function cellOf(group: readonly Reading[], verdictsOn: ReadonlyMap<Reading, readonly Verdict[]>): Cell {
   const judged = group.map((reading) => {
-    const value = gauge && judgedValue(gauge, reading);
-    const verdict = gauge && gauge.per === undefined && value !== undefined ? judgeBy(gauge, value) : undefined;
-    return { reading, value: value ?? reading.value, verdict };
+    const told = verdictsOn.get(reading) ?? [];
+    return { reading, told, verdict: told.reduce((worst, own) => (isWorse(own, worst) ? own : worst), told[0]) };
   });
-  const worst = judged.reduce((best, own) => {
-    const [a, b] = [best, own].map(({ verdict }) => ORDER.indexOf(verdict?.judgement ?? 'inside')) as [number, number];
-    const farther = Math.abs(own.verdict?.distance ?? 0) > Math.abs(best.verdict?.distance ?? 0);
-    return b > a || (b === a && farther) ? own : best;
-  });
-  const numbers = judged.flatMap(({ value }) => (typeof value === 'number' ? [value] : []));
-  const { unit } = worst.reading;
+  const worst = judged.reduce((best, own) => (isWorse(own.verdict, best.verdict) ? own : best));
+  const numbers = group.flatMap(({ value }) => (typeof value === 'number' ? [value] : []));
+  const { unit, value } = worst.reading;
   const several = numbers.length > 1;
   const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
-  const own = typeof worst.value === 'number' && several && !worst.verdict ? median(numbers) : worst.value;
-  const band = gauge?.band && gauge.per === undefined ? gauge.band : undefined;
+  const own = typeof value === 'number' && several && !worst.verdict ? median(numbers) : value;
+  // The number line is of the value that is told; a gauge on a detail has another.
+  const plain = worst.told.find(({ gauge }) => gauge.of === undefined);
+  const band = plain?.gauge.band;
   return {
     text: sayValue(own, unit).replace(' of a leg', ''),
     ...(band && typeof own === 'number' && { line: onLine(own, band) }),
-    judgement: worst.verdict?.judgement,
+    judgement: worst.verdict ? ORDER[rankOf(worst.verdict)] : undefined,
+    told: plain && toldBy(plain),
     times: group.length,
     spread: several && high > low ? `${sayValue(low, '')} to ${sayValue(high, '')}` : '',
     frames: worst.reading.frames ?? [],

@@ -175,7 +175,10 @@ function beltsOf(
 function landingsOf(shot: PreparedShot, contacts: Contacts): Landing[] {
   return SIDES.flatMap((side) =>
     (contacts.feet[side] ?? []).map(({ from, to }): Landing => {
-      const standing = shot.loop === 'none' && from === 0 && (stands(shot) || isLeaving(contacts, side, to));
+      const standing =
+        shot.loop === 'none' &&
+        from === 0 &&
+        (stands(shot) || isLeaving(contacts, side, to) || isCut(shot, contacts, side, to));
       return { side, at: from, until: to, standing };
     }),
   ).sort((a, b) => a.at - b.at || a.until - b.until);
@@ -210,6 +213,21 @@ function alternating(all: readonly Landing[], period: number | undefined): Cycle
 /** Of two feet that are planted when the shot begins, the one that leaves first landed before it. */
 const isLeaving = ({ feet }: Contacts, side: FootSide, until: number): boolean =>
   (feet[side === 'L' ? 'R' : 'L'] ?? []).some(({ from, to }) => from === 0 && to > until);
+
+/** A stand that is shorter than the whole ones by more than this share, and by more than a frame at each end, is a part of one. */
+const CUT = 0.15;
+
+/** Whether a foot that stands alone when the shot begins had landed before it: it leaves sooner than after a whole stand. */
+function isCut({ fps, motion }: PreparedShot, { feet }: Contacts, side: FootSide, until: number): boolean {
+  const other = feet[side === 'L' ? 'R' : 'L'] ?? [];
+  if (other.some(({ from }) => from === 0)) return false;
+  const wholes = (of: readonly { from: number; to: number }[]): number[] =>
+    of.filter(({ from, to }) => from > 0 && to < motion.frames - 1).map(({ from, to }) => to - from);
+  const own = wholes(feet[side] ?? []);
+  const usual = own.length > 0 ? own : wholes(other);
+  if (usual.length === 0) return false;
+  return until < (1 - CUT) * median(usual) && median(usual) - until > 2 * Math.max(1, Math.round(fps / 24));
+}
 
 /** Hips slower than this share of their usual speed stand. */
 const STANDS = 0.3;
