@@ -1,15 +1,23 @@
+import { alignShots } from '../src/align/frame-map.ts';
+import { regressionsBetween } from '../src/align/regressions.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { FAULT_WORDS } from '../src/exemplar/fault-words.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { reportShot } from '../src/measure/report.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { measureShot } from '../src/measure/registry.ts';
+import { type PreparedShot, prepareShot } from '../src/motion/prepared-shot.ts';
+
+function shotOf(name: string, faults: Record<string, number>): PreparedShot {
+  const { kind, make, defaults } = EXEMPLARS[name]!;
+  const loop = (defaults.loop ?? 'auto') as 'auto' | 'repeat' | 'follow';
+  return prepareShot(make({}, faults), { kind, loop });
+}
 
 /** What the usual gauges of its kind find in an exemplar at polish: each judgement with its reading and part. */
 function found(name: string, faults: Record<string, number>): string[] {
-  const { kind, make, defaults } = EXEMPLARS[name]!;
-  const loop = (defaults.loop ?? 'auto') as 'auto' | 'repeat' | 'follow';
-  const shot = prepareShot(make({}, faults), { kind, loop });
+  const { kind } = EXEMPLARS[name]!;
+  const shot = shotOf(name, faults);
   const report = reportShot(shot, { file: 'exemplar.bvh', format: 'bvh', warnings: [] });
   const { findings } = judgeShot(defaultGauges(kind, shot.fps), report, 'polish');
   return findings.map(({ judgement, reading }) => `${judgement} ${reading.id} ${reading.part ?? ''}`);
@@ -33,6 +41,31 @@ test.each(names.flatMap((name) => EXEMPLARS[name]!.faults.map((fault) => [name, 
     expect(found(name, { [fault]: FAULT_WORDS[fault]!.usual }).filter((own) => !clean.has(own))).not.toEqual([]);
   },
 );
+
+/** Readings that were right in one exemplar and are wrong in another. */
+function broken(name: string, before: Record<string, number>, after: Record<string, number>): string[] {
+  const [one, other] = [shotOf(name, before), shotOf(name, after)];
+  const aligned = alignShots(one, other);
+  if (typeof aligned === 'string') throw new Error(aligned);
+  const gauges = defaultGauges(EXEMPLARS[name]!.kind, one.fps);
+  return regressionsBetween(measureShot(one), measureShot(other), aligned.map, gauges, 'polish').map(({ id }) => id);
+}
+
+// A body that settles a little late is near its band; a hold that stands where nothing ever rested could not be judged before.
+const NOT_WORSE = ['jump slowSettle', 'idle freeze'];
+
+test.each(names.flatMap((name) => EXEMPLARS[name]!.faults.map((fault) => [name, fault] as const)))(
+  'in a %s that comes back with %s something is worse, and the way back breaks nothing',
+  (name, fault) => {
+    const faulty = { [fault]: FAULT_WORDS[fault]!.usual };
+    expect(broken(name, {}, faulty).length > 0).toBe(!NOT_WORSE.includes(`${name} ${fault}`));
+    expect(broken(name, faulty, {})).toEqual([]);
+  },
+);
+
+test('feet that are pressed into the ground within two frames of a run are told as that, and first', () => {
+  expect(found('run', { depth: 4 }).slice(0, 2)).toEqual(['outside gait.depth leg.L', 'outside gait.depth leg.R']);
+});
 
 // What hangs from a joint that is out of place is thrown with it; what does not is a fault of its own.
 test('an arm that pops hides no foot that slides; hips that pop explain what they throw', () => {

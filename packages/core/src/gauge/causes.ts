@@ -77,6 +77,8 @@ const RULES: Readonly<Record<string, Rule>> = {
   'arc.pop': (cause, effect) => {
     // A knee that snaps is named as that, whichever of its joints does it.
     if (effect.id === 'gait.knee' && isInLeg(roleOf(cause), effect.part)) return false;
+    // A foot that is pressed into the ground for several frames is deepest elsewhere than where its leg gives most.
+    if (effect.id === 'gait.depth' && !labels(cause).some((at) => labels(effect).includes(at))) return false;
     return FROM_POP.test(effect.id) && meets(cause, effect) && carries(cause, effect);
   },
   'gait.knee': (cause, effect) =>

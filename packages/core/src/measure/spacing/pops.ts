@@ -156,15 +156,19 @@ function displaced(
   // Most joints of most shots have none: nothing more is worked out for them.
   if (largest < 0.8 * least) return [];
   const usual = stencil.unusual * median(sizes.subarray(first, count - first));
-  const found: { sample: number; size: number }[] = [];
+  const found: { sample: number; size: number; explained: number }[] = [];
   for (let i = 0; i < count; i++) {
     if (sizes[i]! < Math.max(0.8 * least, usual) || skip?.has(i)) continue;
     const own = templateFit(residuals, stencil, width, i, index, inside);
     if (own.size < least || own.explained < stencil.alone) continue;
     if (stencil.agreed && agreement(channel, i, own.displacement, index, inside) < POP_DEFAULTS.agreed) continue;
-    found.push({ sample: i, size: own.size });
+    found.push({ sample: i, size: own.size, explained: own.explained });
   }
-  return found;
+  // Of two side by side neither is alone: a foot that is pressed down within two frames is no pop. One that explains all there is stays.
+  const beside = (i: number): boolean => found.some(({ sample }) => sample === index(i - 1) || sample === index(i + 1));
+  return stencil.agreed
+    ? found
+    : found.filter(({ sample, explained }) => explained >= POP_DEFAULTS.alone || !beside(sample));
 }
 
 /** How one displaced sample fits the residuals about it: its displacement, and the share of them it explains. */
