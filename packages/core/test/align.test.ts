@@ -3,6 +3,7 @@ import { changesBetween } from '../src/align/change.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
 import { type Alignment, alignShots, type FrameMap, mapLabel } from '../src/align/frame-map.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { exposeOn } from '../src/exemplar/expose.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
@@ -102,6 +103,46 @@ describe('a pure retime', () => {
   test('of a whole cycle from 40 frames to 24 is a straight line', () => {
     const map = align(walkExemplar({ length: 40, loop: 'repeat' }), walkExemplar({ length: 24, loop: 'repeat' }));
     for (const [a, b] of map) expect(Math.abs(b - 1 - ((a - 1) * 24) / 40)).toBeLessThan(0.6);
+  });
+});
+
+describe('blocking and what is made of it', () => {
+  const names = ['walk', 'run', 'steps', 'jump', 'take', 'turn', 'overlap', 'lean', 'idle'];
+  const stretched = (motion: Motion, frames: number): { motion: Motion; at: readonly number[] } => {
+    const at = Array.from({ length: frames }, (_, f) => ((motion.frames - 1) * f) / (frames - 1));
+    return { motion: retimed(motion, at), at };
+  };
+
+  // Poses are held from key pose to key pose (common practice): a frame within a hold belongs where it is on the way to the next.
+  test.each([2, 4, 8])(
+    'poses held for %i frames lie where the smooth revision has them, whichever comes first',
+    (hold) => {
+      for (const name of names) {
+        const smooth = EXEMPLARS[name]!.make({}, {});
+        const held = exposeOn(smooth, hold);
+        for (const [a, b] of [
+          [held, smooth],
+          [smooth, held],
+        ] as const) {
+          const { map, parts } = alignment(a, b, { kind: EXEMPLARS[name]!.kind });
+          expect(map).toHaveLength(smooth.frames);
+          for (const [one, other] of map) expect([name, one, Math.abs(one - other) <= 1.2]).toEqual([name, one, true]);
+          // What was not drawn has not changed.
+          if (hold < 8) expect([name, parts]).toEqual([name, []]);
+        }
+      }
+    },
+  );
+
+  test('and where it was retimed as well', () => {
+    for (const name of names) {
+      const smooth = EXEMPLARS[name]!.make({}, {});
+      const slower = stretched(smooth, Math.round(1.6 * smooth.frames));
+      const map = align(exposeOn(smooth, 4), slower.motion, { kind: EXEMPLARS[name]!.kind });
+      const scale = (slower.motion.frames - 1) / (smooth.frames - 1);
+      for (const [one, other] of map)
+        expect([name, one, Math.abs(1 + (one - 1) * scale - other) <= 1.7]).toEqual([name, one, true]);
+    }
   });
 });
 

@@ -3,6 +3,7 @@ import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { list } from '../say/words.ts';
 import { partName } from '../say/part-names.ts';
 import { comparablePoses, type PoseRows } from './pose-features.ts';
+import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
 import { warp, WARP_DEFAULTS, type Way } from './warp.ts';
 
 export const ALIGN_DEFAULTS = Object.freeze({
@@ -34,7 +35,8 @@ export interface Alignment {
 
 /**
  * Maps every frame of one revision to another's, whichever way the figures face, whichever axis is up, whatever their names, size and rest
- * pose. Both ends are free: what was cut, or put in front, has no counterpart and is said. Between frames the map is refined by projecting
+ * pose. Both ends are free: what was cut, or put in front, has no counterpart and is said. Poses that are held, as in blocking, count where they are
+ * first shown: between them the map goes on evenly. Between frames the map is refined by projecting
  * each pose on the way between two of the other's.
  *
  * @returns the alignment, or why none can be made
@@ -42,8 +44,14 @@ export interface Alignment {
 export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string {
   const [n, m] = [a.played.motion.frames, b.played.motion.frames];
   if (n < 2 || m < 2) return 'it needs 2 frames or more of each';
-  const poses = comparablePoses(a, b);
-  if (!poses) return 'the two have no joint in common, by name or by role';
+  const own = comparablePoses(a, b);
+  if (!own) return 'the two have no joint in common, by name or by role';
+  const drawn = [drawnFrames(a), drawnFrames(b)] as const;
+  const poses = {
+    a: betweenPoses(own.a, drawn[0]),
+    b: betweenPoses(own.b, drawn[1]),
+    mirrored: betweenPoses(own.mirrored, drawn[1]),
+  };
   const apart = tooUnlike(n, m);
   if (apart) return apart;
   const ends = heldEnds(a, b);
@@ -56,14 +64,17 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   const little = way.path.length < Math.min(n, m) / 2;
   if (little || way.unlike > ALIGN_DEFAULTS.mirroredFrom) {
     // Without a body nothing says which axis is up.
-    if (a.roles.hips === undefined) instead(comparablePoses(a, b, 'other')!.b, []);
+    if (a.roles.hips === undefined) instead(betweenPoses(comparablePoses(a, b, 'other')!.b, drawn[1]), []);
     else instead(poses.mirrored, ['the second is mirrored: left and right are swapped']);
   }
   // What has changed tells nothing about when: the map is refined on the parts that stayed.
-  const coarse = changedParts(way.path, poses.a, other);
+  const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), poses.a, other);
   const stayed = (part: string): boolean => coarse.only === undefined || !coarse.parts.includes(part);
-  const map = refinedMap(way, ofParts(poses.a, stayed), ofParts(other, stayed));
-  const { parts, only } = changedParts(map, poses.a, other);
+  const [one, two] = [ofParts(poses.a, stayed), ofParts(other, stayed)];
+  const refined = refinedMap(way, one, two);
+  const nearest = (j: number, about: number): number => refine(two, j, one, about);
+  const map = drawn[0] || drawn[1] ? evenBetween(refined, ...drawn, m, nearest) : refined;
+  const { parts, only } = changedParts(wherePosesAreDrawn(map, ...drawn), poses.a, other);
   const [first, second] = [spanOf(a), spanOf(b)];
   return {
     map: inLabels(map, first, second),
