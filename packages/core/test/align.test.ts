@@ -14,7 +14,7 @@ import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
 import { keeperWalk } from './keeper.ts';
 import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
-import { cut, turnedBy, withHeldFrame } from './material.ts';
+import { cut, trembling, turnedBy, withHeldFrame } from './material.ts';
 
 /** The motion at other times: a frame for each of `at`, samples with fractions. */
 function retimed(motion: Motion, at: readonly number[]): Motion {
@@ -65,6 +65,13 @@ function inOtherRestPose(motion: Motion): Motion {
   return { ...motion, joints, rotations };
 }
 
+/** The same motion evenly over another number of frames, and where each of them is in the motion. */
+function stretched(motion: Motion, share: number): { motion: Motion; at: number[] } {
+  const frames = Math.round(share * motion.frames);
+  const at = Array.from({ length: frames }, (_, f) => ((motion.frames - 1) * f) / (frames - 1));
+  return { motion: retimed(motion, at), at };
+}
+
 const alignment = (a: Motion, b: Motion, options: ShotOptions = {}): Alignment => {
   const found = alignShots(prepareShot(a, { loop: 'none', ...options }), prepareShot(b, { loop: 'none', ...options }));
   if (typeof found === 'string') throw new Error(found);
@@ -106,13 +113,37 @@ describe('a pure retime', () => {
   });
 });
 
+describe('joints that all tremble', () => {
+  test.each([0.3, 0.6, 1])(
+    'by %s° about every axis hide neither a retime nor that nothing else has changed',
+    (degrees) => {
+      for (const name of ['walk', 'run', 'steps']) {
+        const { make, kind } = EXEMPLARS[name]!;
+        const motion = make({}, {});
+        const shaken = trembling(motion, degrees, 9);
+        const { map, notes } = alignment(trembling(motion, degrees, 3), shaken, { kind });
+        for (const [a, b] of map) expect([name, a, Math.abs(a - b) <= 0.8]).toEqual([name, a, true]);
+        expect(notes).toEqual([]);
+        const fast = stretched(motion, 0.6);
+        for (const [a, b] of align(trembling(fast.motion, degrees, 3), shaken, { kind }))
+          expect([name, a, Math.abs(b - 1 - fast.at[a - 1]!) <= 1.2]).toEqual([name, a, true]);
+      }
+    },
+  );
+
+  test('and where a pose rests as well, the map goes on evenly to within a few frames', () => {
+    for (const name of ['take', 'turn', 'lean']) {
+      const { make, kind } = EXEMPLARS[name]!;
+      const motion = make({}, {});
+      const { map, parts } = alignment(trembling(motion, 0.3, 3), trembling(motion, 0.3, 9), { kind });
+      for (const [a, b] of map) expect([name, a, Math.abs(a - b) <= 2]).toEqual([name, a, true]);
+      expect([name, parts]).toEqual([name, []]);
+    }
+  });
+});
+
 describe('blocking and what is made of it', () => {
   const names = ['walk', 'run', 'steps', 'jump', 'take', 'turn', 'overlap', 'lean', 'idle'];
-  const stretched = (motion: Motion, frames: number): { motion: Motion; at: readonly number[] } => {
-    const at = Array.from({ length: frames }, (_, f) => ((motion.frames - 1) * f) / (frames - 1));
-    return { motion: retimed(motion, at), at };
-  };
-
   // Poses are held from key pose to key pose (common practice): a frame within a hold belongs where it is on the way to the next.
   test.each([2, 4, 8])(
     'poses held for %i frames lie where the smooth revision has them, whichever comes first',
@@ -137,7 +168,7 @@ describe('blocking and what is made of it', () => {
   test('and where it was retimed as well', () => {
     for (const name of names) {
       const smooth = EXEMPLARS[name]!.make({}, {});
-      const slower = stretched(smooth, Math.round(1.6 * smooth.frames));
+      const slower = stretched(smooth, 1.6);
       const map = align(exposeOn(smooth, 4), slower.motion, { kind: EXEMPLARS[name]!.kind });
       const scale = (slower.motion.frames - 1) / (smooth.frames - 1);
       for (const [one, other] of map)

@@ -4,7 +4,7 @@ import { list } from '../say/words.ts';
 import { partName } from '../say/part-names.ts';
 import { comparablePoses, type PoseRows } from './pose-features.ts';
 import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
-import { warp, WARP_DEFAULTS, type Way } from './warp.ts';
+import { sameWithin, warp, WARP_DEFAULTS, type Way } from './warp.ts';
 
 export const ALIGN_DEFAULTS = Object.freeze({
   /** A mirrored way is taken where it costs less than this share of the plain one, and that one is no match. */
@@ -16,6 +16,8 @@ export const ALIGN_DEFAULTS = Object.freeze({
   changed: 2,
   /** … and stayed where they are off by less. */
   stayed: 1,
+  /** What a frame away from the path costs, in squares of what trembling makes of a pose. */
+  stay: 0.25,
   /** So many frames at an end without a counterpart are worth a word. */
   worthAWord: 2,
 });
@@ -68,13 +70,13 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
     else instead(poses.mirrored, ['the second is mirrored: left and right are swapped']);
   }
   // What has changed tells nothing about when: the map is refined on the parts that stayed.
-  const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), poses.a, other);
+  const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), asInFile(poses.a), asInFile(other));
   const stayed = (part: string): boolean => coarse.only === undefined || !coarse.parts.includes(part);
-  const [one, two] = [ofParts(poses.a, stayed), ofParts(other, stayed)];
+  const [one, two] = [ofParts(asInFile(poses.a), stayed), ofParts(asInFile(other), stayed)];
   const refined = refinedMap(way, one, two);
   const nearest = (j: number, about: number): number => refine(two, j, one, about);
   const map = drawn[0] || drawn[1] ? evenBetween(refined, ...drawn, m, nearest) : refined;
-  const { parts, only } = changedParts(wherePosesAreDrawn(map, ...drawn), poses.a, other);
+  const { parts, only } = changedParts(wherePosesAreDrawn(map, ...drawn), asInFile(poses.a), asInFile(other));
   const [first, second] = [spanOf(a), spanOf(b)];
   return {
     map: inLabels(map, first, second),
@@ -167,6 +169,9 @@ function refinedMap({ path }: Way, a: PoseRows, b: PoseRows): [number, number][]
   return map;
 }
 
+/** The rows as the file has them: smoothed, a faster revision would be another. */
+const asInFile = ({ played, ...poses }: PoseRows): PoseRows => (played ? { ...poses, ...played } : poses);
+
 /** The rows with the columns of other parts at 0, so that they tell nothing. */
 function ofParts(poses: PoseRows, counts: (part: string) => boolean): PoseRows {
   const left = poses.columns.filter(({ part }) => !counts(part));
@@ -180,12 +185,14 @@ function ofParts(poses: PoseRows, counts: (part: string) => boolean): PoseRows {
 /** The place, between samples, of the second's way that lies nearest to a pose: within two samples of where the path has it. */
 function refine(a: PoseRows, i: number, b: PoseRows, coarse: number): number {
   const start = Math.max(0, Math.min(b.count - 2, Math.floor(coarse)));
-  // Where nothing moves every place is as near as every other: then it stays where the path has it.
+  // Where nothing moves, or only trembles, every place is as near as every other: then it stays where the path has it.
   let best = { at: coarse, cost: awayFrom(a, i, b, start, coarse - start) };
+  // A pose that trembles lies nearest to one place or another by chance: it pays for going away from the path.
+  const stay = ALIGN_DEFAULTS.stay * sameWithin(a, b) ** 2;
   for (let j = Math.max(0, Math.floor(coarse) - 2); j < Math.min(b.count - 1, Math.ceil(coarse) + 2); j++) {
     const t = project(a, i, b, j);
     if (t === undefined) continue;
-    const cost = awayFrom(a, i, b, j, t);
+    const cost = awayFrom(a, i, b, j, t) + stay * (j + t - coarse) ** 2;
     if (cost < best.cost - 1e-12) best = { at: j + t, cost };
   }
   return best.at;
@@ -223,6 +230,8 @@ function changedParts(
   b: PoseRows,
 ): { parts: string[]; only: string | undefined } {
   const off = new Map<string, number[]>();
+  // What trembles in both differs everywhere by that: it is taken off.
+  const noise = sameWithin(a, b);
   for (const { at, width, part, weight } of a.columns) {
     if (width === 1) continue;
     let sum = 0;
@@ -235,7 +244,7 @@ function changedParts(
       }
     }
     // A chord of a unit vector is about the angle it turns by.
-    off.set(part, [...(off.get(part) ?? []), Math.sqrt(sum / map.length / weight) * DEGREES]);
+    off.set(part, [...(off.get(part) ?? []), Math.sqrt(Math.max(0, sum / map.length / weight - noise ** 2)) * DEGREES]);
   }
   const sizes = [...off].map(([part, values]) => ({ part, size: largestOf(values), usual: mean(values) }));
   const parts = sizes.filter(({ size }) => size > ALIGN_DEFAULTS.changed).map(({ part }) => part);

@@ -16,6 +16,10 @@ export interface PoseRows {
   readonly count: number;
   /** For each joint that is compared: its first column, how many, its part and its weight. */
   readonly columns: readonly Column[];
+  /** How far a row is from the pose that was meant, where every joint trembles; left out where none does. */
+  readonly noise?: number;
+  /** The rows as they are in the file, where those above were smoothed, and how far one of these is from the pose that was meant. */
+  readonly played?: { readonly rows: Float64Array; readonly noise: number };
 }
 
 export interface Column {
@@ -60,11 +64,18 @@ export function comparablePoses(
   const joints = (side: 0 | 1): number[] => heaviest.map((pair) => pair[side]);
   const partner = partners(b);
   const reflected = joints(1).map((j) => (partner[j]! < 0 ? j : partner[j]!));
-  return {
-    a: rowsOf(a, joints(0), columns, sameRest, false),
-    b: rowsOf(b, joints(1), columns, sameRest, false),
-    mirrored: rowsOf(b, reflected, columns, sameRest, true),
+  const rows = (of: 0 | 1, seen: readonly number[], mirror: boolean): PoseRows => {
+    const own = rowsOf(of === 0 ? a : b, seen, columns, sameRest, mirror);
+    const shot = of === 0 ? first : second;
+    const noise = noiseOf(shot);
+    if (noise === 0) return own;
+    // What only trembles is not taken for another pose: it is smoothed, where every frame counts.
+    if (shot.motion.frames !== own.count) return { ...own, noise };
+    const steady = axes === 'own' || of === 0 ? shot : withOtherUp(shot);
+    const { rows } = rowsOf(steady, seen, columns, sameRest, mirror);
+    return { ...own, rows, noise: LEFT * noise, played: { rows: own.rows, noise } };
   };
+  return { a: rows(0, joints(0), false), b: rows(1, joints(1), false), mirrored: rows(1, reflected, true) };
 }
 
 /** The shot with the other axis up: of something without a body nothing says which it is. */
@@ -108,6 +119,12 @@ function restDifference(a: PreparedShot, b: PreparedShot, pairs: readonly Pair[]
   }
   return count > 0 ? sum / count : 0;
 }
+
+/** What smoothing over seven frames leaves of a trembling. */
+const LEFT = 0.58;
+
+/** A unit vector that trembles by an angle about every axis is off by that angle in the two directions across it. */
+const noiseOf = ({ trembling }: PreparedShot): number => ((trembling * Math.PI) / 180) * Math.SQRT2;
 
 function rowsOf(
   shot: PreparedShot,

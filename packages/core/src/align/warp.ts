@@ -50,7 +50,10 @@ const STEPS = [
 export function warp(a: PoseRows, b: PoseRows): Way {
   const every = Math.max(1, Math.ceil(Math.max(a.count, b.count) / WARP_DEFAULTS.coarse));
   const [few, fewer] = [everyRow(a, every), everyRow(b, every)];
-  const distances: Distances = { typical: typicalDistance(a, b), floor: leastDistance(few, fewer) };
+  const distances: Distances = {
+    typical: typicalDistance(a, b),
+    floor: Math.max(leastDistance(few, fewer), sameWithin(a, b)),
+  };
   const whole: Band = { from: () => 0, to: () => fewer.count - 1, width: fewer.count };
   const even = (few.count > 1 ? fewer.count - 1 : 1) / Math.max(1, few.count - 1);
   const retimed = through(few, fewer, whole, even, distances, false);
@@ -109,6 +112,9 @@ function typicalDistance(a: PoseRows, b: PoseRows): number {
   }
   return Math.max(sum / count, 1e-9);
 }
+
+/** Poses within this of each other may be one pose that trembles; 0 where neither shot does. */
+export const sameWithin = (a: PoseRows, b: PoseRows): number => Math.hypot(a.noise ?? 0, b.noise ?? 0);
 
 interface Distances {
   /** Of two poses that have nothing to do with each other. */
