@@ -14,6 +14,7 @@ import { LANES } from '../src/desk/lanes/registry.ts';
 import { ghostLabels } from '../src/desk/lenses/ghosts-lens.ts';
 import { LENSES } from '../src/desk/lenses/registry.ts';
 import { verdicts } from '@ypsigraph/core/gauge/gauge';
+import { labelsOnALine } from '../src/desk/lanes/labels-on-a-line.ts';
 import { readingRows, rowsBeside } from '../src/desk/margin/readings-rows.ts';
 import { preparedFor } from '../src/desk/paper/overlay.ts';
 import { windowWithin } from '../src/desk/strip/use-zoom.ts';
@@ -150,7 +151,10 @@ describe('lanes', () => {
       const subject = made(kind);
       const calls = { count: 0 };
       const context = new Proxy({} as CanvasRenderingContext2D, {
-        get: () => () => void calls.count++,
+        get: (_, name) => (text: string) => (
+          calls.count++,
+          name === 'measureText' ? { width: 6 * text.length } : undefined
+        ),
         set: () => true,
       });
       const inks = { ink: '', graphite: '', sheet: '', left: '', right: '', instructor: '', student: '', wash: '' };
@@ -216,6 +220,10 @@ describe('the table of readings', () => {
     expect([late.judgement, early.judgement]).toEqual(['inside', 'outside']);
     expect(early.line!.at).toBeLessThan(early.line!.low);
     expect(early.told).toEqual({ judgement: 'outside', side: -1 });
+    // When something happens is a frame, not so many of them.
+    const { report } = made('walk');
+    const passing = readingRows(report.readings, []).find(({ id }) => id === 'gait.passing')!;
+    expect([passing.left!.text, passing.right!.text]).toEqual(['frame 7', 'frame 19']);
   });
 
   test('the readings of another revision stand beside its own, the latest first; what only that has is there too', () => {
@@ -247,4 +255,19 @@ describe('the table of readings', () => {
     expect(many.length).toBeLessThanOrEqual(one.length + 2);
     expect(many.find(({ id }) => id === 'gait.contact')!.left!.times).toBeGreaterThan(4);
   });
+});
+
+test('labels that have no room beside each other are one, and none lies over another', () => {
+  const widthOf = (text: string): number => 6 * text.length;
+  const at = (text: string, place: number) => ({ text, at: place });
+  expect(labelsOnALine([at('down', 40), at('passing', 120), at('up', 200)], widthOf)).toHaveLength(3);
+  expect(labelsOnALine([at('passing', 120), at('up', 130), at('down', 300)], widthOf)).toEqual([
+    at('passing, up', 125),
+    at('down', 300),
+  ]);
+  // The one that has grown reaches back.
+  expect(labelsOnALine([at('down', 74), at('passing', 120), at('up', 122)], widthOf)).toEqual([
+    at('down, passing, up', 98),
+  ]);
+  expect(labelsOnALine([], widthOf)).toEqual([]);
 });

@@ -1,7 +1,7 @@
 import type { Finding } from '../gauge/findings.ts';
 import { judgedUnit, judgedValue } from '../gauge/gauge.ts';
 import type { Reading } from '../measure/reading.ts';
-import { measureShot } from '../measure/registry.ts';
+import { measureShot, READING_KINDS } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { degrees, figures, ofLeg, partFrames, percent } from '../say/words.ts';
 import { nearestSpan } from './place.ts';
@@ -38,6 +38,10 @@ export function sayValue(value: Quote['value'], unit: string): string {
   return WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
 }
 
+/** The value of a reading with its unit, as people say it: when something happens is a frame, not a number of them. */
+export const sayReadingValue = (id: string, value: Quote['value'], unit: string): string =>
+  typeof value === 'number' && READING_KINDS.get(id)?.isLabel ? `frame ${Number(value.toFixed(1))}` : sayValue(value, unit);
+
 /** What yes and what no say of a reading that is one of the two. */
 const YES_OR_NO: Readonly<Record<string, readonly [yes: string, no: string]>> = {
   'lag.together': ['all of it at once, as one piece', 'each joint a little later than the one before'],
@@ -50,7 +54,7 @@ export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWo
     const say = (own: boolean): string => told[own ? 0 : 1];
     return { now: say(value), wanted: allowed?.includes(!value) ? say(!value) : '' };
   }
-  const told = (number: number): string => sayValue(number, unit);
+  const told = (number: number): string => sayReadingValue(reading, number, unit);
   const [low, high] = band ?? [null, null];
   const wanted =
     low !== null && high !== null
@@ -62,7 +66,7 @@ export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWo
         : low !== null
           ? `${told(low)} or more`
           : (allowed ?? []).map((one) => sayValue(one, unit)).join(' or ');
-  return { now: sayValue(value, unit), wanted };
+  return { now: sayReadingValue(reading, value, unit), wanted };
 }
 
 const known = new WeakMap<PreparedShot, readonly Reading[]>();
@@ -94,7 +98,7 @@ export function metQuote(quote: Quote, shot: PreparedShot, place: Labels): Met |
   const value = quote.of === undefined ? reading.value : (reading.detail as Record<string, Quote['value']>)[quote.of];
   if (value === undefined) return undefined;
   const away = quoteDistance(quote, value);
-  return { now: sayValue(value, quote.unit), ...away, met: away.distance <= 0 };
+  return { now: sayReadingValue(quote.reading, value, quote.unit), ...away, met: away.distance <= 0 };
 }
 
 /** How far a value is from what a quoted reading's gauge allows, and on which side of it. */

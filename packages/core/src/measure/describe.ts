@@ -29,6 +29,8 @@ export interface Description<V extends Value, D extends object> {
   readonly kinds: readonly Kind[];
   /** Its value is a length of time in frames, so that a band on it is one of 24 fps and scales with the shot's rate. */
   readonly time?: true;
+  /** Its value is a frame's label, not a length of time. */
+  readonly isLabel?: true;
   /** It can be told from single poses or pairs of them, and so also where poses are held. */
   readonly fromPoses?: true;
   /** Kind of mark it becomes when it is taken. */

@@ -1,4 +1,5 @@
 import type { Reading } from '@ypsigraph/core/measure/reading';
+import { labelsOnALine } from './labels-on-a-line.ts';
 import { type Lane, LANE_NUMBERS } from './lane.ts';
 
 interface Footfalls {
@@ -63,12 +64,13 @@ export const FOOTFALLS_LANE: Lane<Footfalls> = {
     context.textAlign = 'center';
     context.textBaseline = 'alphabetic';
     if (perFrame < 2) return;
-    for (const { name, label } of poses) {
+    const shown = poses.flatMap(({ name, label }) => {
       const at = period > 0 && label > to ? label - period : label;
-      if (at < from || at > to) continue;
-      context.fillStyle = inks.graphite;
-      context.fillText(perFrame > 16 ? name.slice(0, perFrame > 30 ? 7 : 1) : name[0]!, x(at), 2 * ROW + 12);
-    }
+      return at < from || at > to ? [] : [{ text: perFrame > 30 ? name : name[0]!, at: x(at) }];
+    });
+    context.fillStyle = inks.graphite;
+    for (const { text, at } of labelsOnALine(shown, (own) => context.measureText(own).width))
+      context.fillText(text, at, 2 * ROW + 12);
   },
   spot({ stands, period }, label, y) {
     const side = y < 2 + ROW ? 'L' : 'R';

@@ -1,7 +1,7 @@
 import { toldBy, type Verdict } from '@ypsigraph/core/gauge/gauge';
 import type { Told } from '@ypsigraph/core/measure/describe';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { sayValue } from '@ypsigraph/core/mark/quote';
+import { sayReadingValue, sayValue } from '@ypsigraph/core/mark/quote';
 import { median } from '@ypsigraph/core/motion/vector';
 
 /** One cell of the table: what one side, or the middle, has. */
@@ -139,7 +139,7 @@ function cellOf(group: readonly Reading[], verdictsOn: ReadonlyMap<Reading, read
   const plain = worst.told.find(({ gauge }) => gauge.of === undefined);
   const band = plain?.gauge.band;
   return {
-    text: sayValue(own, unit).replace(' of a leg', ''),
+    text: sayReadingValue(worst.reading.id, own, unit).replace(' of a leg', ''),
     ...(band && typeof own === 'number' && { line: onLine(own, band) }),
     judgement: worst.verdict ? ORDER[rankOf(worst.verdict)] : undefined,
     told: plain && toldBy(plain),

@@ -84,7 +84,7 @@ export function PoseRow({ source, revision, canEdit }: Props) {
                   <SmallFigure source={source} label={pose.label} />
                   <span className="frame-number block px-0.5 text-center text-[9px] leading-3 whitespace-nowrap">
                     {pose.label}{' '}
-                    <span className="text-graphite">{pose.name === 'pose' ? '' : pose.name.slice(0, 7)}</span>
+                    <span className="text-graphite">{pose.name === 'pose' ? '' : pose.name.slice(0, 8)}</span>
                   </span>
                 </button>
                 {pose.off !== undefined && pose.off >= 2 && (

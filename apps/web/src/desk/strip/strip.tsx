@@ -53,7 +53,10 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
   const [range, setRange] = useState<[number, number]>();
 
   useLayoutEffect(() => {
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.max(120, entry!.contentRect.width)));
+    const fit = (pixels: number): void => setWidth(Math.max(120, pixels));
+    // Known before anything is painted, so that nothing is seen at another width first.
+    fit(box.current!.clientWidth);
+    const observer = new ResizeObserver(([entry]) => fit(entry!.contentRect.width));
     observer.observe(box.current!);
     return () => observer.disconnect();
   }, []);

@@ -19,6 +19,7 @@ interface Lasting {
 const CONTACT = describeReading<number, Lasting>({
   id: 'gait.contact',
   unit: 'frames',
+  isLabel: true,
   needs: FEET,
   kinds: GAITS,
   mark: 'timing',
@@ -27,6 +28,7 @@ const CONTACT = describeReading<number, Lasting>({
 const DOWN = describeReading<number>({
   id: 'gait.down',
   unit: 'frames',
+  isLabel: true,
   needs: STEP,
   kinds: GAITS,
   mark: 'timing',
@@ -36,6 +38,7 @@ const DOWN = describeReading<number>({
 const PASSING = describeReading<number>({
   id: 'gait.passing',
   unit: 'frames',
+  isLabel: true,
   needs: STEP,
   kinds: GAITS,
   mark: 'timing',
@@ -44,6 +47,7 @@ const PASSING = describeReading<number>({
 const UP = describeReading<number>({
   id: 'gait.up',
   unit: 'frames',
+  isLabel: true,
   needs: STEP,
   kinds: GAITS,
   mark: 'timing',

@@ -29,12 +29,14 @@ const TAKEOFF = describeReading<number>({
   ...shared,
   id: 'jump.takeoff',
   unit: 'frames',
+  isLabel: true,
   say: ({ value }) => `the feet leave the ground after frame ${Math.round(value)}`,
 });
 const APEX = describeReading<number>({
   ...shared,
   id: 'jump.apex',
   unit: 'frames',
+  isLabel: true,
   needs: MASS,
   say: ({ value }) => `the body is highest at frame ${Math.round(value)}`,
 });
@@ -42,6 +44,7 @@ const LANDING = describeReading<number>({
   ...shared,
   id: 'jump.landing',
   unit: 'frames',
+  isLabel: true,
   say: ({ value }) => `the feet land at frame ${Math.round(value)}`,
 });
 const AIR = describeReading<number, { from: number; to: number }>({
