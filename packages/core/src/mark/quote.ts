@@ -40,7 +40,9 @@ export function sayValue(value: Quote['value'], unit: string): string {
 
 /** The value of a reading with its unit, as people say it: when something happens is a frame, not a number of them. */
 export const sayReadingValue = (id: string, value: Quote['value'], unit: string): string =>
-  typeof value === 'number' && READING_KINDS.get(id)?.isLabel ? `frame ${Number(value.toFixed(1))}` : sayValue(value, unit);
+  typeof value === 'number' && READING_KINDS.get(id)?.isLabel
+    ? `frame ${Number(value.toFixed(1))}`
+    : sayValue(value, unit);
 
 /** What yes and what no say of a reading that is one of the two. */
 const YES_OR_NO: Readonly<Record<string, readonly [yes: string, no: string]>> = {
