@@ -35,7 +35,8 @@ export function sayValue(value: Quote['value'], unit: string): string {
   if (typeof value === 'string') return value;
   // Time that is negative lies the other way round.
   if (unit === 'frames' && value < 0) return `${partFrames(-value)} earlier`;
-  return WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
+  const told = WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
+  return told.replace(/^-/, '−');
 }
 
 /** The value of a reading with its unit, as people say it: when something happens is a frame, not a number of them. */

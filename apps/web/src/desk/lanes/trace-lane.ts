@@ -237,7 +237,9 @@ export const TRACE_LANE: Lane<Trace> = {
     context.textAlign = 'left';
     context.textBaseline = 'alphabetic';
     context.fillStyle = inks.graphite;
-    for (const value of y.ticks(2)) context.fillText(figures(value), 3, y(value) - 2);
+    // As many decimals as tell the ticks apart.
+    const told = y.tickFormat(2);
+    for (const value of y.ticks(2)) context.fillText(told(value), 3, y(value) - 2);
     context.font = LANE_WORDS;
     context.textAlign = 'right';
     context.fillText(name, width - 4, 11);
