@@ -19,11 +19,13 @@ const Environment = z.object({
   /** Folder of the built web application; nothing is served but the API where it is left out. */
   WEB_DIR: z.string().optional(),
   /** What the addresses begin with that people are given (invitations, calendars): https://desk.example. */
-  PUBLIC_URL: z
-    .url({ protocol: /^https?$/, error: 'PUBLIC_URL is an address such as https://desk.example' })
-    .transform((address) => address.replace(/\/+$/, ''))
-    .or(z.literal('').transform(() => undefined))
-    .optional(),
+  PUBLIC_URL: z.preprocess(
+    (address) => (address === '' ? undefined : address),
+    z
+      .url({ protocol: /^https?$/, error: 'this must be an address such as https://desk.example' })
+      .transform((address) => address.replace(/\/+$/, ''))
+      .optional(),
+  ),
   /** 1 behind a proxy that speaks HTTPS: cookies are then sent over HTTPS only. */
   HTTPS: z.stringbool().default(false),
   /** Addresses or networks of proxies whose word about who asks is taken, separated by commas; or how many there are. */

@@ -13,5 +13,7 @@ test('what people are given begins with the address that is configured, whatever
 });
 
 test.each(['desk.example', 'ftp://desk.example', 'javascript:alert(1)'])('%s is no such address', (address) => {
-  expect(() => readConfiguration({ ...NEEDED, PUBLIC_URL: address })).toThrow(/PUBLIC_URL/);
+  expect(() => readConfiguration({ ...NEEDED, PUBLIC_URL: address })).toThrow(
+    'PUBLIC_URL: this must be an address such as https://desk.example',
+  );
 });

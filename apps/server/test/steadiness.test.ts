@@ -4,7 +4,6 @@ import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import pg from 'pg';
 import request from 'supertest';
-import type { Docket } from '@ypsigraph/contract/courses';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { createApplication } from '../src/application.ts';
 import { CONFIGURATION, type Configuration, readConfiguration } from '../src/config.ts';
@@ -29,6 +28,7 @@ import {
   type Visitor,
   walk,
 } from './harness.ts';
+import { docketPages, manyShotsWait } from './many-shots.ts';
 
 let school: School;
 let instructor: Visitor;
@@ -353,33 +353,16 @@ test('how a shot is measured comes from its brief: rate, ground, what must be st
 });
 
 test('the docket comes in pages: all that waits, once, in one order', async () => {
-  await school.database.query(`
-    WITH p AS (INSERT INTO people (name, email, role, password_hash)
-               SELECT 'Student ' || k, 'page' || k || '@saltwick.example', 'student', '-' FROM generate_series(1, 150) k RETURNING id),
-         a AS (SELECT a.id FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
-                WHERE b.title = 'Night round' AND c.name = 'Monday loft'),
-         s AS (INSERT INTO shots (assignment_id, student_id) SELECT a.id, p.id FROM a, p RETURNING id)
-    INSERT INTO revisions (shot_id, number, stage, file_sha256, file_name, reading_state, reading_reason, handed_in_at)
-    SELECT s.id, 1, 'polish', (SELECT sha256 FROM files LIMIT 1), 'x', 'failed', 'not read here',
-           now() - interval '1 hour' * (row_number() OVER () % 100) FROM s`);
-  const seen: string[] = [];
-  const order: string[] = [];
-  let next: string | null = '';
-  let pages = 0;
-  while (next !== null) {
-    const { body }: { body: Docket } = await instructor.get(`/api/docket${next && `?after=${next}`}`).expect(200);
-    for (const { revision, late, handedIn } of body.entries) {
-      seen.push(revision);
-      order.push(`${late ? 0 : 1} ${handedIn}`);
-    }
-    expect(body.waiting).toBeGreaterThanOrEqual(150);
-    next = body.next;
-    pages++;
-  }
+  await manyShotsWait(school, { prefix: 'page', students: 150, names: 150, times: 6000 });
+  const pages = await docketPages(instructor);
+  for (const { waiting } of pages) expect(waiting).toBeGreaterThanOrEqual(150);
+  const entries = pages.flatMap((page) => page.entries);
+  const seen = entries.map(({ revision }) => revision);
+  const order = entries.map(({ late, handedIn }) => `${late ? 0 : 1} ${handedIn}`);
   const { n } = await one<{ n: number }>(
     `SELECT count(*)::int AS n FROM revisions WHERE state IN ('handed in', 'on the desk')`,
   );
-  expect([new Set(seen).size, seen.length, pages]).toEqual([n, n, Math.ceil(n / 60)]);
+  expect([new Set(seen).size, seen.length, pages.length]).toEqual([n, n, Math.ceil(n / 60)]);
   expect(order).toEqual([...order].sort());
 });
 
