@@ -14,7 +14,7 @@ import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
 import { keeperWalk } from './keeper.ts';
 import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
-import { cut, trembling, turnedBy, withHeldFrame } from './material.ts';
+import { cut, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
 
 /** The motion at other times: a frame for each of `at`, samples with fractions. */
 function retimed(motion: Motion, at: readonly number[]): Motion {
@@ -223,6 +223,44 @@ describe('a map of frames', () => {
         expect([name, notes.some((note) => said.test(note))]).toEqual([name, true]);
         for (const [a, b] of map) expect([name, a, Math.abs(b - a - shift) <= 1]).toEqual([name, a, true]);
         expect(map.length).toBeGreaterThanOrEqual(Math.min(motion.frames, other.frames) - 2);
+      }
+    }
+  });
+
+  test('with a pose held in its midst, or frames taken out or put in there, keeps every other frame, and says so', () => {
+    for (const name of ['walk', 'run', 'steps', 'jump', 'take', 'turn', 'idle']) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      const [mid, gap] = [motion.frames >> 1, Math.max(4, Math.floor(motion.frames / 6))];
+      const held = alignment(motion, withHeldFrame(motion, mid, 12));
+      for (const [a, b] of held.map)
+        if (a - 1 !== mid) expect([name, a, Math.abs(b - a - (a - 1 > mid ? 12 : 0)) < 0.5]).toEqual([name, a, true]);
+      expect([name, held.notes.join()]).toEqual([
+        name,
+        expect.stringMatching(/of the second hold frame \d+ of the first$/),
+      ]);
+      expect(held.parts).toEqual([]);
+
+      const kept = Array.from({ length: motion.frames }, (_, f) => f).filter((f) => f < mid || f >= mid + gap);
+      const less = withFrames(motion, kept);
+      const out = alignment(motion, less);
+      const gone = /^frames (\d+) to (\d+) of the first have no counterpart: they were taken out$/.exec(out.notes[0]!)!;
+      // Labels are one more than samples; at the edges a frame may look like one that is there.
+      expect(Number(gone[1])).toBeGreaterThan(mid);
+      expect(Number(gone[2])).toBeLessThanOrEqual(mid + gap);
+      for (const [a, b] of out.map) {
+        const there = kept.indexOf(a - 1);
+        if (there >= 0) expect([name, a, Math.abs(b - 1 - there) <= 1]).toEqual([name, a, true]);
+      }
+      expect(alignment(less, motion).notes.join()).toMatch(/of the second have no counterpart: they were put in/);
+    }
+  });
+
+  test('of a retime alone tells of nothing that was held, taken out or put in', () => {
+    for (const name of Object.keys(EXEMPLARS)) {
+      const motion = EXEMPLARS[name]!.make({}, {});
+      for (const share of [0.5, 0.7, 1.4, 2]) {
+        const { notes } = alignment(motion, stretched(motion, share).motion);
+        expect([name, share, notes]).toEqual([name, share, []]);
       }
     }
   });

@@ -1,7 +1,8 @@
 import type { Luma } from '../track/luma.ts';
 import { type Box, movingBox } from '../track/moving-box.ts';
-import { type Alignment, alignRows, type Span } from './frame-map.ts';
+import { type Alignment, alignRows } from './frame-map.ts';
 import type { PoseRows } from './pose-features.ts';
+import type { Span } from './what-has-no-counterpart.ts';
 
 export const LIKENESS_DEFAULTS = Object.freeze({
   /** Cells across and down in which pictures are held against each other. */

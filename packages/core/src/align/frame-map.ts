@@ -2,8 +2,9 @@ import { largestOf, mean } from '../motion/vector.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { list } from '../say/words.ts';
 import { partName } from '../say/part-names.ts';
-import { comparablePoses, type PoseRows } from './pose-features.ts';
+import { apart, comparablePoses, type PoseRows } from './pose-features.ts';
 import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
+import { WORTH_A_WORD, endNotes, inverted, type Span, middleNotes, stretchesOf } from './what-has-no-counterpart.ts';
 import { sameWithin, warp, WARP_DEFAULTS, type Way } from './warp.ts';
 
 export const ALIGN_DEFAULTS = Object.freeze({
@@ -18,8 +19,6 @@ export const ALIGN_DEFAULTS = Object.freeze({
   stayed: 1,
   /** What a frame away from the path costs, in squares of what trembling makes of a pose. */
   stay: 0.25,
-  /** So many frames at an end without a counterpart are worth a word. */
-  worthAWord: 2,
 });
 
 /** One frame of the first shot and where it is in the second: labels, the second with a fraction. */
@@ -76,20 +75,21 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   const refined = refinedMap(way, one, two);
   const nearest = (j: number, about: number): number => refine(two, j, one, about);
   const map = drawn[0] || drawn[1] ? evenBetween(refined, ...drawn, m, nearest) : refined;
-  const { parts, only } = changedParts(wherePosesAreDrawn(map, ...drawn), asInFile(poses.a), asInFile(other));
+  const within = stretchesOf(map, one, two);
+  const isThere = ([i]: readonly [number, number]): boolean =>
+    !within.gone.some(({ from, to }) => i >= from && i <= to);
+  const told = map.filter(isThere);
+  // Held against each other where the one with fewer frames has them: between them nobody knows how it goes.
+  const { parts, only } =
+    m < n
+      ? changedParts(wherePosesAreDrawn(inverted(told), drawn[1], drawn[0]), asInFile(other), asInFile(poses.a))
+      : changedParts(wherePosesAreDrawn(told, ...drawn), asInFile(poses.a), asInFile(other));
   const [first, second] = [spanOf(a), spanOf(b)];
   return {
     map: inLabels(map, first, second),
     parts,
-    notes: [...notes, ...endNotes(map, first, second), ...(only ? [only] : [])],
+    notes: [...notes, ...endNotes(map, first, second), ...middleNotes(within, first, second), ...(only ? [only] : [])],
   };
-}
-
-/** How a shot lies on the frame axis. */
-export interface Span {
-  /** Label of its first frame. */
-  readonly first: number;
-  readonly frames: number;
 }
 
 const spanOf = ({ firstFrame, played }: PreparedShot): Span => ({ first: firstFrame, frames: played.motion.frames });
@@ -127,7 +127,7 @@ interface HeldEnds {
 function heldEnds(a: PreparedShot, b: PreparedShot): HeldEnds {
   const more = (p: number | undefined, q: number | undefined): [number, number] => {
     const extra = (p ?? 1) - (q ?? 1);
-    return Math.abs(extra) < ALIGN_DEFAULTS.worthAWord ? [0, 0] : extra > 0 ? [extra, 0] : [0, -extra];
+    return Math.abs(extra) < WORTH_A_WORD ? [0, 0] : extra > 0 ? [extra, 0] : [0, -extra];
   };
   const [p, q] = [a.exposures, b.exposures];
   // In blocking every pose is held, and a pose that is held longer is retimed.
@@ -182,20 +182,43 @@ function ofParts(poses: PoseRows, counts: (part: string) => boolean): PoseRows {
   return { ...poses, rows };
 }
 
-/** The place, between samples, of the second's way that lies nearest to a pose: within two samples of where the path has it. */
+/**
+ * The place, between samples, of the second's way that lies nearest to a pose: within two samples of where the path has it,
+ * beside a hold on either side of it.
+ */
 function refine(a: PoseRows, i: number, b: PoseRows, coarse: number): number {
   const start = Math.max(0, Math.min(b.count - 2, Math.floor(coarse)));
   // Where nothing moves, or only trembles, every place is as near as every other: then it stays where the path has it.
   let best = { at: coarse, cost: awayFrom(a, i, b, start, coarse - start) };
   // A pose that trembles lies nearest to one place or another by chance: it pays for going away from the path.
   const stay = ALIGN_DEFAULTS.stay * sameWithin(a, b) ** 2;
-  for (let j = Math.max(0, Math.floor(coarse) - 2); j < Math.min(b.count - 1, Math.ceil(coarse) + 2); j++) {
+  for (let j = movesBefore(b, Math.floor(coarse)); j < movesBehind(b, Math.ceil(coarse)); j++) {
     const t = project(a, i, b, j);
     if (t === undefined) continue;
     const cost = awayFrom(a, i, b, j, t) + stay * (j + t - coarse) ** 2;
     if (cost < best.cost - 1e-12) best = { at: j + t, cost };
   }
   return best.at;
+}
+
+/** Samples to each side in which a pose is looked for, those not counted in which nothing moves; and how many of these at most. */
+const NEAR = 2;
+const LONGEST_HOLD = 240;
+
+const stands = (b: PoseRows, j: number): boolean => apart(b, j, b, j + 1) < 1e-7;
+
+/** The sample from which on a place is looked for before another. */
+function movesBefore(b: PoseRows, from: number): number {
+  let j = Math.min(from, b.count - 1);
+  for (let moved = 0, k = 0; j > 0 && moved < NEAR && k < LONGEST_HOLD; k++) if (!stands(b, --j)) moved++;
+  return j;
+}
+
+/** The sample up to which it is looked for behind. */
+function movesBehind(b: PoseRows, from: number): number {
+  let j = from;
+  for (let moved = 0, k = 0; j < b.count - 1 && moved < NEAR && k < LONGEST_HOLD; k++) if (!stands(b, j++)) moved++;
+  return j;
 }
 
 /** Share of the way from a pose to the next at which it is nearest; undefined where the two are the same. */
@@ -258,23 +281,6 @@ function inWords(parts: readonly string[]): string {
   const words = ['arm', 'leg'].filter(both).map((limb) => `the ${limb}s`);
   const rest = parts.filter((part) => !/^(arm|leg)\./.test(part) || !both(part.slice(0, 3)));
   return list([...words, ...rest.map(partName)]);
-}
-
-/** What has no counterpart at the ends. */
-function endNotes(map: readonly (readonly [number, number])[], a: Span, b: Span): string[] {
-  const [first, last] = [map[0]!, map.at(-1)!];
-  const { worthAWord } = ALIGN_DEFAULTS;
-  const notes: string[] = [];
-  const told = (which: string, from: number, to: number, why: string): void => {
-    if (to - from + 1 >= worthAWord) notes.push(`frames ${from} to ${to} of the ${which} have no counterpart: ${why}`);
-  };
-  const lastA = a.first + a.frames - 1;
-  const lastB = b.first + b.frames - 1;
-  told('first', a.first, a.first + first[0] - 1, 'the second was cut at the front');
-  told('first', a.first + last[0] + 1, lastA, 'the second was cut at the end');
-  told('second', b.first, b.first + Math.floor(first[1]) - 1, 'it has frames in front');
-  told('second', b.first + Math.ceil(last[1]) + 1, lastB, 'it has frames behind');
-  return notes;
 }
 
 /** Where a label of the first shot is in the second, between the map's frames by a straight line; beyond it, and without one, by the same step. */

@@ -101,7 +101,7 @@ function middlesOf(path: Way['path'], every: number, count: number): Float64Arra
 }
 
 /** Distance of two poses that have nothing to do with each other: the mean over a scatter of pairs. */
-function typicalDistance(a: PoseRows, b: PoseRows): number {
+export function typicalDistance(a: PoseRows, b: PoseRows): number {
   let sum = 0;
   let count = 0;
   for (let k = 0; k < 97; k++) {

@@ -50,17 +50,14 @@ export function useAlignment(own: FrameSource | undefined, other: FrameSource | 
     if (typeof data === 'string') return { through: ITSELF, says: `by label: ${data}` };
     return {
       through: (label) => mapLabel(data.map, label),
-      says: [BY[by], ...data.notes.map(seenFromHere)].join('; '),
+      says: [BY[by], ...data.notes.map((note) => calledAs(note, 'the one on the desk', 'this one'))].join('; '),
     };
   }, [wanted, by, data, error]);
 }
 
-/** The core's words of a first and a second shot, as they are read on the desk, where the first is the one that is reviewed. */
-export const seenFromHere = (note: string): string =>
-  note
-    .replace(/of the first\b/, 'of the one on the desk')
-    .replace(/of the second\b/, 'of this one')
-    .replace(/\bthe second\b/, 'this one');
+/** The core's words of a first and a second shot, with what those are called where they are read. */
+export const calledAs = (note: string, first: string, second: string): string =>
+  note.replace(/\bthe (first|second)\b/g, (_, which) => (which === 'first' ? first : second));
 
 async function align(a: FrameSource, b: FrameSource, by: ComparableBy): Promise<Alignment | string> {
   if (by !== 'pictures') return alignPoses(a.figure!.measured, b.figure!.measured);

@@ -10,7 +10,7 @@ import { list } from '@ypsigraph/core/say/words';
 import { useCarried, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
-import { seenFromHere } from '../frames/use-alignment.ts';
+import { calledAs } from '../frames/use-alignment.ts';
 import type { Judged } from '../judged.ts';
 import { changeLines, changesSince, valueThen } from './changes.ts';
 import { nameOf } from './readings-rows.ts';
@@ -63,7 +63,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
           <p className="px-2 pl-6 text-graphite">
             {[
               ...(parts.length > 0 ? [`moved otherwise: ${list(parts.map(partName))}`] : []),
-              ...told.map(seenFromHere),
+              ...told.map((note) => calledAs(note, `R${earlier.number}`, `R${revision.number}`)),
             ].join('; ')}
           </p>
         )}
