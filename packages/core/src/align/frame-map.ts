@@ -1,8 +1,6 @@
-import { largestOf, mean } from '../motion/vector.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { list } from '../say/words.ts';
-import { partName } from '../say/part-names.ts';
 import { apart, comparablePoses, type PoseRows } from './pose-features.ts';
+import { changedParts } from './changed-parts.ts';
 import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
 import { WORTH_A_WORD, endNotes, inverted, type Span, middleNotes, stretchesOf } from './what-has-no-counterpart.ts';
 import { sameWithin, warp, WARP_DEFAULTS, type Way } from './warp.ts';
@@ -13,10 +11,6 @@ export const ALIGN_DEFAULTS = Object.freeze({
   mirroredFrom: 0.04,
   /** Another way to hold two clips against each other is taken where they are apart by less than this share in it. */
   instead: 0.75,
-  /** A part has changed where its joints are off by more than this, degrees … */
-  changed: 2,
-  /** … and stayed where they are off by less. */
-  stayed: 1,
   /** What a frame away from the path costs, in squares of what trembling makes of a pose. */
   stay: 0.25,
 });
@@ -45,51 +39,59 @@ export interface Alignment {
 export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string {
   const [n, m] = [a.played.motion.frames, b.played.motion.frames];
   if (n < 2 || m < 2) return 'it needs 2 frames or more of each';
-  const own = comparablePoses(a, b);
-  if (!own) return 'the two have no joint in common, by name or by role';
-  const drawn = [drawnFrames(a), drawnFrames(b)] as const;
-  const poses = {
-    a: betweenPoses(own.a, drawn[0]),
-    b: betweenPoses(own.b, drawn[1]),
-    mirrored: betweenPoses(own.mirrored, drawn[1]),
-  };
+  const poses = comparablePoses(a, b);
+  if (!poses) return 'the two have no joint in common, by name or by role';
   const apart = tooUnlike(n, m);
   if (apart) return apart;
-  const ends = heldEnds(a, b);
-  let [way, other, notes] = [warpWithin(poses.a, poses.b, ends), poses.b, [] as string[]];
-  const instead = (rows: PoseRows, words: readonly string[]): void => {
-    const found = warpWithin(poses.a, rows, ends);
-    const better = found.unlike < ALIGN_DEFAULTS.mirrored * way.unlike;
-    if (better || found.path.length > 2 * way.path.length) [way, other, notes] = [found, rows, [...words]];
-  };
-  const little = way.path.length < Math.min(n, m) / 2;
-  if (little || way.unlike > ALIGN_DEFAULTS.mirroredFrom) {
-    // Without a body nothing says which axis is up.
-    if (a.roles.hips === undefined) instead(betweenPoses(comparablePoses(a, b, 'other')!.b, drawn[1]), []);
-    else instead(poses.mirrored, ['the second is mirrored: left and right are swapped']);
-  }
+  const drawn = [drawnFrames(a), drawnFrames(b)] as const;
+  const { way, rows, notes } = bestWay(a, b, poses, drawn);
   // What has changed tells nothing about when: the map is refined on the parts that stayed.
-  const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), asInFile(poses.a), asInFile(other));
+  const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), rows.a, rows.b);
   const stayed = (part: string): boolean => coarse.only === undefined || !coarse.parts.includes(part);
-  const [one, two] = [ofParts(asInFile(poses.a), stayed), ofParts(asInFile(other), stayed)];
+  const [one, two] = [ofParts(rows.a, stayed), ofParts(rows.b, stayed)];
   const refined = refinedMap(way, one, two);
   const nearest = (j: number, about: number): number => refine(two, j, one, about);
   const map = drawn[0] || drawn[1] ? evenBetween(refined, ...drawn, m, nearest) : refined;
   const within = stretchesOf(map, one, two);
   const isThere = ([i]: readonly [number, number]): boolean =>
     !within.gone.some(({ from, to }) => i >= from && i <= to);
-  const told = map.filter(isThere);
+  const there = map.filter(isThere);
   // Held against each other where the one with fewer frames has them: between them nobody knows how it goes.
   const { parts, only } =
     m < n
-      ? changedParts(wherePosesAreDrawn(inverted(told), drawn[1], drawn[0]), asInFile(other), asInFile(poses.a))
-      : changedParts(wherePosesAreDrawn(told, ...drawn), asInFile(poses.a), asInFile(other));
+      ? changedParts(wherePosesAreDrawn(inverted(there), drawn[1], drawn[0]), rows.b, rows.a)
+      : changedParts(wherePosesAreDrawn(there, ...drawn), rows.a, rows.b);
   const [first, second] = [spanOf(a), spanOf(b)];
   return {
     map: inLabels(map, first, second),
     parts,
     notes: [...notes, ...endNotes(map, first, second), ...middleNotes(within, first, second), ...(only ? [only] : [])],
   };
+}
+
+/** The way through two shots, as they are or the second mirrored, and the rows it leads through, as their files have them. */
+function bestWay(
+  a: PreparedShot,
+  b: PreparedShot,
+  poses: NonNullable<ReturnType<typeof comparablePoses>>,
+  drawn: readonly [readonly number[] | undefined, readonly number[] | undefined],
+): { way: Way; rows: { a: PoseRows; b: PoseRows }; notes: string[] } {
+  const ends = heldEnds(a, b);
+  const first = betweenPoses(poses.a, drawn[0]);
+  const through = (second: PoseRows, notes: string[] = []) => {
+    const rows = betweenPoses(second, drawn[1]);
+    return { way: warpWithin(first, rows, ends), rows: { a: asInFile(first), b: asInFile(rows) }, notes };
+  };
+  const plain = through(poses.b);
+  const little = plain.way.path.length < Math.min(poses.a.count, poses.b.count) / 2;
+  if (!little && plain.way.unlike <= ALIGN_DEFAULTS.mirroredFrom) return plain;
+  // Without a body nothing says which axis is up.
+  const instead =
+    a.roles.hips === undefined
+      ? through(comparablePoses(a, b, 'other')!.b)
+      : through(poses.mirrored, ['the second is mirrored: left and right are swapped']);
+  const better = instead.way.unlike < ALIGN_DEFAULTS.mirrored * plain.way.unlike;
+  return better || instead.way.path.length > 2 * plain.way.path.length ? instead : plain;
 }
 
 const spanOf = ({ firstFrame, played }: PreparedShot): Span => ({ first: firstFrame, frames: played.motion.frames });
@@ -242,45 +244,6 @@ function awayFrom(a: PoseRows, i: number, b: PoseRows, j: number, t: number): nu
     sum += (a.rows[a.width * i + k]! - start - t * way) ** 2;
   }
   return sum;
-}
-
-const DEGREES = 180 / Math.PI;
-
-/** Parts whose joints are off once the frames lie on each other; in words where the others stayed as they were. */
-function changedParts(
-  map: readonly (readonly [number, number])[],
-  a: PoseRows,
-  b: PoseRows,
-): { parts: string[]; only: string | undefined } {
-  const off = new Map<string, number[]>();
-  // What trembles in both differs everywhere by that: it is taken off.
-  const noise = sameWithin(a, b);
-  for (const { at, width, part, weight } of a.columns) {
-    if (width === 1) continue;
-    let sum = 0;
-    for (const [i, j] of map) {
-      const low = Math.min(b.count - 2, Math.floor(j));
-      for (let k = at; k < at + width; k++) {
-        const start = b.rows[b.width * low + k]!;
-        const there = start + (j - low) * (b.rows[b.width * (low + 1) + k]! - start);
-        sum += (a.rows[a.width * i + k]! - there) ** 2;
-      }
-    }
-    // A chord of a unit vector is about the angle it turns by.
-    off.set(part, [...(off.get(part) ?? []), Math.sqrt(Math.max(0, sum / map.length / weight - noise ** 2)) * DEGREES]);
-  }
-  const sizes = [...off].map(([part, values]) => ({ part, size: largestOf(values), usual: mean(values) }));
-  const parts = sizes.filter(({ size }) => size > ALIGN_DEFAULTS.changed).map(({ part }) => part);
-  const others = sizes.filter(({ part }) => !parts.includes(part));
-  const settled = others.length > 0 && others.every(({ size }) => size < ALIGN_DEFAULTS.stayed);
-  return { parts, only: parts.length > 0 && settled ? `only ${inWords(parts)} changed` : undefined };
-}
-
-function inWords(parts: readonly string[]): string {
-  const both = (limb: string): boolean => parts.includes(`${limb}.L`) && parts.includes(`${limb}.R`);
-  const words = ['arm', 'leg'].filter(both).map((limb) => `the ${limb}s`);
-  const rest = parts.filter((part) => !/^(arm|leg)\./.test(part) || !both(part.slice(0, 3)));
-  return list([...words, ...rest.map(partName)]);
 }
 
 /** Where a label of the first shot is in the second, between the map's frames by a straight line; beyond it, and without one, by the same step. */

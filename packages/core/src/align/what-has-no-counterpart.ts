@@ -7,14 +7,14 @@ import { sameWithin, typicalDistance } from './warp.ts';
 export const WORTH_A_WORD = 2;
 /** … and between two frames that have one. */
 const IN_THE_MIDST = 4;
-
 /** A hold is worth a word from so many frames on. */
 const A_HOLD = 6;
 
 /** Frames that go by in less than this share of the map's own pace are squeezed. */
 const SQUEEZED = 0.4;
-/** A pose is another than the one it is mapped to from so many times the usual difference on, and from this share of that of two poses that have nothing to do with each other. */
+/** A pose is another than the one it is mapped to from so many times the usual difference on … */
 const OTHER = 3;
+/** … and from this share of that of two poses that have nothing to do with each other. */
 const LEAST_OTHER = 0.12;
 /** A pose that goes on by less than this share of that distance a frame is held. */
 const HELD = 0.01;
@@ -70,7 +70,8 @@ export function stretchesOf(map: Pairs, a: PoseRows, b: PoseRows): Stretches {
 export function inverted(map: Pairs): Pairs {
   const pairs: [number, number][] = [];
   let k = 0;
-  const [first, last] = [map[0]!, map.at(-1)!];
+  const [first, last] = [map[0], map.at(-1)];
+  if (!first || !last) return [];
   for (let j = Math.ceil(first[1]); j <= Math.floor(last[1]); j++) {
     while (k + 2 < map.length && map[k + 1]![1] < j) k++;
     const [from, to] = [map[k]!, map[Math.min(k + 1, map.length - 1)]!];

@@ -1,0 +1,49 @@
+import { largestOf } from '../motion/vector.ts';
+import { partName } from '../say/part-names.ts';
+import { list } from '../say/words.ts';
+import type { PoseRows } from './pose-features.ts';
+import { sameWithin } from './warp.ts';
+
+/** A part has changed where its joints are off by more than this, degrees … */
+const CHANGED = 2;
+/** … and stayed where they are off by less. */
+const STAYED = 1;
+
+const DEGREES = 180 / Math.PI;
+
+/** Parts whose joints are off once the frames lie on each other; in words where the others stayed as they were. */
+export function changedParts(
+  map: readonly (readonly [number, number])[],
+  a: PoseRows,
+  b: PoseRows,
+): { parts: string[]; only: string | undefined } {
+  const off = new Map<string, number[]>();
+  // What trembles in both differs everywhere by that: it is taken off.
+  const noise = sameWithin(a, b);
+  for (const { at, width, part, weight } of a.columns) {
+    if (width === 1) continue;
+    let sum = 0;
+    for (const [i, j] of map) {
+      const low = Math.min(b.count - 2, Math.floor(j));
+      for (let k = at; k < at + width; k++) {
+        const start = b.rows[b.width * low + k]!;
+        const there = start + (j - low) * (b.rows[b.width * (low + 1) + k]! - start);
+        sum += (a.rows[a.width * i + k]! - there) ** 2;
+      }
+    }
+    // A chord of a unit vector is about the angle it turns by.
+    off.set(part, [...(off.get(part) ?? []), Math.sqrt(Math.max(0, sum / map.length / weight - noise ** 2)) * DEGREES]);
+  }
+  const sizes = [...off].map(([part, values]) => ({ part, size: largestOf(values) }));
+  const parts = sizes.filter(({ size }) => size > CHANGED).map(({ part }) => part);
+  const others = sizes.filter(({ part }) => !parts.includes(part));
+  const settled = others.length > 0 && others.every(({ size }) => size < STAYED);
+  return { parts, only: parts.length > 0 && settled ? `only ${inWords(parts)} changed` : undefined };
+}
+
+function inWords(parts: readonly string[]): string {
+  const both = (limb: string): boolean => parts.includes(`${limb}.L`) && parts.includes(`${limb}.R`);
+  const words = ['arm', 'leg'].filter(both).map((limb) => `the ${limb}s`);
+  const rest = parts.filter((part) => !/^(arm|leg)\./.test(part) || !both(part.slice(0, 3)));
+  return list([...words, ...rest.map(partName)]);
+}
