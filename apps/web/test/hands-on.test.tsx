@@ -6,6 +6,7 @@ import { VerdictBar } from '../src/charts/verdict-bar.tsx';
 import { FileButton } from '../src/kit/file-button.tsx';
 import { useGridKeys } from '../src/kit/use-grid-keys.ts';
 import type { GaugeCounts } from '../src/pages/briefs/gauge-counts.ts';
+import { OfCohort } from '../src/pages/of-cohort.tsx';
 import { GaugeLine } from '../src/pages/briefs/gauge-line.tsx';
 
 describe('a band on its number line', () => {
@@ -156,4 +157,17 @@ test('the same file can be chosen twice in a row', () => {
   }
   fireEvent.change(input, { target: { files: [] } });
   expect(got).toEqual(['roster.csv', 'roster.csv']);
+});
+
+test('what belongs to one cohort can’t be used while another is chosen and on its way', () => {
+  const page = (chosen: string) => (
+    <OfCohort chosen={chosen} shown="monday">
+      <button type="button">Grades (CSV)</button>
+    </OfCohort>
+  );
+  const { rerender, container } = render(page('monday'));
+  const whole = container.firstElementChild!;
+  expect([whole.hasAttribute('inert'), whole.getAttribute('aria-busy')]).toEqual([false, 'false']);
+  rerender(page('thursday'));
+  expect([whole.hasAttribute('inert'), whole.getAttribute('aria-busy')]).toEqual([true, 'true']);
 });

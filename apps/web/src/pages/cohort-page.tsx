@@ -14,52 +14,57 @@ import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { DatesDialog } from './dates-dialog.tsx';
 import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
+import { OfCohort } from './of-cohort.tsx';
 
 /** Who belongs to a cohort, and in which zone its dates are meant. */
 export function CohortPage({ person }: { person: Person }) {
   const { cohorts, id, error } = useChosenCohort();
   const { data, error: peopleError, mutate } = useCohortPeople(id);
   const failure = error ?? peopleError;
-  if (failure && !data) return <Failed error={failure} again={() => void mutate()} />;
-  if (!cohorts || !data) return <Waiting />;
+  if (failure && (!data || data.cohort.id !== id)) return <Failed error={failure} again={() => void mutate()} />;
+  if (!cohorts || !id || !data) return <Waiting />;
   const put = (next: CohortPeople): void => void mutate(next, { revalidate: false });
   return (
     <main className="mx-auto max-w-5xl px-6 py-5">
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Cohort</h1>
-        <CohortChoice page="/cohort" cohorts={cohorts} value={data.cohort.id} />
-        <TimeZone data={data} may={person.role === 'instructor'} put={put} />
+        <CohortChoice page="/cohort" cohorts={cohorts} value={id} />
+        <OfCohort chosen={id} shown={data.cohort.id}>
+          <TimeZone data={data} may={person.role === 'instructor'} put={put} />
+        </OfCohort>
       </div>
-      <table className="w-full border-collapse text-left text-sm">
-        <thead className="border-b border-edge-strong text-xs text-graphite">
-          <tr>
-            <th className="py-1 pr-4 font-semibold">Name</th>
-            <th className="py-1 pr-4 font-semibold">Address</th>
-            <th className="py-1 pr-4 font-semibold">Role</th>
-            <th className="py-1 font-semibold" />
-          </tr>
-        </thead>
-        <tbody>
-          {data.people.map(({ id: who, name, email, role, left, invited }) => (
-            <tr key={who} className="border-b border-edge">
-              <td className="py-1 pr-4 font-semibold">
-                {role === 'student' ? (
-                  <Link className="underline-offset-2 hover:underline" to={`/folio/${who}?cohort=${data.cohort.id}`}>
-                    {name}
-                  </Link>
-                ) : (
-                  name
-                )}
-              </td>
-              <td className="py-1 pr-4">{email}</td>
-              <td className="py-1 pr-4">{role}</td>
-              <td className="py-1 text-graphite">{left ? 'has left' : invited ? 'invited, no password yet' : ''}</td>
+      <OfCohort chosen={id} shown={data.cohort.id}>
+        <table className="w-full border-collapse text-left text-sm">
+          <thead className="border-b border-edge-strong text-xs text-graphite">
+            <tr>
+              <th className="py-1 pr-4 font-semibold">Name</th>
+              <th className="py-1 pr-4 font-semibold">Address</th>
+              <th className="py-1 pr-4 font-semibold">Role</th>
+              <th className="py-1 font-semibold" />
             </tr>
-          ))}
-        </tbody>
-      </table>
-      <Dates cohort={data.cohort.id} may={person.role === 'instructor'} />
-      {person.role === 'instructor' && <RosterSheet cohort={data.cohort.id} onDone={() => void mutate()} />}
+          </thead>
+          <tbody>
+            {data.people.map(({ id: who, name, email, role, left, invited }) => (
+              <tr key={who} className="border-b border-edge">
+                <td className="py-1 pr-4 font-semibold">
+                  {role === 'student' ? (
+                    <Link className="underline-offset-2 hover:underline" to={`/folio/${who}?cohort=${data.cohort.id}`}>
+                      {name}
+                    </Link>
+                  ) : (
+                    name
+                  )}
+                </td>
+                <td className="py-1 pr-4">{email}</td>
+                <td className="py-1 pr-4">{role}</td>
+                <td className="py-1 text-graphite">{left ? 'has left' : invited ? 'invited, no password yet' : ''}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <Dates cohort={data.cohort.id} may={person.role === 'instructor'} />
+        {person.role === 'instructor' && <RosterSheet cohort={data.cohort.id} onDone={() => void mutate()} />}
+      </OfCohort>
     </main>
   );
 }

@@ -19,6 +19,7 @@ import { DatesDialog } from './dates-dialog.tsx';
 import { saveGrades } from './grades-table.ts';
 import { ledgerTable } from './ledger-table.ts';
 import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
+import { OfCohort } from './of-cohort.tsx';
 
 /** Cohort × exercises: where everybody stands. */
 export function LedgerPage({ person }: { person: Person }) {
@@ -26,7 +27,7 @@ export function LedgerPage({ person }: { person: Person }) {
   const { data: ledger, error, mutate: again } = useLedger(id);
   const [assigning, setAssigning] = useState(false);
   const failure = cohortError ?? error;
-  if (failure && !ledger) return <Failed error={failure} again={() => void again()} />;
+  if (failure && (!ledger || ledger.cohort.id !== id)) return <Failed error={failure} again={() => void again()} />;
   if (!cohorts || !id || !ledger) return <Waiting />;
   const instructor = person.role === 'instructor';
   return (
@@ -34,20 +35,24 @@ export function LedgerPage({ person }: { person: Person }) {
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Ledger</h1>
         <CohortChoice page="/ledger" cohorts={cohorts} value={id} />
-        {instructor && <Button onClick={() => setAssigning(true)}>Set an exercise</Button>}
-        <Button look="quiet" onClick={() => saveText(ledgerTable(ledger), `ledger ${ledger.cohort.name}.csv`)}>
-          As a table (CSV)
-        </Button>
-        <Button look="quiet" onClick={() => void saveGrades(ledger.cohort)}>
-          Grades (CSV)
-        </Button>
+        <OfCohort chosen={id} shown={ledger.cohort.id} className="flex flex-wrap items-center gap-3">
+          {instructor && <Button onClick={() => setAssigning(true)}>Set an exercise</Button>}
+          <Button look="quiet" onClick={() => saveText(ledgerTable(ledger), `ledger ${ledger.cohort.name}.csv`)}>
+            As a table (CSV)
+          </Button>
+          <Button look="quiet" onClick={() => void saveGrades(ledger.cohort)}>
+            Grades (CSV)
+          </Button>
+        </OfCohort>
         <Key />
       </div>
-      {ledger.assignments.length === 0 ? (
-        <Empty title="Nothing is set for this cohort yet">Set an exercise, and a column for it appears here.</Empty>
-      ) : (
-        <Table ledger={ledger} instructor={instructor} />
-      )}
+      <OfCohort chosen={id} shown={ledger.cohort.id}>
+        {ledger.assignments.length === 0 ? (
+          <Empty title="Nothing is set for this cohort yet">Set an exercise, and a column for it appears here.</Empty>
+        ) : (
+          <Table ledger={ledger} instructor={instructor} />
+        )}
+      </OfCohort>
       {assigning && (
         <AssignDialog
           cohort={ledger.cohort}

@@ -8,6 +8,7 @@ import { nameOf } from '../../desk/margin/readings-rows.ts';
 import { Empty, Failed, Waiting } from '../../kit/states.tsx';
 import { cellText, type TallyCell, tallyRows, type TallyRow } from './tally-facts.ts';
 import { CohortChoice, useChosenCohort } from '../chosen-cohort.tsx';
+import { OfCohort } from '../of-cohort.tsx';
 
 /** The faults a cohort shares, by exercise and over the term, with the shots behind each: what the next lesson is about. */
 export function TallyPage() {
@@ -16,22 +17,24 @@ export function TallyPage() {
   const [open, setOpen] = useState<{ reading: string; assignment: string | null }>();
   const rows = useMemo(() => (tally ? tallyRows(tally) : []), [tally]);
   const failure = cohortError ?? error;
-  if (failure && !tally) return <Failed error={failure} again={() => void mutate()} />;
-  if (!cohorts || !tally) return <Waiting />;
+  if (failure && (!tally || tally.cohort.id !== id)) return <Failed error={failure} again={() => void mutate()} />;
+  if (!cohorts || !id || !tally) return <Waiting />;
   const shown = rows.find(({ reading }) => reading === open?.reading) ?? rows[0];
   return (
     <main className="px-6 py-5">
       <div className="mb-1 flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Tally</h1>
-        <CohortChoice page="/tally" cohorts={cohorts} value={tally.cohort.id} />
-        <Lead tally={tally} rows={rows} />
+        <CohortChoice page="/tally" cohorts={cohorts} value={id} />
+        <OfCohort chosen={id} shown={tally.cohort.id}>
+          <Lead tally={tally} rows={rows} />
+        </OfCohort>
       </div>
       {!shown ? (
         <Empty title="Nothing to tally yet">
           When shots of this cohort have been measured, the faults they share stand here.
         </Empty>
       ) : (
-        <div className="grid grid-cols-[minmax(0,1fr)_24rem] gap-8">
+        <OfCohort chosen={id} shown={tally.cohort.id} className="grid grid-cols-[minmax(0,1fr)_24rem] gap-8">
           <div className="overflow-x-auto">
             <Table
               tally={tally}
@@ -42,7 +45,7 @@ export function TallyPage() {
             <Kinds tally={tally} />
           </div>
           <Behind row={shown} tally={tally} assignment={open?.assignment ?? null} />
-        </div>
+        </OfCohort>
       )}
     </main>
   );
