@@ -15,6 +15,7 @@ import { prepareShot, type PreparedShot } from '../src/motion/prepared-shot.ts';
 import { quatAt, slerp } from '../src/motion/quaternion.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { readingOf, walkShot } from './fixtures.ts';
+import { keeperWalk } from './keeper.ts';
 
 const turnShot = (faults: Record<string, number> = {}, set: Record<string, number> = {}): PreparedShot =>
   prepareShot(EXEMPLARS.turn!.make(set, faults), { kind: 'turn' });
@@ -133,6 +134,17 @@ describe('marks', () => {
     expect([low, high]).toEqual([expect.closeTo(0.6, 9), expect.closeTo(3, 9)]);
     const value = finding.reading.value as number;
     expect(finding.distance).toBeCloseTo(value < low! ? value - low! : value - high!, 9);
+  });
+
+  test('a limp is quoted in percent, as its gauge judges it, and not in the frames of a step', () => {
+    const limps = prepareShot(keeperWalk({ cycles: [24, 24, 24], limp: 0.6 }), { kind: 'walk' });
+    const finding = judgeShot(defaultGauges('walk', 24), measureShot(limps), 'polish').findings.find(
+      ({ reading }) => reading.id === 'gait.step',
+    )!;
+    const quote = quoteOf(finding);
+    expect(quote).toMatchObject({ of: 'unevenness', unit: '%' });
+    expect(sayQuote(quote).now).toBe(`${quote.value} %`);
+    expect(sayQuote(quote).wanted).toBe('20 % or less');
   });
 
   test('a dead hold: found where it lies, wanted alive, and met once it drifts', () => {
