@@ -284,6 +284,18 @@ describe('findings and regressions', () => {
     expect(order).toEqual(['b', 'a']);
   });
 
+  test('of a pop and a seam that explain each other one is told, and not none', () => {
+    const at = (id: string, value: number): Reading => ({ id, value, unit: 'x', frames: [24, 1] });
+    const regressions = regressionsBetween(
+      { readings: [at('arc.pop', 0), at('cycle.seam', 1)], unmade: [] },
+      { readings: [at('arc.pop', 9), at('cycle.seam', 9)], unmade: [] },
+      [],
+      [gauge('arc.pop', 2), gauge('cycle.seam', 1)],
+      'polish',
+    );
+    expect(regressions.map(({ id }) => id)).toEqual(['arc.pop']);
+  });
+
   test('what could not be made then is no regression now; a pop of another joint is', () => {
     const ids = (before: Reading[], after: Reading[]): string[] =>
       regressionsBetween(

@@ -100,10 +100,11 @@ export function regressionsAmong(
     (own.then?.judgement === 'inside' ||
       (own.then === undefined && own.change.before === null && known.has(own.change.id)));
   const found = changes.filter(broke).sort((a, b) => b.gauge.weight - a.gauge.weight);
-  // A knee that snaps explains the shin that is out of place.
+  // A knee that snaps explains the shin that is out of place. Of two that explain each other the first is kept.
+  const explains = (cause: (typeof found)[number], effect: (typeof found)[number]): boolean =>
+    cause.now.reading !== effect.now.reading && folds(cause.now.reading, effect.now.reading, 'outside');
   return found.filter(
-    ({ now }) =>
-      !found.some((other) => other.now.reading !== now.reading && folds(other.now.reading, now.reading, 'outside')),
+    (own, k) => !found.some((other, at) => explains(other, own) && (at < k || !explains(own, other))),
   );
 }
 
