@@ -8,13 +8,13 @@ import { CoursesModule } from './courses/courses.module.ts';
 import { DatabaseModule } from './database/database.module.ts';
 import { DemoController } from './demo/demo.controller.ts';
 import { FilesModule } from './files/files.module.ts';
+import { SECRETS, withoutSecrets } from './http/log-secrets.ts';
 import { HealthController } from './http/health.controller.ts';
 import { ProblemFilter } from './http/problem.filter.ts';
 import { SessionGuard } from './http/session.guard.ts';
 import { FoliosModule } from './folios/folios.module.ts';
 import { GradesModule } from './grades/grades.module.ts';
 import { OutboxModule } from './outbox/outbox.module.ts';
-import { JobsModule } from './jobs/jobs.module.ts';
 import { MarksModule } from './marks/marks.module.ts';
 import { PeopleModule } from './people/people.module.ts';
 import { ReadingProcessesModule } from './readings/process/reading-processes.module.ts';
@@ -50,13 +50,13 @@ export class AppModule {
         LoggerModule.forRoot({
           pinoHttp: {
             level: configuration.LOG_LEVEL,
-            redact: ['req.headers.cookie', 'res.headers["set-cookie"]'],
+            redact: [...SECRETS],
+            serializers: { req: withoutSecrets },
             autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
           },
         }),
         DatabaseModule,
         FilesModule,
-        JobsModule,
         ReadingProcessesModule,
         NewsModule,
         PeopleModule,

@@ -69,6 +69,11 @@ export async function createApplication(configuration: Configuration): Promise<N
       cookie: { httpOnly: true, sameSite: 'lax', secure: configuration.HTTPS, maxAge: 14 * DAYS },
     }),
   );
+  // What is answered is one person's, and may be other in a moment; what may be kept says so itself.
+  app.use('/api', (_: Request, response: Response, next: NextFunction) => {
+    response.setHeader('Cache-Control', 'private, no-store');
+    next();
+  });
   // Points on every frame of a long clip are more than other requests say. In a function of its own: a parser that the framework knows by its
   // name would take the place of the one for everything else.
   const large = express.json({ limit: TRACKS_BYTES });

@@ -1,11 +1,21 @@
+import { parseArgs } from 'node:util';
 import { z } from 'zod';
 
-/** Configuration comes from the environment only; `.env.example` lists it. */
+/** Secrets that stand in examples: whoever reads the example could sign anybody in. */
+const SECRETS_OF_EXAMPLES = ['at-least-thirty-two-characters-of-nonsense'];
+
+/** Configuration comes from the environment, which `.env.example` lists; what differs from process to process may stand on the command line. */
 const Environment = z.object({
   DATABASE_URL: z.string().min(1, 'DATABASE_URL is needed: postgres://user@host:port/database'),
   /** Folder of the content-addressed file store. */
   FILES_DIR: z.string().min(1, 'FILES_DIR is needed: the folder where handed-in files are kept'),
-  SESSION_SECRET: z.string().min(32, 'SESSION_SECRET is needed: 32 characters or more'),
+  SESSION_SECRET: z
+    .string()
+    .min(32, 'SESSION_SECRET is needed: 32 characters or more, made by: openssl rand -base64 36')
+    .refine(
+      (secret) => !SECRETS_OF_EXAMPLES.includes(secret) && new Set(secret).size >= 8,
+      'SESSION_SECRET is one that anybody can guess: make one by: openssl rand -base64 36',
+    ),
   HOST: z.string().default('127.0.0.1'),
   PORT: z.coerce.number().int().min(0).max(65535).default(3000),
   /** What this process does: answer requests, read shots, or both. */
@@ -47,12 +57,22 @@ export type Configuration = z.infer<typeof Environment>;
 /** Token under which the configuration is injected. */
 export const CONFIGURATION = Symbol('configuration');
 
+/** What may stand on the command line, and which variable of the environment it takes the place of. */
+const ARGUMENTS = { process: 'PROCESS', port: 'PORT', host: 'HOST' } as const;
+
 /**
- * Reads the configuration.
+ * Reads the configuration. Several processes of one machine share an environment: what is said on the command line counts before it.
+ *
+ * @param args of the command line: `--process server --port 3001`
  * @throws Error that names every variable that is missing or wrong
  */
-export function readConfiguration(environment: NodeJS.ProcessEnv): Configuration {
-  const result = Environment.safeParse(environment);
+export function readConfiguration(environment: NodeJS.ProcessEnv, args: readonly string[] = []): Configuration {
+  const options = Object.fromEntries(Object.keys(ARGUMENTS).map((name) => [name, { type: 'string' as const }]));
+  const { values } = parseArgs({ args: [...args], options });
+  const said = Object.entries(ARGUMENTS).flatMap(([name, variable]) =>
+    values[name] === undefined ? [] : [[variable, values[name]]],
+  );
+  const result = Environment.safeParse({ ...environment, ...Object.fromEntries(said) });
   if (result.success) return result.data;
   const wrong = result.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`);
   throw new Error(`the configuration is not complete:\n${wrong.join('\n')}`);

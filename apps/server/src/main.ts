@@ -15,7 +15,7 @@ async function main(): Promise<void> {
   // Started by another process that has ended, however it ended: end as well.
   let end = (): void => process.exit();
   process.on('disconnect', () => end());
-  const configuration = readConfiguration(process.env);
+  const configuration = readConfiguration(process.env, process.argv.slice(2));
   const database = openDatabase(configuration.DATABASE_URL, {});
   await whenThere(() => migrate(database));
   await database.close();

@@ -9,6 +9,8 @@ export const Message = z.object({
   about: z.enum(['set', 'sent back', 'signed off', 'invited', 'shown', 'brief changed']),
   subject: z.string(),
   text: z.string(),
+  /** The address of an invitation, which ends the message; null for whoever may not see it. */
+  link: z.string().nullable(),
   at: Timestamp,
 });
 export type Message = z.infer<typeof Message>;

@@ -66,6 +66,9 @@ export const Clip = ClipPlace.extend({
 });
 export type Clip = z.infer<typeof Clip>;
 
+/** While a file waits to be read: how many are read before it; while it is read: what share of a clip's pictures has been decoded. */
+const Waiting = { ahead: z.number().int().nullable(), progress: z.number().nullable() };
+
 export const Revision = z.object({
   id: Id,
   number: z.number().int(),
@@ -89,6 +92,7 @@ export const Revision = z.object({
   reading: z.object({
     state: ReadingState,
     reason: z.string().nullable(),
+    ...Waiting,
     /** Which report there is: of which core, made with which corrections. Null where there is none. */
     report: z.string().nullable(),
   }),
@@ -190,6 +194,7 @@ export const RevisionEvent = z.object({
   state: RevisionState,
   reading: ReadingState,
   reason: z.string().nullable(),
+  ...Waiting,
 });
 export type RevisionEvent = z.infer<typeof RevisionEvent>;
 

@@ -14,6 +14,14 @@ export const CLIP_LIMITS = Object.freeze({
   side: 4096,
   /** Drawings in an archive. */
   drawings: 180 * 60,
+  /** Files of whatever kind in an archive. */
+  entries: 20_000,
+  /**
+   * Pixels of all pictures together: what decoding takes is told by them. Three minutes of 1920 × 1080 at 30 frames a second are 11.2 thousand
+   * million; stills, each a file of its own, take three times as long.
+   */
+  videoPixels: 12e9,
+  stillPixels: 4e9,
   /** Bytes of all drawings once they are unpacked. */
   unpacked: 2 * 1024 * 1024 * 1024,
 });

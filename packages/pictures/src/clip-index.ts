@@ -45,6 +45,8 @@ export interface ClipFolder {
   readonly folder: string;
   /** Longest side of the pictures kept; by how many there are where it is left out. */
   readonly side?: number;
+  /** Told what share of the pictures has been decoded. */
+  readonly onProgress?: (share: number) => void;
 }
 
 export const PACK = 'pictures.pack';

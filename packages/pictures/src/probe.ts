@@ -1,3 +1,4 @@
+import { stat } from 'node:fs/promises';
 import { CLIP_LIMITS, ClipError } from './clip-error.ts';
 import type { ClipType } from './clip-type.ts';
 import { runTool, TOOL_LIMITS } from './run-tool.ts';
@@ -13,6 +14,8 @@ export interface Probe {
   /** Smallest step of its times, seconds. */
   readonly tick: number;
   readonly seconds: number;
+  /** How many pictures there are: counted, or as long as it says it is. */
+  readonly pictures: number;
   readonly transparent: boolean;
   /** The matrix of its colours, where it names none that of its size. */
   readonly matrix: 'bt709' | 'bt601' | 'named';
@@ -27,6 +30,8 @@ interface Stream {
   readonly avg_frame_rate?: string;
   readonly time_base?: string;
   readonly duration?: string;
+  readonly nb_read_packets?: string;
+  readonly nb_frames?: string;
   readonly pix_fmt?: string;
   readonly color_space?: string;
   readonly side_data_list?: readonly { readonly rotation?: number }[];
@@ -62,19 +67,28 @@ export const openAs = ({ demuxer }: ClipType, path: string): string[] => [
   `file:${path}`,
 ];
 
+/** Clips up to this size are counted picture by picture whenever they are looked at, bytes. */
+const COUNTED_AT_ONCE = 32 * 1024 * 1024;
+
 /**
  * Asks ffprobe what is in a clip.
+ *
+ * @param whole whether its pictures are counted however large it is: it is to be decoded
  * @throws ClipError where there is no picture in it, or more than may be
  */
-export async function probe(path: string, type: ClipType): Promise<Probe> {
+export async function probe(path: string, type: ClipType, whole = false): Promise<Probe> {
+  const counts = whole || (await stat(path)).size <= COUNTED_AT_ONCE;
   const entries =
-    'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,time_base,duration,pix_fmt,color_space:stream_side_data=rotation:format=duration';
+    'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,time_base,duration,nb_frames,nb_read_packets,pix_fmt,color_space:stream_side_data=rotation:format=duration';
   let text = '';
   const code = await runTool(
     'ffprobe',
-    ['-v', 'error', ...openAs(type, path), '-show_entries', entries, '-of', 'json'],
+    [
+      ...['-v', 'error', ...openAs(type, path), '-select_streams', 'v:0', ...(counts ? ['-count_packets'] : [])],
+      ...['-show_entries', entries, '-of', 'json'],
+    ],
     {
-      limits: { ...TOOL_LIMITS, seconds: 20 },
+      limits: { ...TOOL_LIMITS, seconds: whole ? 120 : 20 },
       onOutput: async (output) => {
         for await (const chunk of output) if (text.length < 1e6) text += String(chunk);
       },
@@ -95,6 +109,9 @@ export async function probe(path: string, type: ClipType): Promise<Probe> {
   refuseRate(average);
   const seconds = Number(video.duration ?? parsed.format?.duration ?? 0) || 0;
   refuseLength(seconds);
+  const said = Math.max(Number(video.nb_frames ?? 0) || 0, Math.round(seconds * rate));
+  const pictures = Number(video.nb_read_packets ?? 0) || said;
+  refusePixels(width, height, Math.max(pictures, said), CLIP_LIMITS.videoPixels);
   const turned = Math.abs(video.side_data_list?.find(({ rotation }) => rotation !== undefined)?.rotation ?? 0) % 180;
   const [across, down] = turned === 90 ? [height, width] : [width, height];
   const named = video.color_space !== undefined && video.color_space !== 'unknown' && video.color_space !== 'reserved';
@@ -105,6 +122,7 @@ export async function probe(path: string, type: ClipType): Promise<Probe> {
     rate,
     tick: ratio(video.time_base) || 0.001,
     seconds,
+    pictures,
     transparent: /^(rgba|bgra|argb|abgr|gbrap|yuva|ya8|ya16|pal8|rgba64)/.test(video.pix_fmt ?? ''),
     matrix: named ? 'named' : Math.max(width, height) >= 1280 ? 'bt709' : 'bt601',
   };
@@ -119,6 +137,15 @@ export function refuseSize(width: number, height: number): void {
     throw new ClipError(
       `its pictures are ${width} × ${height}; up to ${CLIP_LIMITS.side} on the longer side can be taken: export it smaller`,
     );
+}
+
+/** @throws ClipError where all pictures together have more pixels than are decoded, before any of them is */
+export function refusePixels(width: number, height: number, pictures: number, most: number): void {
+  if (width * height * pictures <= most) return;
+  const fits = Math.floor(most / (width * height));
+  throw new ClipError(
+    `it has ${pictures} pictures of ${width} × ${height}; of that size up to ${fits} can be taken: export it smaller, or hand in the part the exercise is about`,
+  );
 }
 
 /** @throws ClipError where there are more frames a second than may be */

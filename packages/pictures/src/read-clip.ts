@@ -8,7 +8,7 @@ import { type ClipType, clipTypeOf, TAKEN } from './clip-type.ts';
 import { probe, refuseRate } from './probe.ts';
 import { checkDrawings, readDrawings } from './read-drawings.ts';
 import { readVideo } from './read-video.ts';
-import { readWebp } from './read-webp.ts';
+import { checkWebp, readWebp } from './read-webp.ts';
 
 export interface ClipOptions extends ClipFolder {
   /** What the file is called. */
@@ -27,6 +27,7 @@ export async function checkClip(path: string, fileName: string): Promise<ClipTyp
   const type = await clipTypeOf(path, fileName);
   if (type && size > CLIP_LIMITS.bytes) throw new ClipError('it is larger than 512 MB: export it smaller');
   if (type?.reader === 'video') await probe(path, type);
+  if (type?.reader === 'webp') await checkWebp(path);
   if (type?.reader === 'drawings') await checkDrawings(path);
   return type;
 }

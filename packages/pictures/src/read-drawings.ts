@@ -1,7 +1,7 @@
 import yauzl from 'yauzl';
 import { CLIP_LIMITS, ClipError } from './clip-error.ts';
 import type { ClipFolder, ReadPictures } from './clip-index.ts';
-import { refuseSize } from './probe.ts';
+import { refusePixels, refuseSize } from './probe.ts';
 import { openStill, StillsWriter } from './read-stills.ts';
 import { shownSize, type Size } from './shown-size.ts';
 
@@ -24,7 +24,7 @@ interface Drawing {
  * @param fps the rate they are shown at; they name none themselves
  * @throws ClipError where there are none, two have one number, their sizes differ, or one can't be read
  */
-export async function readDrawings(path: string, fps: number, { folder, side }: ClipFolder): Promise<ReadPictures> {
+export async function readDrawings(path: string, fps: number, { folder, side, onProgress }: ClipFolder): Promise<ReadPictures> {
   const zip = await openArchive(path);
   let writer: StillsWriter | undefined;
   try {
@@ -47,12 +47,15 @@ export async function readDrawings(path: string, fps: number, { folder, side }: 
       const own = { width: turned ? about.height : about.width, height: turned ? about.width : about.height };
       refuseSize(own.width, own.height);
       size ??= own;
+      if (writer === undefined)
+        refusePixels(own.width, own.height, drawings.length, CLIP_LIMITS.stillPixels);
       if (own.width !== size.width || own.height !== size.height)
         throw new ClipError(
           `“${name}” is ${own.width} × ${own.height}, but “${shortName(first.entry)}” is ${size.width} × ${size.height}: all drawings of a shot have one size`,
         );
       writer ??= await StillsWriter.at(folder, own, side ? own : shownSize(own, drawings.length));
       await writer.add(still, `“${name}”`);
+      onProgress?.(writer.count / drawings.length);
     }
     const { own, shown, small, changes } = writer!;
     const kept = await writer!.end();
@@ -70,13 +73,18 @@ export async function readDrawings(path: string, fps: number, { folder, side }: 
 }
 
 /**
- * Looks whether an archive holds drawings that can be told apart, without unpacking any.
+ * Looks whether an archive holds drawings that can be told apart, and not more than are decoded, unpacking the first alone.
  * @throws ClipError where it doesn't
  */
 export async function checkDrawings(path: string): Promise<void> {
   const zip = await openArchive(path);
   try {
-    await listed(zip);
+    const { drawings } = await listed(zip);
+    // One that can't be read is said when all are.
+    const first = await openStill(await unpacked(zip, drawings[0]!.entry))
+      .metadata()
+      .catch(() => undefined);
+    if (first) refusePixels(first.width, first.height, drawings.length, CLIP_LIMITS.stillPixels);
   } finally {
     zip.close();
   }
@@ -91,6 +99,10 @@ async function listed(zip: yauzl.ZipFile): Promise<{ drawings: Drawing[]; others
   const found: Drawing[] = [];
   const others: string[] = [];
   let bytes = 0;
+  if (zip.entryCount > CLIP_LIMITS.entries)
+    throw new ClipError(
+      `there are ${zip.entryCount} files in the archive; up to ${CLIP_LIMITS.entries} can be taken: pack the drawings alone`,
+    );
   try {
     for await (const entry of zip.eachEntry()) {
       const name = entry.fileName;

@@ -67,6 +67,11 @@ export class StillsWriter {
     this.before = luma;
   }
 
+  /** How many there are so far. */
+  get count(): number {
+    return this.pack.sizes.length;
+  }
+
   async end(): Promise<{ sizes: number[]; smallSizes: number[] }> {
     await Promise.all([this.pack.end(), this.smallPack.end()]);
     return { sizes: this.pack.sizes, smallSizes: this.smallPack.sizes };

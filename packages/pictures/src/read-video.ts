@@ -18,8 +18,8 @@ const MOST = CLIP_LIMITS.seconds * CLIP_LIMITS.fps;
  * Decodes a clip once, by ffmpeg: every picture of it, none dropped and none doubled, as it is shown, small, and in grey to be compared.
  * @throws ClipError where nothing can be decoded, or more is there than may be
  */
-export async function readVideo(path: string, type: ClipType, { folder, side }: ClipFolder): Promise<ReadPictures> {
-  const found = await probe(path, type);
+export async function readVideo(path: string, type: ClipType, { folder, side, onProgress }: ClipFolder): Promise<ReadPictures> {
+  const found = await probe(path, type, true);
   const own: Size = { width: found.width, height: found.height };
   const expected = Math.round(found.seconds * found.rate);
   const shown = side ? shownWithin(own, side) : shownSize(own, expected);
@@ -32,8 +32,11 @@ export async function readVideo(path: string, type: ClipType, { folder, side }: 
   const changes: Difference[] = [];
   const code = await runTool('ffmpeg', decode(path, type, { shown, small, compared, big, little, found }), {
     onLine: (line) => {
-      const time = /\[Parsed_showinfo.*\] n: *\d+ pts: *\S+ pts_time: *([-\d.]+)/.exec(line);
-      if (time) times.push(Number(time[1]));
+      const time = /\[Parsed_showinfo.*\] n: *\d+ pts: *\S+ pts_time: *([-+\d.e]+)/.exec(line);
+      if (time) {
+        times.push(Number(time[1]));
+        onProgress?.(Math.min(1, times.length / found.pictures));
+      }
       else if (/\[error\]|\[fatal\]/.test(line) && wrong.length < 20) wrong.push(line);
     },
     onOutput: (output) => compare(output, compared, changes),
@@ -90,6 +93,9 @@ interface Decoding {
   readonly found: { readonly transparent: boolean; readonly matrix: string };
 }
 
+/** Times are taken as the file has them: by itself ffmpeg takes hours between two pictures for a mistake and closes the gap. */
+const AS_THEY_ARE = ['-dts_delta_threshold', '1000000000', '-dts_error_threshold', '1000000000'];
+
 function decode(path: string, type: ClipType, { shown, small, compared, big, little, found }: Decoding): string[] {
   // What is transparent lies on white paper.
   const onPaper = found.transparent
@@ -103,7 +109,8 @@ function decode(path: string, type: ClipType, { shown, small, compared, big, lit
     `[b]${sized(small)},format=yuvj420p[little];[c]${sized(compared)},format=gray[grey]`;
   const jpeg = ['-fps_mode', 'passthrough', '-c:v', 'mjpeg', '-frames:v', String(MOST + 1)];
   return [
-    ...['-hide_banner', '-nostdin', '-loglevel', 'level+info', '-nostats', '-threads', '2', ...openAs(type, path)],
+    ...['-hide_banner', '-nostdin', '-loglevel', 'level+info', '-nostats', '-threads', '2', ...AS_THEY_ARE],
+    ...openAs(type, path),
     ...['-filter_complex', graph],
     ...['-map', '[big]', ...jpeg, '-q:v', '2', '-f', 'image2', join(big, '%06d.jpg')],
     ...['-map', '[little]', ...jpeg, '-q:v', '4', '-f', 'image2', join(little, '%06d.jpg')],

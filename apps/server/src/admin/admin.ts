@@ -5,12 +5,12 @@ import { migrate } from '../database/migrations.ts';
 import { openDatabase } from '../database/database.module.ts';
 import { AdminModule } from './admin.module.ts';
 import { AdminError, School } from './school.ts';
-import { backUp, restore } from './backup.ts';
+import { backUp, restore, verify } from './backup.ts';
 
 const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment (DATABASE_URL, FILES_DIR)
 
   migrate                                                brings the database to the newest version
-  add-cohort NAME [--term TERM]
+  add-cohort NAME --time-zone ZONE [--term TERM]         a course; its dates are meant in its zone, as Europe/London
   add-person NAME EMAIL --role instructor|assistant|student [--cohort NAME]…
                                                          adds somebody, and prints the invitation to send them
   enrol EMAIL COHORT                                     into one more cohort, in the role they have
@@ -19,7 +19,8 @@ const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment
   list                                                   cohorts and people
   add-brief TITLE --kind KIND [--text TEXT] [--fps N] [--frames N] [--loop auto|none|repeat|follow]
   backup FOLDER                                          database and files, consistent, while the server runs
-  restore FOLDER                                         into an empty database and an empty folder of files
+  restore FOLDER [--verify]                              into an empty database and an empty folder of files; with --verify
+                                                         only looks whether the backup is whole
 
   --address https://desk.example   what an invitation's address begins with (default: PUBLIC_URL)
 `;
@@ -34,6 +35,8 @@ const OPTIONS = {
   frames: { type: 'string' },
   loop: { type: 'string' },
   address: { type: 'string' },
+  'time-zone': { type: 'string' },
+  verify: { type: 'boolean' },
   help: { type: 'boolean' },
 } as const;
 
@@ -83,7 +86,8 @@ async function carryOut(
     return value;
   };
   if (command === 'restore') {
-    console.log(await restore(configuration, argument(0, 'a folder')));
+    const folder = argument(0, 'a folder');
+    console.log(await (values.verify ? verify(folder) : restore(configuration, folder)));
     return 0;
   }
   const database = openDatabase(configuration.DATABASE_URL, {});
@@ -101,7 +105,7 @@ async function carryOut(
     const school = app.get(School);
     const address = values.address ?? environment.PUBLIC_URL ?? 'http://127.0.0.1:3000';
     const commands: Readonly<Record<string, () => Promise<string>>> = {
-      'add-cohort': () => school.addCohort(argument(0, 'a name'), values.term ?? ''),
+      'add-cohort': () => school.addCohort(argument(0, 'a name'), values.term ?? '', values['time-zone']),
       'add-person': () =>
         school.addPerson(
           argument(0, 'a name'),

@@ -1,20 +1,32 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { createReadStream, existsSync, readdirSync } from 'node:fs';
-import { copyFile, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, mkdtemp, open, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import pg from 'pg';
 import { z } from 'zod';
 import type { Configuration } from '../config.ts';
+import { lockKey } from '../database/advisory-lock.ts';
+import { FILES_ARE_KEPT } from '../files/file-sweeper.ts';
 import { AdminError } from './school.ts';
 
 const run = promisify(execFile);
-const Manifest = z.object({ made: z.string(), files: z.number().int(), bytes: z.number() });
+
+const Manifest = z.object({
+  made: z.string(),
+  /** Hash of the dump. */
+  database: z.string(),
+  /** What the database names, each with its bytes. */
+  files: z.array(z.object({ sha256: z.string(), bytes: z.number() })),
+});
+type Manifest = z.infer<typeof Manifest>;
 
 /** Where Debian keeps PostgreSQL's programs, where they are not on the path. */
 const BINARIES = '/usr/lib/postgresql';
+const DUMP = 'database';
 
 function tool(name: string): string {
   const versions = existsSync(BINARIES) ? readdirSync(BINARIES).sort((a, b) => Number(b) - Number(a)) : [];
@@ -39,11 +51,11 @@ async function postgres(name: string, url: string, args: readonly string[]): Pro
   });
 }
 
-async function rows<T>(url: string, sql: string): Promise<T[]> {
+async function connected<T>(url: string, work: (client: pg.Client) => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   try {
-    return (await client.query(sql)).rows as T[];
+    return await work(client);
   } finally {
     await client.end();
   }
@@ -52,8 +64,8 @@ async function rows<T>(url: string, sql: string): Promise<T[]> {
 const placeOf = (root: string, sha256: string): string => join(root, sha256.slice(0, 2), sha256);
 
 /**
- * Writes database and files into a folder while the server runs. The database is dumped first, in one snapshot; a file it names was on the disk
- * before, and is not taken away while it is named: what is copied afterwards is all that the dump needs. The folder gets its name once it is whole.
+ * Writes database and files into a folder while the server runs. What the dump names is asked for in the dump's own snapshot, and until the last of
+ * those files has been copied nobody sweeps any. The folder gets its name once it is whole.
  *
  * @throws AdminError where a file is missing or damaged
  */
@@ -63,78 +75,162 @@ export async function backUp(configuration: Configuration, folder: string): Prom
   await rm(making, { recursive: true, force: true });
   await mkdir(join(making, 'files'), { recursive: true });
   const { DATABASE_URL: url, FILES_DIR: files } = configuration;
-  // Sessions are left out: nobody is signed in by a backup.
-  await postgres('pg_dump', url, [
-    '--format=custom',
-    '--no-owner',
-    '--exclude-table-data=sessions',
-    `--file=${join(making, 'database')}`,
-  ]);
-  const named = await rows<{ sha256: string; bytes: string }>(
-    url,
-    'SELECT DISTINCT f.sha256, f.bytes FROM files f JOIN named_files n ON n.sha256 = f.sha256',
-  );
-  let bytes = 0;
-  for (const { sha256, bytes: size } of named) {
-    const to = placeOf(join(making, 'files'), sha256);
-    await mkdir(dirname(to), { recursive: true });
-    await copyFile(placeOf(files, sha256), to).catch(() => {
-      throw new AdminError(`the file ${sha256} is missing in ${files}: this backup would not be whole`);
-    });
-    if ((await hashOf(to)) !== sha256)
-      throw new AdminError(`the file ${sha256} is damaged: this backup would not be whole`);
-    bytes += Number(size);
-  }
-  await writeFile(
-    join(making, 'manifest.json'),
-    JSON.stringify({ made: new Date().toISOString(), files: named.length, bytes }),
-  );
+  const manifest = await connected(url, async (client) => {
+    await client.query('SELECT pg_advisory_lock_shared($1)', [lockKey(FILES_ARE_KEPT)]);
+    await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
+    const snapshot = (await client.query('SELECT pg_export_snapshot() AS id')).rows[0].id as string;
+    const { rows } = await client.query<{ sha256: string; bytes: string }>(
+      'SELECT DISTINCT f.sha256, f.bytes FROM files f JOIN named_files n ON n.sha256 = f.sha256 ORDER BY f.sha256',
+    );
+    await postgres('pg_dump', url, [
+      ...['--format=custom', '--no-owner', `--snapshot=${snapshot}`, `--file=${join(making, DUMP)}`],
+      // Sessions are left out: nobody is signed in by a backup. What was made of clips is made again of them.
+      ...['--exclude-table-data=sessions', '--exclude-table-data=pictures'],
+    ]);
+    for (const { sha256 } of rows) {
+      const to = placeOf(join(making, 'files'), sha256);
+      await mkdir(dirname(to), { recursive: true });
+      await copyFile(placeOf(files, sha256), to).catch(() => {
+        throw new AdminError(`the file ${sha256} is missing in ${files}: this backup would not be whole`);
+      });
+      if ((await hashOf(to)) !== sha256)
+        throw new AdminError(`the file ${sha256} is damaged: this backup would not be whole`);
+      await synced(to);
+    }
+    await synced(join(making, DUMP));
+    return {
+      made: new Date().toISOString(),
+      database: await hashOf(join(making, DUMP)),
+      files: rows.map(({ sha256, bytes }) => ({ sha256, bytes: Number(bytes) })),
+    } satisfies Manifest;
+  });
+  await writeFile(join(making, 'manifest.json'), JSON.stringify(manifest, null, 1));
+  await synced(join(making, 'manifest.json'));
   await rename(making, folder);
-  return `${folder}: the database and ${named.length} files, ${(bytes / 1_048_576).toFixed(1)} MB`;
+  await synced(dirname(folder));
+  return `${folder}: ${told(manifest)}`;
 }
 
 /**
- * Puts a backup into an empty database and an empty folder, and looks whether every file that the database names is there and undamaged.
- * @throws AdminError where something is there already, or the backup is not whole
+ * Looks whether a backup is whole: its dump can be read and is the one that was written, and every file that it names is there and undamaged.
+ * @throws AdminError that says what is wrong with it
+ */
+export async function verify(folder: string): Promise<string> {
+  return `${folder} is whole: ${told(await checked(folder))}`;
+}
+
+/**
+ * Puts a backup into an empty database and an empty folder. Everything is looked at before anything is changed; the files come first, each under
+ * its hash, and the database in one transaction: interrupted anywhere, it can be done again.
+ *
+ * @throws AdminError where something else is there already, or the backup is not whole
  */
 export async function restore(configuration: Configuration, folder: string): Promise<string> {
+  const manifest = await checked(folder);
+  const { DATABASE_URL: url, FILES_DIR: files } = configuration;
+  await refuseUsed(url);
+  const known = new Set(manifest.files.map(({ sha256 }) => sha256));
+  const foreign = existsSync(files) ? await foreignIn(files, known) : undefined;
+  if (foreign !== undefined)
+    throw new AdminError(`${files} is not empty: ${foreign} is none of this backup's; restore into an empty folder`);
+  for (const { sha256 } of manifest.files) await restoreFile(folder, files, sha256);
+  const scripts = await mkdtemp(join(tmpdir(), 'ypsigraph-restore-'));
+  const [script, rest] = [join(scripts, 'database.sql'), join(scripts, 'rest.sql')];
+  try {
+    await postgres('pg_restore', url, ['--no-owner', `--file=${script}`, join(folder, DUMP)]);
+    // What was made of clips is made again of them, those beside a motion as well.
+    await writeFile(
+      rest,
+      `DELETE FROM public.pictures;
+       UPDATE public.revisions SET reading_state = 'queued', reading_reason = NULL, reading_tries = 0, reading_from = now()
+        WHERE media = 'pictures';
+       UPDATE public.clips_beside SET refused = NULL, claimed_at = NULL, done_at = NULL, tries = 0, not_before = now();`,
+    );
+    const all = ['--no-psqlrc', '--quiet', '--set=ON_ERROR_STOP=1', '--single-transaction', '--output=/dev/null'];
+    await postgres('psql', url, [...all, `--file=${script}`, `--file=${rest}`]);
+  } finally {
+    await rm(scripts, { recursive: true, force: true });
+  }
+  return `restored: ${told(manifest)}`;
+}
+
+/** @throws AdminError where a backup is not whole */
+async function checked(folder: string): Promise<Manifest> {
   const text = await readFile(join(folder, 'manifest.json'), 'utf8').catch(() => {
     throw new AdminError(`${folder} holds no whole backup`);
   });
-  const { files: count } = Manifest.parse(JSON.parse(text));
-  const { DATABASE_URL: url, FILES_DIR: files } = configuration;
-  const tables = await rows(url, `SELECT 1 FROM information_schema.tables WHERE table_schema = 'public' LIMIT 1`);
-  if (tables.length > 0) throw new AdminError('the database is not empty: restore into an empty one');
-  if (existsSync(files) && (await readdir(files)).some((name) => name !== 'incoming'))
-    throw new AdminError(`${files} is not empty: restore into an empty folder`);
-  await postgres('pg_restore', url, [
-    '--no-owner',
-    '--exit-on-error',
-    '--single-transaction',
-    `--dbname=${new URL(url).pathname.slice(1)}`,
-    join(folder, 'database'),
-  ]);
-  const named = await rows<{ sha256: string }>(url, 'SELECT DISTINCT sha256 FROM named_files');
-  for (const { sha256 } of named) {
-    const to = placeOf(files, sha256);
-    await mkdir(dirname(to), { recursive: true });
-    await copyFile(placeOf(join(folder, 'files'), sha256), to).catch(() => {
-      throw new AdminError(`the backup lacks the file ${sha256}`);
-    });
-    if ((await hashOf(to)) !== sha256) throw new AdminError(`the file ${sha256} in the backup is damaged`);
+  const manifest = manifestOf(text);
+  if (!manifest)
+    throw new AdminError(`the manifest of ${folder} can't be read: it is damaged, or of another version than this`);
+  const dump = join(folder, DUMP);
+  const hash = await hashOf(dump).catch(() => {
+    throw new AdminError(`${folder} lacks its dump of the database`);
+  });
+  if (hash !== manifest.database) throw new AdminError(`the dump of the database in ${folder} is damaged`);
+  const wrong: string[] = [];
+  for (const { sha256 } of manifest.files) {
+    const found = await hashOf(placeOf(join(folder, 'files'), sha256)).catch(() => undefined);
+    if (found !== sha256) wrong.push(`the file ${sha256} ${found === undefined ? 'is missing' : 'is damaged'}`);
   }
-  // What was made of clips is made again of them.
-  await rows(url, 'DELETE FROM pictures');
-  await rows(
-    url,
-    `UPDATE revisions SET reading_state = 'queued', reading_reason = NULL, reading_tries = 0, reading_beat = now()
-      WHERE media = 'pictures'`,
-  );
-  return `restored: the database and ${named.length} of ${count} files`;
+  if (wrong.length > 0)
+    throw new AdminError(
+      `${folder} is not whole; nothing was restored:\n${wrong.slice(0, 20).join('\n')}${wrong.length > 20 ? `\nand ${wrong.length - 20} more` : ''}`,
+    );
+  return manifest;
 }
+
+function manifestOf(text: string): Manifest | undefined {
+  try {
+    return Manifest.parse(JSON.parse(text));
+  } catch {
+    return undefined;
+  }
+}
+
+/** @throws AdminError where the database holds anything */
+async function refuseUsed(url: string): Promise<void> {
+  const tables = await connected(url, (client) =>
+    client.query(`SELECT 1 FROM information_schema.tables WHERE table_schema = 'public' LIMIT 1`),
+  );
+  if (tables.rows.length > 0)
+    throw new AdminError(
+      'the database is not empty: restore into one that was just made, before any process of the application is started on it',
+    );
+}
+
+/** Something in a folder of files that is not from the backup that is put there; undefined where there is nothing. */
+async function foreignIn(folder: string, known: ReadonlySet<string>): Promise<string | undefined> {
+  for (const entry of await readdir(folder, { recursive: true, withFileTypes: true }))
+    if (entry.isFile() && !known.has(entry.name)) return join(entry.parentPath, entry.name);
+  return undefined;
+}
+
+/** Copies a file to its place, unless an earlier try has done that. */
+async function restoreFile(folder: string, files: string, sha256: string): Promise<void> {
+  const to = placeOf(files, sha256);
+  if (existsSync(to) && (await hashOf(to)) === sha256) return;
+  await mkdir(dirname(to), { recursive: true });
+  await copyFile(placeOf(join(folder, 'files'), sha256), to);
+  if ((await hashOf(to)) !== sha256) throw new AdminError(`the file ${sha256} could not be copied whole: look at the disk`);
+  await synced(to);
+}
+
+const told = ({ files }: Manifest): string => {
+  const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
+  return `the database and ${files.length} files, ${(bytes / 1_048_576).toFixed(1)} MB`;
+};
 
 async function hashOf(path: string): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(path), hash);
   return hash.digest('hex');
+}
+
+async function synced(path: string): Promise<void> {
+  const file = await open(path, 'r');
+  try {
+    await file.sync();
+  } finally {
+    await file.close();
+  }
 }

@@ -6,7 +6,7 @@ import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 import type { RevisionModel } from '../database/models.ts';
-import { FileMissingError, FileStore } from '../files/file-store.ts';
+import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
 import { pictureRow, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from '../readings/process/reading-processes.ts';
 import type { AlignedSide } from '../readings/process/reading-task.ts';
@@ -78,6 +78,7 @@ export class ShotAligner {
         { path: '', align: { a, b, to: written } },
         this.configuration.READING_SECONDS,
       );
+      if ('noRoom' in answer) throw new StorageFullError();
       if ('failed' in answer) throw new Error(answer.failed);
       if ('refused' in answer) return { why: answer.refused };
       return AlignmentOutcome.parse(JSON.parse(await readFile(written, 'utf8')));

@@ -9,6 +9,7 @@ import { alignments } from './migrations/0007-alignments.ts';
 import { clipsBeside } from './migrations/0006-clips-beside.ts';
 import { briefs } from './migrations/0008-briefs.ts';
 import { following } from './migrations/0009-following.ts';
+import { queue } from './migrations/0010-queue.ts';
 import { lockKey } from './advisory-lock.ts';
 
 export interface Migration {
@@ -28,6 +29,7 @@ export const MIGRATIONS: readonly Migration[] = [
   alignments,
   briefs,
   following,
+  queue,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

@@ -121,6 +121,14 @@ export class RevisionModel extends Row<RevisionModel> {
   declare readingTries: CreationOptional<number>;
   /** When somebody last worked on the reading. */
   declare readingBeat: CreationOptional<Date>;
+  /** Somebody waits for the reading: it comes before those that nobody waits for. */
+  declare readingWaited: CreationOptional<boolean>;
+  /** Not before then, and in the order of it. */
+  declare readingFrom: CreationOptional<Date>;
+  /** Share of a clip's frames that have been decoded. */
+  declare readingProgress: CreationOptional<number | null>;
+  /** The upload it came from. */
+  declare upload: CreationOptional<string | null>;
   declare words: CreationOptional<string | null>;
   declare asked: CreationOptional<string | null>;
   /** By when that is asked for. */
@@ -325,6 +333,10 @@ export function defineModels(sequelize: Sequelize) {
       workedOn: json([]),
       handedInAt: now,
       judgedAt: maybeDate,
+      readingWaited: { type: DataTypes.BOOLEAN, defaultValue: true },
+      readingFrom: { type: DataTypes.DATE },
+      readingProgress: { type: DataTypes.REAL, allowNull: true },
+      upload: { type: DataTypes.TEXT, allowNull: true },
     }),
     RevisionEvent: define(RevisionEventModel, 'revision_events', {
       id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },

@@ -19,7 +19,6 @@ import { withAdvisoryLock } from '../database/advisory-lock.ts';
 import { Database } from '../database/database.module.ts';
 import type { AssignmentModel, BriefModel, CohortModel, PersonModel, RevisionModel } from '../database/models.ts';
 import { FileStore } from '../files/file-store.ts';
-import { JobQueue } from '../jobs/jobs.module.ts';
 import { BRIEFS } from './briefs.ts';
 import { COHORTS, PEOPLE } from './people.ts';
 import { type MarkSeed, type RevisionSeed, STORIES } from './stories.ts';
@@ -153,6 +152,7 @@ async function tell(
         asked: seed.asked ?? null,
         handedInAt,
         judgedAt,
+        readingWaited: false,
       },
       { transaction },
     );
@@ -180,7 +180,6 @@ async function tell(
         .get(OutboxService)
         .tellJudged(revision.id, seed.state as 'sent back' | 'signed off', transaction, judgedAt);
     if (seed.beside) await bringClip(stage, revision, seed.beside);
-    await stage.app.get(JobQueue).readShot({ revision: revision.id, settings: 1 }, transaction);
   }
 }
 

@@ -29,6 +29,8 @@ export class StorageFullError extends Error {}
 /** A file that was kept is not there. */
 export class FileMissingError extends Error {}
 
+/** Room that is left on the disk when an upload is taken in. */
+const SPARE_BYTES = 32 * 1024 * 1024;
 /** A half upload older than this is left over from a process that ended within it. */
 const LEFT_OVER_MS = 60 * 60 * 1000;
 /** An upload that comes in pieces may go on for so long after its last. */
@@ -61,8 +63,9 @@ export class FileStore implements OnModuleInit {
     ] as const)
       for (const name of await readdir(folder)) {
         const path = join(folder, name);
-        const { mtimeMs } = await stat(path).catch(() => ({ mtimeMs: Infinity }));
-        if (now - mtimeMs <= after) continue;
+        // What is noted of an upload is as old as the upload.
+        const changed = await Promise.all([path, path.replace(/\.json$/, '')].map(changedAt));
+        if (now - Math.max(...changed) <= after) continue;
         await rm(path, { recursive: true, force: true });
         swept++;
       }
@@ -101,16 +104,12 @@ export class FileStore implements OnModuleInit {
     };
   }
 
-  /** Takes over a file that lies beside the store already, hashing it. */
-  async adopt(path: string): Promise<ReceivedFile> {
-    const hash = createHash('sha256');
-    let bytes = 0;
-    for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
-      hash.update(chunk);
-      bytes += chunk.length;
-    }
-    const sha256 = hash.digest('hex');
-    return { sha256, bytes, path, keep: () => this.keep(path, sha256), discard: () => rm(path, { force: true }) };
+  /**
+   * Takes a copy of a file that lies beside the store, hashing it. The file itself stays where it is.
+   * @throws StorageFullError where there is no room for it
+   */
+  copyOf(path: string): Promise<ReceivedFile> {
+    return this.receive(createReadStream(path), Infinity);
   }
 
   /** Keeps bytes at hand. */
@@ -153,6 +152,14 @@ export class FileStore implements OnModuleInit {
     if (Date.now() - this.fullAt < 60_000) return false;
     const { bavail, bsize } = await statfs(this.root);
     return bavail * bsize > MAX_FILE_BYTES;
+  }
+
+  /** Whether so many bytes would fit, with some room left for everything else that is written. */
+  async hasRoomFor(bytes: number): Promise<boolean> {
+    const { bavail, bsize } = await statfs(this.root);
+    const fits = bavail * bsize >= bytes + SPARE_BYTES;
+    if (!fits) this.fullAt = Date.now();
+    return fits;
   }
 
   /** Hashes of the files that were kept longer ago than an hour. */
@@ -204,6 +211,9 @@ export class FileStore implements OnModuleInit {
     return join(this.root, 'incoming');
   }
 }
+
+/** When something was last changed, milliseconds; 0 where it is not there. */
+const changedAt = async (path: string): Promise<number> => (await stat(path).catch(() => ({ mtimeMs: 0 }))).mtimeMs;
 
 async function synced(path: string): Promise<void> {
   const file = await open(path, 'r');

@@ -3,6 +3,9 @@ import { Database } from '../database/database.module.ts';
 import { lockKey } from '../database/advisory-lock.ts';
 import { FileStore } from './file-store.ts';
 
+/** Held, shared, by whoever needs every file to stay: nothing is swept meanwhile. */
+export const FILES_ARE_KEPT = 'files are kept';
+
 const HOUR_MS = 60 * 60 * 1000;
 
 /** Once an hour takes away what killed uploads left, and files that no revision names. */
@@ -38,6 +41,12 @@ export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
 
   private sweepFile(sha256: string): Promise<boolean> {
     return this.database.transaction(async (transaction) => {
+      const [{ free } = { free: false }] = await this.database.select<{ free: boolean }>(
+        'SELECT pg_try_advisory_xact_lock($1) AS free',
+        [lockKey(FILES_ARE_KEPT)],
+        transaction,
+      );
+      if (!free) return false;
       // Nobody hands the same file in meanwhile.
       await lockFile(this.database, sha256, transaction);
       const [named] = await this.database.select(

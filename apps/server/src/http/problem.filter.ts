@@ -5,6 +5,7 @@ import { ConnectionError, ForeignKeyConstraintError, UniqueConstraintError } fro
 import type { ZodError } from 'zod';
 import type { Problem } from '@ypsigraph/contract/problem';
 import { FileMissingError, StorageFullError } from '../files/file-store.ts';
+import { safeAddress } from './log-secrets.ts';
 import { ProblemException, storageFull } from './problem.ts';
 
 /** Answers every failed request with an RFC 9457 problem document; what was not foreseen is logged and not told. */
@@ -17,7 +18,7 @@ export class ProblemFilter implements ExceptionFilter {
     const request = http.getRequest<Request>();
     const response = http.getResponse<Response>();
     const problem = this.toProblem(error);
-    if (problem.status >= 500) this.logger.error({ err: error, path: request.path }, problem.title);
+    if (problem.status >= 500) this.logger.error({ err: error, path: safeAddress(request.path) }, problem.title);
     if (response.headersSent) {
       response.end();
       return;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Injectable, type MessageEvent } from '@nestjs/common';
 import { concatMap, filter, finalize, from, interval, map, merge, type Observable, share, takeUntil } from 'rxjs';
+import type { Person } from '@ypsigraph/contract/people';
 import { ProblemException } from '../http/problem.ts';
 import { SessionService } from '../people/session.service.ts';
 import { News } from './news.ts';
@@ -26,8 +27,9 @@ export class NewsStreams {
   }
 
   /** That something about a shot has changed. */
-  ofShot(shot: string, person: string, session: string): Observable<MessageEvent> {
-    return this.stream(this.news.ofShot(shot).pipe(map((data) => ({ type: 'shot', data }))), person, session);
+  ofShot(shot: string, { id, role }: Person, session: string): Observable<MessageEvent> {
+    const news = this.news.ofShot(shot, role !== 'student').pipe(map((data) => ({ type: 'shot', data })));
+    return this.stream(news, id, session);
   }
 
   private stream(news: Observable<MessageEvent>, person: string, session: string): Observable<MessageEvent> {

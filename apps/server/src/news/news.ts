@@ -1,6 +1,6 @@
 import { Inject, Injectable, Logger, type OnModuleDestroy, type OnModuleInit } from '@nestjs/common';
 import pg from 'pg';
-import { concatMap, filter, from, map, merge, Observable, Subject } from 'rxjs';
+import { concatMap, defer, filter, finalize, from, map, merge, type Observable, Subject, tap } from 'rxjs';
 import type { Transaction } from 'sequelize';
 import { RevisionEvent, type ShotEvent } from '@ypsigraph/contract/shots';
 import { CONFIGURATION, type Configuration } from '../config.ts';
@@ -11,8 +11,19 @@ const SHOTS = 'shot_news';
 const ENDED = 'session_ended';
 const RECONNECT_MS = 1_000;
 
-const EVENT = `SELECT json_build_object('revision', id, 'state', state, 'reading', reading_state, 'reason', left(reading_reason, 2000))
-  AS event FROM revisions WHERE id = $1`;
+/** How many are read before a revision r; null where it does not wait. */
+export const AHEAD = `CASE WHEN r.reading_state = 'queued' THEN
+  (SELECT q.place - 1 FROM reading_queue q WHERE q.revision_id = r.id AND NOT q.beside) END`;
+
+const EVENT = `SELECT json_build_object('revision', r.id, 'state', r.state, 'reading', r.reading_state,
+    'reason', left(r.reading_reason, 2000), 'ahead', ${AHEAD}, 'progress', r.reading_progress) AS event FROM revisions r`;
+/** The same of many, for which the queue is put in order once. */
+const EVENTS = `SELECT json_build_object('revision', r.id, 'state', r.state, 'reading', r.reading_state,
+    'reason', left(r.reading_reason, 2000), 'ahead', q.place - 1, 'progress', r.reading_progress) AS event
+  FROM revisions r LEFT JOIN reading_queue q ON q.revision_id = r.id AND NOT q.beside AND r.reading_state = 'queued'
+ WHERE r.id = ANY($1::uuid[])`;
+/** So often those who wait are told how far it has come: what was said and not heard is said again then. */
+const WATCH_MS = 3_000;
 
 /**
  * Tells every server process when something about a revision or a shot has changed, through PostgreSQL's notifications, so that a worker's
@@ -25,7 +36,10 @@ export class News implements OnModuleInit, OnModuleDestroy {
   private readonly changed = new Subject<RevisionEvent>();
   /** Nobody listened for a while: whatever was said meanwhile has to be asked for. */
   private readonly missed = new Subject<void>();
-  private readonly shots = new Subject<string>();
+  private readonly shots = new Subject<{ shot: string; staffOnly: boolean }>();
+  /** How many listen to each revision, and what each was told last. */
+  private readonly watched = new Map<string, { listeners: number; last: RevisionEvent | undefined }>();
+  private watching: NodeJS.Timeout | undefined;
   private readonly ended = new Subject<string>();
   private client: pg.Client | undefined;
   private timer: NodeJS.Timeout | undefined;
@@ -38,11 +52,14 @@ export class News implements OnModuleInit, OnModuleDestroy {
 
   async onModuleInit(): Promise<void> {
     await this.listen();
+    this.watching = setInterval(() => void this.look().catch(() => undefined), WATCH_MS);
+    this.watching.unref();
   }
 
   async onModuleDestroy(): Promise<void> {
     this.closed = true;
     clearTimeout(this.timer);
+    clearInterval(this.watching);
     this.changed.complete();
     this.shots.complete();
     await this.client?.end().catch(() => undefined);
@@ -50,7 +67,7 @@ export class News implements OnModuleInit, OnModuleDestroy {
 
   /** Says that a revision has changed; heard once the transaction has been committed. */
   async tell(revision: string, transaction?: Transaction): Promise<void> {
-    await this.database.run(`SELECT pg_notify('${CHANNEL}', event::text) FROM (${EVENT}) now`, [revision], transaction);
+    await this.database.run(`SELECT pg_notify('${CHANNEL}', event::text) FROM (${EVENT} WHERE r.id = $1) now`, [revision], transaction);
   }
 
   /** Says that sessions have ended, by their hashes: what is open in them is closed, in every process. */
@@ -58,19 +75,33 @@ export class News implements OnModuleInit, OnModuleDestroy {
     for (const session of sessions) await this.database.run(`SELECT pg_notify('${ENDED}', $1)`, [session]);
   }
 
-  /** A revision's state now and each time it changes. */
+  /** A revision's state now and each time it changes; while its file is read, how far that has come. */
   of(revision: string): Observable<RevisionEvent> {
     const ask = (): Observable<RevisionEvent> => from(this.now(revision));
-    return merge(
-      ask(),
-      this.changed.pipe(filter((event) => event.revision === revision)),
-      this.missed.pipe(concatMap(ask)),
-    );
+    return defer(() => {
+      const own = this.watched.get(revision) ?? { listeners: 0, last: undefined };
+      own.listeners++;
+      this.watched.set(revision, own);
+      return merge(
+        ask(),
+        this.changed.pipe(filter((event) => event.revision === revision)),
+        this.missed.pipe(concatMap(ask)),
+      ).pipe(
+        tap((event) => (own.last = event)),
+        finalize(() => {
+          if (--own.listeners === 0) this.watched.delete(revision);
+        }),
+      );
+    });
   }
 
-  /** Says each time that something about a shot has changed, whoever changed it; the database itself tells. */
-  ofShot(shot: string): Observable<ShotEvent> {
-    return merge(this.shots.pipe(filter((changed) => changed === shot)), this.missed).pipe(map(() => ({ shot })));
+  /**
+   * Says each time that something about a shot has changed, whoever changed it; the database itself tells.
+   * @param staff whether who listens may know of what a student does not see, such as a mark that is not sent yet
+   */
+  ofShot(shot: string, staff: boolean): Observable<ShotEvent> {
+    const own = this.shots.pipe(filter((changed) => changed.shot === shot && (staff || !changed.staffOnly)));
+    return merge(own, this.missed).pipe(map(() => ({ shot })));
   }
 
   /** Emits when the session with this hash ends. */
@@ -81,8 +112,19 @@ export class News implements OnModuleInit, OnModuleDestroy {
     );
   }
 
+  /** Looks at the revisions that somebody waits for: one question, however many there are. */
+  private async look(): Promise<void> {
+    const waiting = [...this.watched].filter(
+      ([, { last }]) => last === undefined || last.reading === 'queued' || last.reading === 'reading',
+    );
+    if (waiting.length === 0) return;
+    const rows = await this.database.select<{ event: RevisionEvent }>(EVENTS, [waiting.map(([id]) => id)]);
+    for (const { event } of rows)
+      if (JSON.stringify(this.watched.get(event.revision)?.last) !== JSON.stringify(event)) this.changed.next(event);
+  }
+
   private async now(revision: string): Promise<RevisionEvent> {
-    const [row] = await this.database.select<{ event: RevisionEvent }>(EVENT, [revision]);
+    const [row] = await this.database.select<{ event: RevisionEvent }>(`${EVENT} WHERE r.id = $1`, [revision]);
     return row!.event;
   }
 
@@ -91,7 +133,10 @@ export class News implements OnModuleInit, OnModuleDestroy {
     this.client = client;
     client.on('notification', ({ channel, payload }) => {
       if (channel === ENDED && payload) this.ended.next(payload);
-      if (channel === SHOTS && payload) this.shots.next(payload);
+      if (channel === SHOTS && payload) {
+        const [shot, whom] = payload.split(' ');
+        this.shots.next({ shot: shot!, staffOnly: whom === 'staff' });
+      }
       const event = channel === CHANNEL && payload ? RevisionEvent.safeParse(JSON.parse(payload)) : undefined;
       if (event?.success) this.changed.next(event.data);
     });

@@ -106,7 +106,7 @@ export class OutboxService {
             asked && `Next: ${asked}${askedBy ? ` (by ${moment(askedBy, zone)})` : ''}`,
           ];
     const text = [greeting(name), ...lines.filter(Boolean)].join('\n\n');
-    await this.put(row, about, `${title}: ${about}`, text, transaction, at);
+    await this.put(row, about, `${title}: ${about}`, text, transaction, { at });
   }
 
   /** Tells a cohort that a shot is shown. */
@@ -134,23 +134,26 @@ export class OutboxService {
       [person, cohort],
       transaction,
     );
-    const text = `${greeting(row!.name)}\n\nYou have a place in the course. Set your password here, within two weeks:\n${link}`;
-    await this.put(row!, 'invited', 'Your place in the course', text, transaction);
+    const text = `${greeting(row!.name)}\n\nYou have a place in the course. Set your password here, within two weeks:`;
+    await this.put(row!, 'invited', 'Your place in the course', text, transaction, { link });
   }
 
-  /** What would have been sent, the newest first: to people of the cohorts somebody teaches. */
+  /**
+   * What would have been sent, the newest first: to people of the cohorts somebody teaches. The address of an invitation opens an account: only an
+   * instructor sees it.
+   */
   async page(person: Person, after: string | undefined): Promise<Outbox> {
     if (after !== undefined && !/^\d{1,18}$/.test(after))
       throw new ProblemException(400, 'invalid', 'This is no place in the outbox.', undefined, [
         { field: 'after', message: 'what the page before gave as next' },
       ]);
     const rows = await this.database.select<Omit<Message, 'at'> & { at: Date }>(
-      `SELECT o.id::text, o.about, o.subject, o.text, o.at, json_build_object('id', p.id, 'name', p.name, 'email', o.address) AS to
+      `SELECT o.id::text, o.about, o.subject, o.text, CASE WHEN $3 THEN o.link END AS link, o.at, json_build_object('id', p.id, 'name', p.name, 'email', o.address) AS to
          FROM outbox o JOIN people p ON p.id = o.person_id
         WHERE o.cohort_id IN (SELECT e.cohort_id FROM enrolments e WHERE e.person_id = $1 AND e.role <> 'student')
           AND ($2::bigint IS NULL OR o.id < $2::bigint)
         ORDER BY o.id DESC LIMIT ${PAGE + 1}`,
-      [person.id, after ?? null],
+      [person.id, after ?? null, person.role === 'instructor'],
     );
     const messages = rows.slice(0, PAGE).map(({ at, ...row }) => ({ ...row, at: at.toISOString() }));
     return { messages, next: rows.length > PAGE ? messages.at(-1)!.id : null };
@@ -162,11 +165,11 @@ export class OutboxService {
     subject: string,
     text: string,
     transaction: Transaction,
-    at = new Date(),
+    { at = new Date(), link = null }: { at?: Date; link?: string | null } = {},
   ): Promise<void> {
     return this.database.run(
-      'INSERT INTO outbox (person_id, address, cohort_id, about, subject, text, at) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-      [id, email, cohort, about, subject, text, at],
+      'INSERT INTO outbox (person_id, address, cohort_id, about, subject, text, at, link) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
+      [id, email, cohort, about, subject, text, at, link],
       transaction,
     );
   }

@@ -142,7 +142,8 @@ export class SessionService {
         { field: 'old', message: 'not the password you have' },
       ]);
     }
-    await this.database.run('UPDATE people SET password_hash = $2 WHERE id = $1', [person.id, await hash(password)]);
+    const passwordHash = await hash(password);
+    await this.database.transaction((transaction) => this.setPassword(person.id, passwordHash, transaction));
     await this.endOthers(person, request);
   }
 
@@ -182,14 +183,20 @@ export class SessionService {
         transaction,
       );
       if (used.length === 0) throw notFound('invitation');
-      await this.database.run(
-        'UPDATE people SET password_hash = $2 WHERE id = $1',
-        [personId, passwordHash],
-        transaction,
-      );
+      await this.setPassword(personId, passwordHash, transaction);
       await this.database.run(`DELETE FROM sessions WHERE sess ->> 'personId' = $1`, [personId], transaction);
     });
     return personId;
+  }
+
+  /** Whoever sets a password has come in: every invitation they still have is ended. */
+  private async setPassword(personId: string, passwordHash: string, transaction: Transaction): Promise<void> {
+    await this.database.run('UPDATE people SET password_hash = $2 WHERE id = $1', [personId, passwordHash], transaction);
+    await this.database.run(
+      'UPDATE invitations SET used_at = now() WHERE person_id = $1 AND used_at IS NULL',
+      [personId],
+      transaction,
+    );
   }
 
   /** A password that is none can't be verified: nobody has it. */

@@ -18,12 +18,12 @@ export async function clipBeside(
 export const storeClipBeside = (
   database: Database,
   revisionId: string,
-  clip: { readonly sha256: string; readonly fileName: string; readonly firstLabel: number },
+  clip: { readonly sha256: string; readonly fileName: string; readonly firstLabel: number; readonly upload: string | undefined },
   transaction: Transaction,
 ): Promise<void> =>
   database.run(
-    'INSERT INTO clips_beside (revision_id, file_sha256, file_name, first_label) VALUES ($1, $2, $3, $4)',
-    [revisionId, clip.sha256, clip.fileName, clip.firstLabel],
+    'INSERT INTO clips_beside (revision_id, file_sha256, file_name, first_label, upload) VALUES ($1, $2, $3, $4, $5)',
+    [revisionId, clip.sha256, clip.fileName, clip.firstLabel, clip.upload ?? null],
     transaction,
   );
 
@@ -52,5 +52,14 @@ export const moveClipBeside = (
   database.run(
     'UPDATE clips_beside SET first_label = first_label + $2 WHERE revision_id = $1',
     [revisionId, by],
+    transaction,
+  );
+
+/** A clip that could not be read is tried again. */
+export const retryClipBeside = (database: Database, revisionId: string, transaction: Transaction): Promise<void> =>
+  database.run(
+    `UPDATE clips_beside SET refused = NULL, done_at = NULL, tries = 0, not_before = now()
+      WHERE revision_id = $1 AND refused IS NOT NULL`,
+    [revisionId],
     transaction,
   );

@@ -11,7 +11,7 @@ import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
 import type { RevisionModel } from '../database/models.ts';
 import { clipBeside } from './clips-beside.ts';
 import { Database } from '../database/database.module.ts';
-import { FileMissingError, FileStore } from '../files/file-store.ts';
+import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
 import { ReadingProcesses } from '../readings/process/reading-processes.ts';
@@ -150,6 +150,14 @@ const sum = (sizes: readonly number[], from: number, to: number): number => {
   return bytes;
 };
 
+interface Making {
+  readonly fileName: string;
+  readonly fps: number;
+  /** After which it is given up. */
+  readonly seconds: number;
+  readonly onProgress: (share: number) => void;
+}
+
 /** Makes the pictures of clips, in processes of their own. The worker's side. */
 @Injectable()
 export class PictureMaker {
@@ -161,12 +169,11 @@ export class PictureMaker {
 
   /**
    * The pictures of a clip: as they were made, or made now.
-   * @param seconds after which it is given up
-   * @throws FileMissingError where the clip is not there; Error where it went wrong here
+   * @throws FileMissingError where the clip is not there; StorageFullError where there is no room for its pictures; Error where it went wrong here
    */
   async of(
     sha256: string,
-    { fileName, fps, seconds }: { fileName: string; fps: number; seconds: number },
+    { fileName, fps, seconds, onProgress }: Making,
   ): Promise<{ facts: Pictures } | { refused: string }> {
     const known = await pictureRow(this.database, sha256);
     if (known && (await this.isThere(known))) return { facts: known.facts };
@@ -174,8 +181,10 @@ export class PictureMaker {
     const folder = this.files.scratch();
     await mkdir(folder);
     try {
-      const answer = await this.processes.read('clip', { path, clip: { folder, fileName, fps } }, seconds);
+      const task = { path, clip: { folder, fileName, fps } };
+      const answer = await this.processes.read('clip', task, seconds, onProgress);
       if ('refused' in answer) return answer;
+      if ('noRoom' in answer) throw new StorageFullError();
       if ('failed' in answer || !answer.clip)
         throw new Error('failed' in answer ? answer.failed : 'a clip gave nothing');
       const facts = answer.clip;

@@ -1,15 +1,16 @@
-import { Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
-import { JobQueue } from '../jobs/jobs.module.ts';
 import { ShotAligner } from '../alignments/shot-aligner.ts';
+import { type ReadingLane, ReadingQueue } from './reading-queue.ts';
 import { READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
 import { ShotReader } from './shot-reader.ts';
 
 const IDLE_MS = 500;
 const LARGEST_PAUSE_MS = 10_000;
-/** Revisions that are queued anew in one transaction when the core has a new version. */
+/** So many revisions wait at most because the core has a new version, or are found to be lost at once. */
 const BATCH = 200;
 
 /**
@@ -24,17 +25,20 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
   private ended = false;
 
   constructor(
-    private readonly queue: JobQueue,
+    private readonly queue: ReadingQueue,
     private readonly reader: ShotReader,
     private readonly aligner: ShotAligner,
     private readonly verdicts: VerdictKeeper,
     private readonly database: Database,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
   onApplicationBootstrap(): void {
     this.loops.push(
-      // Two, so that what is short is not kept waiting by a clip that is decoded.
-      ...[1, 2].map(() => this.forever('the next job', IDLE_MS, () => this.nextJob())),
+      ...Array.from({ length: this.configuration.READERS }, () => [
+        this.forever('the next shot', IDLE_MS, () => this.next('measuring')),
+        this.forever('the next clip', IDLE_MS, () => this.next('decoding')),
+      ]).flat(),
       this.forever('revisions that are to be aligned', IDLE_MS, () => this.aligner.next()),
       this.forever('readings that were lost', READING.sweepSeconds * 1_000, () => this.sweep()),
       this.forever('verdicts to be caught up with', READING.sweepSeconds * 1_000, () => this.judge()),
@@ -76,44 +80,38 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
     });
   }
 
-  private async nextJob(): Promise<boolean> {
-    const job = await this.queue.next();
-    if (!job) return false;
-    try {
-      await this.reader.read(job.data);
-    } finally {
-      // The job has done its part: whatever came of it is the revision's own state, and a lost one is found by that.
-      await this.queue
-        .done(job.id)
-        .catch((error: unknown) => this.logger.warn(`a job could not be ended: ${String(error)}`));
-    }
+  private async next(lane: ReadingLane): Promise<boolean> {
+    const claimed = await this.queue.claim(lane);
+    if (!claimed) return false;
+    await this.reader.read(claimed);
     return true;
   }
 
   /**
-   * Revisions whose reader has died, or whose job was lost, are queued again or given up; those that have no reading of this version of the
-   * core are queued anew.
+   * Revisions and clips whose reader has died are queued again or given up; those that have no reading of this version of the core are queued
+   * anew.
    */
   private async sweep(): Promise<boolean> {
     const lost = await this.database.transaction(async (transaction) => {
       const found = await this.database.select<{ id: string }>(
-        `SELECT r.id FROM revisions r
-          WHERE r.reading_state IN ('queued', 'reading') AND r.reading_beat < now() - make_interval(secs => $1)
-            AND (r.reading_state = 'reading' OR NOT EXISTS (
-              SELECT 1 FROM pgboss.job j WHERE j.name = 'read-shot' AND j.state IN ('created', 'retry')
-                 AND j.data ->> 'revision' = r.id::text AND (j.data ->> 'settings')::int = r.settings_version))
-          ORDER BY r.reading_beat LIMIT $2 FOR UPDATE OF r SKIP LOCKED`,
+        `SELECT r.id FROM revisions r WHERE r.reading_state = 'reading' AND r.reading_beat < now() - make_interval(secs => $1)
+          ORDER BY r.reading_beat LIMIT $2 FOR NO KEY UPDATE OF r SKIP LOCKED`,
         [READING.lostSeconds, BATCH],
         transaction,
       );
       for (const { id } of found) {
         const revision = await this.database.models.Revision.findByPk(id, { transaction });
-        this.logger.warn(`revision ${id} was ${revision!.readingState} and nobody read it: queued again`);
+        this.logger.warn(`revision ${id} was being read and nobody reads it: queued again`);
         await this.reader.requeue(revision!, transaction);
       }
       return found.length;
     });
-    return (await this.makeAnew()) + lost >= BATCH;
+    await this.database.run(
+      `UPDATE clips_beside SET claimed_at = NULL WHERE done_at IS NULL AND claimed_at < now() - make_interval(secs => $1)`,
+      [READING.lostSeconds],
+    );
+    await this.makeAnew();
+    return lost >= BATCH;
   }
 
   /** Readings from before verdicts were kept are judged, a few at a time. */
@@ -121,24 +119,18 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
     return (await this.verdicts.catchUp()) > 0;
   }
 
-  private makeAnew(): Promise<number> {
-    return this.database.transaction(async (transaction) => {
-      const behind = await this.database.select<{ id: string; settings: number }>(
-        `SELECT r.id, r.settings_version AS settings FROM revisions r
-          WHERE r.reading_state = 'read'
-            AND NOT EXISTS (SELECT 1 FROM readings d WHERE d.revision_id = r.id AND d.core_version = $1)
-          ORDER BY r.handed_in_at DESC LIMIT $2 FOR UPDATE OF r SKIP LOCKED`,
-        [CORE_VERSION, BATCH],
-        transaction,
-      );
-      for (const { id, settings } of behind) {
-        await this.database.models.Revision.update(
-          { readingState: 'queued', readingBeat: new Date() },
-          { where: { id }, transaction },
-        );
-        await this.queue.readShot({ revision: id, settings }, transaction);
-      }
-      return behind.length;
-    });
+  /** Never more than a batch of them waits, so that the queue stays short. */
+  private async makeAnew(): Promise<void> {
+    await this.database.run(
+      `UPDATE revisions SET reading_state = 'queued', reading_waited = false, reading_from = now()
+        WHERE id IN (
+          SELECT r.id FROM revisions r
+           WHERE r.reading_state = 'read'
+             AND NOT EXISTS (SELECT 1 FROM readings d WHERE d.revision_id = r.id AND d.core_version = $1)
+           ORDER BY r.handed_in_at DESC
+           LIMIT greatest(0, $2 - (SELECT count(*) FROM revisions q WHERE q.reading_state = 'queued' AND NOT q.reading_waited))
+             FOR NO KEY UPDATE OF r SKIP LOCKED)`,
+      [CORE_VERSION, BATCH],
+    );
   }
 }

@@ -1,5 +1,6 @@
 import { readFile, rm } from 'node:fs/promises';
 import { Inject, Injectable, Logger } from '@nestjs/common';
+import type { Transaction } from 'sequelize';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { againstTheBrief } from '@ypsigraph/contract/against-the-brief';
 import { pictureFacts, pictureOptions } from '@ypsigraph/contract/pictures';
@@ -8,14 +9,16 @@ import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import type { BriefModel, RevisionModel } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
-import { FileMissingError, FileStore } from '../files/file-store.ts';
-import { JobQueue, type ReadShotJob } from '../jobs/jobs.module.ts';
+import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
 import { News } from '../news/news.ts';
-import { clipBeside } from '../pictures/clips-beside.ts';
 import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
-import { ReadingInterrupted, ReadingProcesses } from './process/reading-processes.ts';
-import { READING } from './reading-rules.ts';
+import { ReadingProcesses } from './process/reading-processes.ts';
+import type { Done } from './process/reading-task.ts';
+import type { Claimed } from './reading-queue.ts';
+import { gaveUp, pauseAfter, READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
+
+type Outcome = { readonly report: string } | { readonly refused: string };
 
 /** Reads a revision's file and stores what was measured. Doing it twice leaves the same readings as doing it once. */
 @Injectable()
@@ -27,57 +30,53 @@ export class ShotReader {
     private readonly files: FileStore,
     private readonly news: News,
     private readonly processes: ReadingProcesses,
-    private readonly queue: JobQueue,
     private readonly pictures: PictureMaker,
     private readonly verdicts: VerdictKeeper,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
   /**
-   * Carries a job out, if it still stands: its revision waits to be read with the settings the job was made for.
+   * Reads what was taken from the queue.
    * @throws what the database says when it can't be asked
    */
-  async read(job: ReadShotJob): Promise<void> {
-    const revision = await this.take(job);
-    if (!revision) return;
-    const beat = setInterval(() => void this.beat(job).catch(() => undefined), READING.beatSeconds * 1_000);
+  async read(claimed: Claimed): Promise<void> {
+    let progress: number | null = null;
+    const onProgress = (share: number): void => void (progress = share);
+    const beat = setInterval(
+      () => void this.beat(claimed, progress).catch(() => undefined),
+      READING.beatSeconds * 1_000,
+    );
     try {
-      const outcome = await this.measure(revision);
-      await this.patiently(() => this.store(job, outcome));
-    } catch (error) {
-      this.logger.error({ err: error, revision: job.revision }, 'a shot could not be read');
-      await this.patiently(() => this.giveBack(job));
+      await (claimed.beside ? this.readClipBeside(claimed.revision, onProgress) : this.readShot(claimed, onProgress));
     } finally {
       clearInterval(beat);
     }
   }
 
-  /** Claims a revision that waits; nothing where it has been read, is being read, or was corrected since. */
-  private async take({ revision, settings }: ReadShotJob): Promise<RevisionModel | undefined> {
-    return this.database.transaction(async (transaction) => {
-      const [, rows] = await this.database.models.Revision.update(
-        {
-          readingState: 'reading',
-          readingReason: null,
-          readingBeat: new Date(),
-          readingTries: this.database.literal('reading_tries + 1'),
-        },
-        { where: { id: revision, settingsVersion: settings, readingState: 'queued' }, returning: true, transaction },
-      );
-      if (rows.length > 0) await this.news.tell(revision, transaction);
-      return rows[0];
-    });
+  private async readShot(claimed: Claimed & { beside: false }, onProgress: (share: number) => void): Promise<void> {
+    try {
+      const revision = (await this.database.models.Revision.findByPk(claimed.revision))!;
+      const outcome = await this.measure(revision, onProgress);
+      await this.patiently(() => this.store(claimed, outcome));
+    } catch (error) {
+      this.logger.error({ err: error, revision: claimed.revision }, 'a shot could not be read');
+      await this.patiently(() => this.giveBack(claimed, error));
+    }
   }
 
-  private async beat({ revision, settings }: ReadShotJob): Promise<void> {
-    await this.database.models.Revision.update(
-      { readingBeat: new Date() },
-      { where: { id: revision, settingsVersion: settings, readingState: 'reading' } },
-    );
+  private async beat(claimed: Claimed, progress: number | null): Promise<void> {
+    await (claimed.beside
+      ? this.database.run('UPDATE clips_beside SET claimed_at = now() WHERE revision_id = $1 AND done_at IS NULL', [
+          claimed.revision,
+        ])
+      : this.database.models.Revision.update(
+          { readingBeat: new Date(), readingProgress: progress },
+          { where: { id: claimed.revision, settingsVersion: claimed.settings, readingState: 'reading' } },
+        ));
   }
 
   /** What a file gives: the report as JSON text, or why it is refused. */
-  private async measure(revision: RevisionModel): Promise<{ report: string } | { refused: string }> {
+  private async measure(revision: RevisionModel, onProgress: (share: number) => void): Promise<Outcome> {
     const shot = await this.database.models.Shot.findByPk(revision.shotId);
     const brief = (await this.database.models.Brief.findByPk(shot!.briefId))!;
     const to = this.files.scratch();
@@ -85,22 +84,19 @@ export class ShotReader {
       if (revision.media === 'pictures') {
         const { fileSha256, fileName } = revision;
         const { CLIP_SECONDS: seconds } = this.configuration;
-        const made = await this.pictures.of(fileSha256, { fileName, fps: brief.fps, seconds });
+        const made = await this.pictures.of(fileSha256, { fileName, fps: brief.fps, seconds, onProgress });
         if ('refused' in made) return made;
         const { format, warnings } = made.facts;
         const facts = pictureFacts(made.facts, brief);
         const tracks = await tracksOf(this.database, revision.id);
         const points = { to, fileName, format, facts, tracks, options: pictureOptions(brief, revision), warnings };
         const answer = await this.processes.read('job', { path: '', points }, this.configuration.READING_SECONDS);
-        if ('failed' in answer) throw new Error(answer.failed);
-        return 'refused' in answer ? answer : ofLength(brief, { report: await readFile(to, 'utf8') });
+        return 'refused' in answer ? answer : ofLength(brief, await reportIn(to, answer));
       }
-      await this.makeBeside(revision, brief.fps);
       const path = await this.files.pathOf(revision.fileSha256);
       const measure = { to, fileName: revision.fileName, options: shotOptions(brief, revision) };
       const answer = await this.processes.read('job', { path, measure }, this.configuration.READING_SECONDS);
-      if ('failed' in answer) throw new Error(answer.failed);
-      return 'refused' in answer ? answer : ofLength(brief, { report: await readFile(to, 'utf8') });
+      return 'refused' in answer ? answer : ofLength(brief, await reportIn(to, answer));
     } catch (error) {
       if (error instanceof FileMissingError) return { refused: error.message };
       throw error;
@@ -109,35 +105,53 @@ export class ShotReader {
     }
   }
 
-  /** The pictures of a clip that came with a motion. One that can't be read says why, and keeps nobody from measuring the motion. */
-  private async makeBeside({ id, readingTries }: RevisionModel, fps: number): Promise<void> {
-    const clip = await clipBeside(this.database, id);
+  /** The pictures of a clip that came with a motion, which has been measured without waiting for them. One that can't be read says why. */
+  private async readClipBeside(revision: string, onProgress: (share: number) => void): Promise<void> {
+    const [clip] = await this.database.select<{ sha256: string; fileName: string; tries: number; fps: number }>(
+      `SELECT k.file_sha256 AS sha256, k.file_name AS "fileName", k.tries, b.fps FROM clips_beside k
+         JOIN revisions r ON r.id = k.revision_id JOIN shots s ON s.id = r.shot_id JOIN briefs b ON b.id = s.brief_id
+        WHERE k.revision_id = $1`,
+      [revision],
+    );
     if (!clip) return;
-    const { CLIP_SECONDS: seconds } = this.configuration;
-    const refusal = async (): Promise<string | null> => {
-      try {
-        const made = await this.pictures.of(clip.sha256, { fileName: clip.fileName, fps, seconds });
-        return 'refused' in made ? made.refused : null;
-      } catch (error) {
-        if (error instanceof FileMissingError) return error.message;
-        // What goes wrong here is tried again with the motion; the last time the motion is measured without it.
-        if (error instanceof ReadingInterrupted || readingTries < READING.tries) throw error;
-        this.logger.error({ err: error, revision: id }, 'the clip of a motion could not be read');
-        return READING.gaveUp;
-      }
-    };
-    await this.database.run('UPDATE clips_beside SET refused = $2 WHERE revision_id = $1', [id, await refusal()]);
+    const end = (refused: string | null): Promise<void> =>
+      this.patiently(() =>
+        this.database.run(
+          'UPDATE clips_beside SET refused = $2, claimed_at = NULL, done_at = now() WHERE revision_id = $1',
+          [revision, refused],
+        ),
+      );
+    try {
+      const { sha256, fileName, fps } = clip;
+      const made = await this.pictures.of(sha256, {
+        fileName,
+        fps,
+        seconds: this.configuration.CLIP_SECONDS,
+        onProgress,
+      });
+      await end('refused' in made ? made.refused : null);
+    } catch (error) {
+      if (error instanceof FileMissingError) return end(error.message);
+      this.logger.error({ err: error, revision }, 'the clip of a motion could not be read');
+      if (clip.tries >= READING.tries) return end(gaveUp(error));
+      await this.patiently(() =>
+        this.database.run(
+          `UPDATE clips_beside SET claimed_at = NULL, not_before = now() + make_interval(secs => $2) WHERE revision_id = $1`,
+          [revision, pauseAfter(error, clip.tries)],
+        ),
+      );
+    }
   }
 
   /** Stores what came out, unless the revision was corrected meanwhile. */
-  private async store(job: ReadShotJob, outcome: { report: string } | { refused: string }): Promise<void> {
+  private async store(claimed: Claimed & { beside: false }, outcome: Outcome): Promise<void> {
     await this.database.transaction(async (transaction) => {
       const state = 'refused' in outcome ? 'failed' : 'read';
       const reason = 'refused' in outcome ? outcome.refused : null;
       const [count] = await this.database.models.Revision.update(
-        { readingState: state, readingReason: reason, readingTries: 0 },
+        { readingState: state, readingReason: reason, readingTries: 0, readingProgress: null },
         {
-          where: { id: job.revision, settingsVersion: job.settings, readingState: ['reading', 'queued'] },
+          where: { id: claimed.revision, settingsVersion: claimed.settings, readingState: ['reading', 'queued'] },
           transaction,
         },
       );
@@ -146,17 +160,17 @@ export class ShotReader {
         await this.database.run(
           `INSERT INTO readings (revision_id, core_version, report) VALUES ($1, $2, $3::jsonb)
            ON CONFLICT (revision_id, core_version) DO UPDATE SET report = excluded.report, made_at = now()`,
-          [job.revision, CORE_VERSION, outcome.report],
+          [claimed.revision, CORE_VERSION, outcome.report],
           transaction,
         );
-        await this.verdicts.keep(job.revision, JSON.parse(outcome.report) as StoredReport, transaction);
+        await this.verdicts.keep(claimed.revision, JSON.parse(outcome.report) as StoredReport, transaction);
       }
-      await this.news.tell(job.revision, transaction);
+      await this.news.tell(claimed.revision, transaction);
     });
   }
 
   /** Something went wrong here and not with the file: it is tried again, a few times. */
-  private async giveBack({ revision: id, settings }: ReadShotJob): Promise<void> {
+  private async giveBack({ revision: id, settings }: Claimed & { beside: false }, error: unknown): Promise<void> {
     await this.database.transaction(async (transaction) => {
       const where = { id, settingsVersion: settings, readingState: 'reading' as const };
       const revision = await this.database.models.Revision.findOne({
@@ -164,18 +178,24 @@ export class ShotReader {
         transaction,
         lock: transaction.LOCK.UPDATE,
       });
-      if (revision) await this.requeue(revision, transaction, READING.pauseSeconds * revision.readingTries);
+      if (revision) await this.requeue(revision, transaction, error);
     });
   }
 
   /** Queues a revision again, or says that it can't be read once that was tried often enough. */
-  async requeue(revision: RevisionModel, transaction: Parameters<JobQueue['readShot']>[1], after = 0): Promise<void> {
-    if (revision.readingTries >= READING.tries) {
-      await revision.update({ readingState: 'failed', readingReason: READING.gaveUp }, { transaction });
-    } else {
-      await revision.update({ readingState: 'queued', readingBeat: new Date(), readingReason: null }, { transaction });
-      await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, { after });
-    }
+  async requeue(revision: RevisionModel, transaction: Transaction, error?: unknown): Promise<void> {
+    const after = error === undefined ? 0 : pauseAfter(error, revision.readingTries);
+    await revision.update(
+      revision.readingTries >= READING.tries
+        ? { readingState: 'failed', readingReason: gaveUp(error), readingProgress: null }
+        : {
+            readingState: 'queued',
+            readingReason: null,
+            readingProgress: null,
+            readingFrom: new Date(Date.now() + after * 1_000),
+          },
+      { transaction },
+    );
     await this.news.tell(revision.id, transaction);
   }
 
@@ -192,8 +212,15 @@ export class ShotReader {
   }
 }
 
+/** What a process has written. @throws StorageFullError, or what went wrong there */
+async function reportIn(path: string, answer: Done): Promise<{ report: string }> {
+  if ('noRoom' in answer) throw new StorageFullError();
+  if ('failed' in answer) throw new Error(answer.failed);
+  return { report: await readFile(path, 'utf8') };
+}
+
 /** What a brief that insists on its length says of a shot that was too large to be looked at when it was handed in, or is pictures. */
-function ofLength(brief: BriefModel, measured: { report: string }): { report: string } | { refused: string } {
+function ofLength(brief: BriefModel, measured: { report: string }): Outcome {
   if (brief.frames === null || brief.rules.length !== 'refuse') return measured;
   const { frames, fps, loop } = JSON.parse(measured.report) as StoredReport;
   const against = againstTheBrief({ frames, fps, habit: loop }, brief).find(({ rule }) => rule === 'length');

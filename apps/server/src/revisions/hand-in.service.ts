@@ -3,25 +3,30 @@ import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { againstTheBrief, type ReadMotion } from '@ypsigraph/contract/against-the-brief';
 import type { Person } from '@ypsigraph/contract/people';
 import { type Media, MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
-import { ClipError } from '@ypsigraph/pictures/clip-error';
-import { checkClip } from '@ypsigraph/pictures/read-clip';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
 import type { AssignmentModel, BriefModel, RevisionModel } from '../database/models.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import type { NamedFile } from '../files/receive-form.ts';
-import { conflict, notNow, quotaUsed, refusedFile } from '../http/problem.ts';
-import { JobQueue } from '../jobs/jobs.module.ts';
+import { UploadStore } from '../files/upload-store.ts';
+import { conflict, notNow, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
 import { storeClipBeside } from '../pictures/clips-beside.ts';
 import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
+import type { Looked } from '../readings/process/reading-task.ts';
 import type { ReceivedHandIn } from './hand-in.ts';
 
 /** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
 const READ_AT_ONCE_BYTES = 8 * 1024 * 1024;
-const READ_AT_ONCE_SECONDS = 20;
+const READ_AT_ONCE_SECONDS = 30;
 /** What came a moment after a drill's clock ran out was sent before. */
 const GRACE_MS = 60_000;
+
+/** Where a hand-in is to be found. */
+export interface HandedIn {
+  readonly shot: string;
+  readonly revision: string;
+}
 
 /** Taking a student's files in as the next revision of a shot. */
 @Injectable()
@@ -29,8 +34,8 @@ export class HandInService {
   constructor(
     private readonly database: Database,
     private readonly courses: CoursePolicy,
-    private readonly queue: JobQueue,
     private readonly processes: ReadingProcesses,
+    private readonly uploads: UploadStore,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
@@ -42,9 +47,7 @@ export class HandInService {
     return assignment;
   }
 
-  /**
-   * How much room a student's files take and may take, bytes.
-   */
+  /** How much room a student's files take and may take, bytes; uploads that are on their way take theirs as well. */
   async roomOf(personId: string): Promise<{ used: number; most: number }> {
     const [row] = await this.database.select<{ used: string }>(
       `SELECT coalesce(sum(f.bytes), 0) AS used FROM files f
@@ -52,7 +55,8 @@ export class HandInService {
                            JOIN shots s ON s.id = r.shot_id WHERE s.student_id = $1)`,
       [personId],
     );
-    return { used: Number(row!.used), most: this.configuration.QUOTA_MB * 1024 * 1024 };
+    const { bytes } = await this.uploads.of(personId);
+    return { used: Number(row!.used) + bytes, most: this.configuration.QUOTA_MB * 1024 * 1024 };
   }
 
   /**
@@ -65,19 +69,29 @@ export class HandInService {
     return most - used;
   }
 
-  /** Stores a hand-in as the next revision of the student's shot and queues its reading, all or nothing. */
-  async handIn(
-    person: Person,
-    assignmentId: string,
-    { fields, file, fileName, clip }: ReceivedHandIn,
-  ): Promise<{ shot: string; revision: string }> {
+  /** What an upload has become already: a hand-in that is repeated, since its answer was lost, is answered with its revision. */
+  async handedIn(person: Person, assignmentId: string, upload: string): Promise<HandedIn | undefined> {
+    const [row] = await this.database.select<HandedIn>(
+      `SELECT s.id AS shot, r.id AS revision FROM revisions r JOIN shots s ON s.id = r.shot_id
+          LEFT JOIN clips_beside k ON k.revision_id = r.id
+        WHERE (r.upload = $1 OR k.upload = $1) AND s.student_id = $2 AND s.assignment_id = $3`,
+      [upload, person.id, assignmentId],
+    );
+    return row;
+  }
+
+  /**
+   * Stores a hand-in as the next revision of the student's shot, which queues its reading: all or nothing. Repeated as it was, it is answered with
+   * the revision it has become.
+   */
+  async handIn(person: Person, assignmentId: string, received: ReceivedHandIn): Promise<HandedIn> {
+    const { fields, file, fileName, clip, upload } = received;
     try {
       const assignment = await this.openFor(person, assignmentId);
-      const media = await this.mediaOf(file, fileName);
       const brief = await this.briefOf(person, assignment);
-      if (media === 'motion' && file.bytes <= READ_AT_ONCE_BYTES)
-        refuseOther(brief, await this.readAtOnce(file.path, brief));
-      if (clip) await this.refuseBeside(media, clip);
+      const { media, motion } = await this.look(received, brief);
+      refuseOther(brief, motion);
+      if (clip) await this.refuseBeside(media, clip, brief);
       return await this.database.transaction(async (transaction) => {
         for (const sha256 of [file.sha256, ...(clip ? [clip.file.sha256] : [])].sort())
           await lockFile(this.database, sha256, transaction);
@@ -92,6 +106,8 @@ export class HandInService {
           order: [['number', 'ASC']],
           transaction,
         });
+        const same = repeated(earlier, received);
+        if (same) return { shot: shot.id, revision: same.id };
         refuseOutOfTurn(earlier, file.sha256, brief.clockMinutes !== null);
         await this.database.models.File.findOrCreate({
           where: { sha256: file.sha256 },
@@ -106,6 +122,7 @@ export class HandInService {
             fileSha256: file.sha256,
             fileName,
             media,
+            upload: upload ?? null,
             note: fields.note,
             firstFrame: fields.firstFrame ?? brief.firstFrame,
             // A clip of a cycle may or may not have its first frame once more at its end.
@@ -116,34 +133,39 @@ export class HandInService {
           },
           { transaction },
         );
-        if (clip) await this.storeBeside(revision, clip, fields.clipFirst ?? revision.firstFrame, transaction);
+        if (clip)
+          await this.storeBeside(
+            revision,
+            clip,
+            fields.clipFirst ?? revision.firstFrame,
+            fields.clip,
+            transaction,
+          );
         await this.database.models.RevisionEvent.create(
           { revisionId: revision.id, authorId: person.id, what: 'handed in' },
           { transaction },
         );
-        await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, {
-          somebodyWaits: true,
-        });
         await file.keep();
         await clip?.file.keep();
         return { shot: shot.id, revision: revision.id };
       });
     } catch (error) {
-      await file.discard();
-      await clip?.file.discard();
       if (error instanceof UniqueConstraintError) throw conflict('This revision was handed in a moment ago.');
       throw error;
+    } finally {
+      await file.discard();
+      await clip?.file.discard();
     }
   }
 
   /** @throws ProblemException where what goes with a motion is no clip, or there is no motion that it could go with */
-  private async refuseBeside(media: Media, { file, fileName }: NamedFile): Promise<void> {
+  private async refuseBeside(media: Media, clip: NamedFile, brief: BriefModel): Promise<void> {
     if (media === 'pictures')
       throw refusedFile(
         'Both files are pictures.',
         'A motion and the clip of it go together: hand in one of these by itself, or the motion with it.',
       );
-    if ((await this.mediaOf(file, fileName)) !== 'pictures')
+    if ((await this.look(clip, brief, 0)).media !== 'pictures')
       throw refusedFile('What came with the motion is no clip.', 'It can be a clip or a zip of numbered drawings.');
   }
 
@@ -151,42 +173,42 @@ export class HandInService {
     revision: RevisionModel,
     { file, fileName }: NamedFile,
     firstLabel: number,
+    upload: string | undefined,
     transaction: Transaction,
   ): Promise<void> {
     const { sha256, bytes } = file;
     await this.database.models.File.findOrCreate({ where: { sha256 }, defaults: { sha256, bytes }, transaction });
-    await storeClipBeside(this.database, revision.id, { sha256, fileName, firstLabel }, transaction);
+    await storeClipBeside(this.database, revision.id, { sha256, fileName, firstLabel, upload }, transaction);
   }
 
   /**
-   * Whether a file is a motion or a clip, by what is in it.
-   * @throws ProblemException where it is named as a clip and is none, or holds no picture
+   * Whether a file is a motion or a clip, by what is in it, and what of a motion its brief says something about. In a process of its own: a small
+   * archive may name millions of files.
+   *
+   * @param motionUpTo bytes of a motion that is read at once; a larger one is read by the worker
+   * @throws ProblemException with what is wrong with it, and where
    */
-  private async mediaOf(file: ReceivedHandIn['file'], fileName: string): Promise<Media> {
+  private async look(
+    { file, fileName }: NamedFile,
+    { kind, fps }: BriefModel,
+    motionUpTo = READ_AT_ONCE_BYTES,
+  ): Promise<Looked> {
     try {
-      if (await checkClip(file.path, fileName)) return 'pictures';
-    } catch (error) {
-      if (error instanceof ClipError) throw refusedFile('This clip can’t be taken.', `${capital(error.message)}.`);
-      throw error;
-    }
-    if (file.bytes > MAX_FILE_BYTES)
-      throw refusedFile(
-        'The file is larger than 64 MB.',
-        'Export fewer frames, or leave out joints that do not move.',
-        413,
-      );
-    return 'motion';
-  }
-
-  /**
-   * What of a motion its brief says something about.
-   * @throws ProblemException with the file's line and what was expected there
-   */
-  private async readAtOnce(path: string, { kind, fps }: BriefModel): Promise<ReadMotion | undefined> {
-    try {
-      const answer = await this.processes.read('check', { path, look: { kind, fps } }, READ_AT_ONCE_SECONDS);
-      if ('refused' in answer) throw refusedFile('This file can’t be read.', answer.refused);
-      if ('failed' in answer) throw new Error(answer.failed);
+      const look = { kind, fps, fileName, motionUpTo };
+      const answer = await this.processes.read('check', { path: file.path, look }, READ_AT_ONCE_SECONDS);
+      if ('refused' in answer)
+        throw answer.asClip
+          ? refusedFile('This clip can’t be taken.', `${capital(answer.refused)}.`)
+          : refusedFile('This file can’t be read.', answer.refused);
+      if ('noRoom' in answer) throw storageFull();
+      if ('failed' in answer || !answer.looked)
+        throw new Error('failed' in answer ? answer.failed : 'a look at a file told nothing');
+      if (answer.looked.media === 'motion' && file.bytes > MAX_FILE_BYTES)
+        throw refusedFile(
+          'The file is larger than 64 MB.',
+          'Export fewer frames, or leave out joints that do not move.',
+          413,
+        );
       return answer.looked;
     } catch (error) {
       if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
@@ -228,6 +250,19 @@ export class HandInService {
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** The revision that a hand-in has become already: the same file, at the same stage, with the same words, which nobody has looked at yet. */
+function repeated(
+  earlier: readonly RevisionModel[],
+  { file, fields, clip, upload }: ReceivedHandIn,
+): RevisionModel | undefined {
+  const newest = earlier.filter(({ state }) => state !== 'withdrawn').at(-1);
+  if (!newest) return undefined;
+  if (upload !== undefined && newest.upload === upload) return newest;
+  const { state, fileSha256, stage, note } = newest;
+  const same = fileSha256 === file.sha256 && stage === fields.stage && note === fields.note;
+  return same && state === 'handed in' && !clip ? newest : undefined;
+}
 
 /** @throws ProblemException where the shot can't take a revision now, or has had this one before */
 function refuseOutOfTurn(earlier: readonly RevisionModel[], sha256: string, once: boolean): void {

@@ -3,12 +3,14 @@ import { HandIn } from '@ypsigraph/contract/shots';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import type { FileStore } from '../files/file-store.ts';
 import { type NamedFile, receiveForm } from '../files/receive-form.ts';
-import { ProblemException, quotaUsed, refusedFile } from '../http/problem.ts';
+import { ProblemException, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
 
 export interface ReceivedHandIn extends NamedFile {
   readonly fields: HandIn;
   /** The clip that goes with a motion. */
   readonly clip?: NamedFile;
+  /** The upload that the file was, remembered so that it becomes one revision. */
+  readonly upload?: string;
 }
 
 /**
@@ -31,6 +33,8 @@ export async function receiveHandIn(request: Request, store: FileStore, room: nu
       'There is no file in this hand-in.',
       'Choose the motion, the clip or the zip of drawings that you exported.',
     );
+  const announced = Number(request.headers['content-length'] ?? 0);
+  if (!(await store.hasRoomFor(announced))) throw storageFull();
   const { fields, file, fileName } = await receiveForm(
     request,
     store,

@@ -8,8 +8,7 @@ import type { RevisionState } from '@ypsigraph/contract/vocabulary';
 import { Database } from '../database/database.module.ts';
 import type { RevisionModel } from '../database/models.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
-import { JobQueue } from '../jobs/jobs.module.ts';
-import { moveClipBeside, placeClipBeside } from '../pictures/clips-beside.ts';
+import { moveClipBeside, placeClipBeside, retryClipBeside } from '../pictures/clips-beside.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { News } from '../news/news.ts';
 import { OutboxService } from '../outbox/outbox.service.ts';
@@ -22,7 +21,6 @@ export class RevisionService {
   constructor(
     private readonly database: Database,
     private readonly shots: ShotPolicy,
-    private readonly queue: JobQueue,
     private readonly news: News,
     private readonly outbox: OutboxService,
   ) {}
@@ -80,6 +78,7 @@ export class RevisionService {
           'This file was read again five times just now.',
           'Wait ten minutes.',
         );
+      await retryClipBeside(this.database, id, transaction);
       await this.readAnew(revision, person, 'read again', {}, transaction);
     });
   }
@@ -213,14 +212,13 @@ export class RevisionService {
       readingState: 'queued',
       readingReason: null,
       readingTries: 0,
-      readingBeat: new Date(),
+      readingWaited: true,
+      readingFrom: this.database.literal('now()') as unknown as Date,
+      readingProgress: null,
       settingsVersion: revision.settingsVersion + 1,
     });
     await revision.save({ transaction });
     await this.record(revision, person, what, data, transaction);
-    await this.queue.readShot({ revision: revision.id, settings: revision.settingsVersion }, transaction, {
-      somebodyWaits: true,
-    });
     await this.news.tell(revision.id, transaction);
   }
 

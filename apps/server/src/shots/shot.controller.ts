@@ -59,7 +59,7 @@ export class ShotController {
     @Req() request: Request,
   ): Promise<Observable<MessageEvent>> {
     await this.policy.shot(person, id, 'look');
-    return this.streams.ofShot(id, person.id, request.sessionID);
+    return this.streams.ofShot(id, person, request.sessionID);
   }
 
   /** Puts a finding aside for this shot, or takes that back. */

@@ -34,9 +34,13 @@ export class ShotPolicy {
     return this.find(this.database.models.Shot, 'shot', person, sql, id, doing);
   }
 
-  /** A revision, to be looked at. */
-  lookAt(person: Person, id: string): Promise<RevisionModel> {
-    return this.revision(person, id, undefined, 'look');
+  /** A revision, to be looked at. Withdrawn ones are nobody's business but their student's and those who teach. */
+  async lookAt(person: Person, id: string): Promise<RevisionModel> {
+    const revision = await this.revision(person, id, undefined, 'look');
+    const { accessStudent } = revision.dataValues as unknown as Access;
+    if (revision.state === 'withdrawn' && person.role === 'student' && accessStudent !== person.id)
+      throw notFound('revision');
+    return revision;
   }
 
   revision(person: Person, id: string, hold?: Hold, doing: Doing = 'work'): Promise<RevisionModel> {

@@ -5,6 +5,7 @@ import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { BRIEF_OBJECT } from '../briefs/brief.queries.ts';
 import { DUE, joinLater } from '../courses/due.sql.ts';
 import type { Database } from '../database/database.module.ts';
+import { AHEAD } from '../news/news.ts';
 
 const iso = (value: unknown): string | null => (value ? new Date(value as string).toISOString() : null);
 
@@ -41,7 +42,7 @@ export type Onlooker = 'staff' | 'student' | 'cohort';
 /** A shot with its revisions and marks, in four statements. */
 export async function findShot(database: Database, id: string, onlooker: Onlooker): Promise<Shot | null> {
   const [head] = await database.select<Omit<Shot, 'revisions' | 'marks' | 'dismissals'>>(
-    `SELECT s.id, s.assignment_id AS assignment, ${DUE} AS due, a.closed_at AS closed,
+    `SELECT s.id, s.assignment_id AS assignment, CASE WHEN $2 THEN a.due_at ELSE ${DUE} END AS due, a.closed_at AS closed,
             json_build_object('id', p.id, 'name', p.name) AS student,
             json_build_object('id', c.id, 'name', c.name) AS cohort,
             ${BRIEF_OBJECT} AS brief, (SELECT n.version FROM briefs n WHERE n.id = a.brief_id) AS "briefNow",
@@ -50,14 +51,15 @@ export async function findShot(database: Database, id: string, onlooker: Onlooke
        JOIN cohorts c ON c.id = a.cohort_id JOIN people p ON p.id = s.student_id
        LEFT JOIN showings w ON w.shot_id = s.id ${joinLater('s.student_id')}
       WHERE s.id = $1`,
-    [id],
+    // A later date that a student was given is theirs to tell.
+    [id, onlooker === 'cohort'],
   );
   if (!head) return null;
   const revisions = await database.select<Revision>(
     `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.media,
             coalesce((SELECT t.version FROM tracks t WHERE t.revision_id = r.id), 0) AS tracks, r.note, r.handed_in_at AS at,
             ${CLIP_OBJECT} AS clip, r.first_frame AS "firstFrame", r.loop, r.roles, r.poses,
-            json_build_object('state', r.reading_state, 'reason', r.reading_reason,
+            json_build_object('state', r.reading_state, 'reason', r.reading_reason, 'ahead', ${AHEAD}, 'progress', r.reading_progress,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
             r.words, r.asked, r.asked_by AS "askedBy", r.worked_on AS "workedOn", r.judged_at AS "answeredAt"
        FROM revisions r JOIN files f ON f.sha256 = r.file_sha256

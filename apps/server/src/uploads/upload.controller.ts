@@ -1,4 +1,4 @@
-import { Body, Controller, Param, Req, Res } from '@nestjs/common';
+import { Body, Controller, Logger, Param, Req, Res } from '@nestjs/common';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { createZodDto } from 'nestjs-zod';
@@ -11,9 +11,10 @@ import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { CourseService } from '../courses/course.service.ts';
 import { FileStore } from '../files/file-store.ts';
-import { cleanName, type NamedFile } from '../files/receive-form.ts';
+import { UploadStore } from '../files/upload-store.ts';
+import { refusedFile } from '../http/problem.ts';
 import { type ReceivedHandIn, receiveHandIn } from '../revisions/hand-in.ts';
-import { HandInService } from '../revisions/hand-in.service.ts';
+import { type HandedIn, HandInService } from '../revisions/hand-in.service.ts';
 import { Uploads } from './uploads.ts';
 
 class AssignmentDto extends createZodDto(Assignment) {}
@@ -24,8 +25,11 @@ class HandInDto extends createZodDto(HandIn) {}
 @ApiTags('uploads')
 @Controller()
 export class UploadController {
+  private readonly logger = new Logger(UploadController.name);
+
   constructor(
     private readonly uploads: Uploads,
+    private readonly uploaded: UploadStore,
     private readonly handIns: HandInService,
     private readonly courses: CourseService,
     private readonly files: FileStore,
@@ -44,10 +48,13 @@ export class UploadController {
     @Current() person: Person,
     @Param('id', IdPipe) id: string,
     @Req() request: Request,
-  ): Promise<{ shot: string; revision: string }> {
+  ): Promise<HandedIn> {
     await this.handIns.openFor(person, id);
     const room = await this.handIns.roomLeft(person);
-    return this.store(person, id, await receiveHandIn(request, this.files, room));
+    const received = await receiveHandIn(request, this.files, room);
+    return this.once(person, id, received.fields.clip, () => this.store(person, id, received)).finally(() =>
+      received.file.discard(),
+    );
   }
 
   /** Starts the clock of a timed drill. */
@@ -64,7 +71,7 @@ export class UploadController {
 
   @On(ROUTES.beginUpload, undefined, 201)
   begin(@Current() person: Person, @Req() request: Request, @Res() response: Response): Promise<void> {
-    return this.uploads.handle(person, request, response);
+    return this.uploads.begin(person, request, response);
   }
 
   /** How much of it is there: asked for by HEAD. */
@@ -104,30 +111,48 @@ export class UploadController {
     @Param('id', IdPipe) id: string,
     @Param('upload') upload: string,
     @Body() fields: HandInDto,
-  ): Promise<{ shot: string; revision: string }> {
-    await this.handIns.openFor(person, id);
-    return this.store(person, id, { fields, ...(await this.taken(person, upload)) });
+  ): Promise<HandedIn> {
+    this.uploads.refuseOthers(person, upload);
+    return this.once(person, id, upload, async () => {
+      await this.handIns.openFor(person, id);
+      if (fields.clip === upload)
+        throw refusedFile('The motion and its clip are one file.', 'Choose the motion, and the clip of it.');
+      const own = await this.uploaded.copyOf(upload);
+      return this.store(person, id, { fields, ...own, upload }).finally(() => own.file.discard());
+    });
   }
 
-  /** Hands in what has come, with the clip that goes with it. */
-  private async store(
+  /** Hands in what has come, with the clip that goes with it; then, and only then, the uploads it was made of are let go. */
+  private async store(person: Person, assignment: string, received: ReceivedHandIn): Promise<HandedIn> {
+    const { upload, fields } = received;
+    if (fields.clip !== undefined) this.uploads.refuseOthers(person, fields.clip);
+    const clip = fields.clip === undefined ? undefined : await this.uploaded.copyOf(fields.clip);
+    const made = await this.handIns.handIn(person, assignment, { ...received, ...(clip && { clip }) });
+    for (const name of [upload, fields.clip])
+      if (name !== undefined)
+        await this.uploaded
+          .letGo(name)
+          .catch((error: unknown) => this.logger.warn(`an upload was left behind: ${String(error)}`));
+    return made;
+  }
+
+  /** Does what makes an upload a revision, unless it has become one: before, or at this moment by another request. */
+  private async once(
     person: Person,
     assignment: string,
-    received: ReceivedHandIn,
-  ): Promise<{ shot: string; revision: string }> {
-    const { clip: upload } = received.fields;
-    if (upload === undefined) return this.handIns.handIn(person, assignment, received);
+    upload: string | undefined,
+    work: () => Promise<HandedIn>,
+  ): Promise<HandedIn> {
+    const known = (): Promise<HandedIn | undefined> | undefined =>
+      upload === undefined ? undefined : this.handIns.handedIn(person, assignment, upload);
+    const before = await known();
+    if (before) return before;
     try {
-      const clip = await this.taken(person, upload);
-      return await this.handIns.handIn(person, assignment, { ...received, clip });
+      return await work();
     } catch (error) {
-      await received.file.discard();
+      const meanwhile = await known();
+      if (meanwhile) return meanwhile;
       throw error;
     }
-  }
-
-  private async taken(person: Person, upload: string): Promise<NamedFile> {
-    const { file, fileName } = await this.uploads.take(person, upload);
-    return { file, fileName: cleanName(fileName) };
   }
 }

@@ -1,72 +1,96 @@
 import { randomUUID } from 'node:crypto';
-import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import type { IncomingMessage } from 'node:http';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
-import { FileStore as TusStore } from '@tus/file-store';
 import { Server, type ServerOptions } from '@tus/server';
 import type { Request, Response } from 'express';
+import { NodeRequest, sendNodeResponse } from 'srvx/node';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
-import { FileStore, type ReceivedFile } from '../files/file-store.ts';
-import { conflict, notFound } from '../http/problem.ts';
-import type { PersonRequest } from '../http/session.guard.ts';
+import { FileStore, StorageFullError } from '../files/file-store.ts';
+import { MOST_UPLOADS, ownerOf, UploadStore } from '../files/upload-store.ts';
+import { notFound, ProblemException, quotaUsed, storageFull } from '../http/problem.ts';
 import { HandInService } from '../revisions/hand-in.service.ts';
 
 type TusRequest = Parameters<NonNullable<ServerOptions['namingFunction']>>[0];
 
-/** What has come of a file by the tus protocol (resumable uploads, version 1.0.0), until it is handed in. */
+/** The tus protocol (resumable uploads, version 1.0.0), for files until they are handed in. */
 @Injectable()
 export class Uploads implements OnModuleInit {
-  private store!: TusStore;
   private server!: Server;
+  /** The one name that each request is about: checked here, and read from no address again. */
+  private readonly meant = new WeakMap<IncomingMessage, string>();
 
   constructor(
     private readonly files: FileStore,
-    private readonly revisions: HandInService,
+    private readonly uploads: UploadStore,
+    private readonly handIns: HandInService,
   ) {}
 
   onModuleInit(): void {
-    this.store = new TusStore({ directory: this.files.uploads() });
+    const nameOf = (request: TusRequest): string => this.meant.get(request.runtime!.node!.req as IncomingMessage)!;
     this.server = new Server({
       path: '/api/uploads',
-      datastore: this.store,
+      datastore: this.uploads.store,
       relativeLocation: true,
-      // An upload's name says whose it is: nobody else goes on with it.
-      namingFunction: (request) => `${ownerOf(request)}.${randomUUID()}`,
-      maxSize: async (request) => Math.min(MAX_CLIP_BYTES, await this.revisions.roomLeft({ id: ownerOf(request) })),
+      namingFunction: nameOf,
+      getFileIdFromRequest: nameOf,
+      maxSize: MAX_CLIP_BYTES,
+      onResponseError: (request, error) => {
+        if (!(error instanceof StorageFullError)) return undefined;
+        const { type, title, detail } = storageFull();
+        const instance = new URL(request.url).pathname;
+        return { status_code: 507, body: JSON.stringify({ type, title, status: 507, detail, instance }) };
+      },
     });
   }
 
   /**
-   * Answers a request of the protocol.
+   * Begins an upload.
+   * @throws ProblemException where it is larger than may be, or there is no room for it: before a byte of it has come
+   */
+  async begin(person: Person, request: Request, response: Response): Promise<void> {
+    const bytes = Number(request.headers['upload-length']);
+    if (!Number.isInteger(bytes) || bytes < 1)
+      throw new ProblemException(400, 'invalid', 'An upload says how long it will be.', undefined, [
+        { field: 'Upload-Length', message: 'the bytes of the file' },
+      ]);
+    await this.uploads.makeRoom(person.id);
+    const { count } = await this.uploads.of(person.id);
+    if (count >= MOST_UPLOADS)
+      throw new ProblemException(
+        429,
+        'too-often',
+        `${MOST_UPLOADS} files of yours are on their way already.`,
+        'Hand one of them in, or wait: what nothing is added to for an hour makes room.',
+      );
+    const most = await this.handIns.roomLeft(person);
+    if (bytes > MAX_CLIP_BYTES)
+      throw new ProblemException(413, 'file-refused', 'The file is larger than 512 MB.', 'Export it smaller.');
+    if (bytes > most) throw quotaUsed();
+    await this.answer(`${person.id}.${randomUUID()}`, bytes, request, response);
+  }
+
+  /**
+   * Answers a request about an upload.
    * @throws ProblemException where the upload is somebody else's, or its bytes are asked for
    */
-  async handle(person: Person, request: Request, response: Response, upload?: string): Promise<void> {
-    if (upload !== undefined && !belongs(person, upload)) throw notFound('upload');
+  async handle(person: Person, request: Request, response: Response, upload: string): Promise<void> {
+    this.refuseOthers(person, upload);
     // What was uploaded is never given out from here.
     if (request.method === 'GET') throw notFound('upload');
-    await this.server.handle(request, response);
+    await this.answer(upload, Number(request.headers['content-length'] ?? 0), request, response);
   }
 
-  /**
-   * An upload that has come whole, to be handed in.
-   * @throws ProblemException where there is none, or more of it is to come
-   */
-  async take(person: Person, upload: string): Promise<{ file: ReceivedFile; fileName: string }> {
-    if (!belongs(person, upload)) throw notFound('upload');
-    const known = await this.store.getUpload(upload).catch(() => {
-      throw notFound('upload');
-    });
-    if (known.size === undefined || known.offset !== known.size || known.size === 0)
-      throw conflict('The file has not come whole yet.', 'Hand it in again: it goes on where it was cut.');
-    const file = await this.files.adopt(join(this.files.uploads(), upload));
-    await rm(join(this.files.uploads(), `${upload}.json`), { force: true });
-    return { file, fileName: known.metadata?.filename ?? 'untitled' };
+  /** @throws ProblemException where it is no upload of theirs */
+  refuseOthers(person: Person, upload: string): void {
+    if (ownerOf(upload) !== person.id) throw notFound('upload');
+  }
+
+  private async answer(upload: string, bytes: number, request: Request, response: Response): Promise<void> {
+    if (bytes > 0 && !(await this.files.hasRoomFor(bytes))) throw storageFull();
+    this.meant.set(request, upload);
+    const answer = await this.server.handleWeb(new NodeRequest({ req: request, res: response }));
+    if (answer.status === 507) answer.headers.set('Content-Type', 'application/problem+json');
+    await sendNodeResponse(response, answer);
   }
 }
-
-/** Whose request it is: the guard has found that out, on the request that the server is behind. */
-const ownerOf = ({ runtime }: TusRequest): string => (runtime!.node!.req as unknown as PersonRequest).person!.id;
-
-const belongs = ({ id }: Person, upload: string): boolean =>
-  /^[0-9a-f-]{36}\.[0-9a-f-]{36}$/.test(upload) && upload.startsWith(`${id}.`);

@@ -1,5 +1,5 @@
 // Reads one file and ends: a process of its own, started by {@link ReadingProcesses}, so that whatever a file does to memory or time is done here.
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { alignAny, type Alignable } from '@ypsigraph/core/align/comparable';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
@@ -8,9 +8,9 @@ import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-shot';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
-import { readClip } from '@ypsigraph/pictures/read-clip';
+import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
 import { smallLumas } from '@ypsigraph/pictures/small-lumas';
-import { type AlignedSide, type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
+import { type AlignedSide, type ReadingAnswer, type ReadingProgress, type ReadingTask, TOO_LARGE } from './reading-task.ts';
 
 /** People who wait for a page come first. */
 const NICE = 10;
@@ -18,7 +18,7 @@ const NICE = 10;
 async function read({ path, measure, look, clip, points, align }: ReadingTask): Promise<ReadingAnswer> {
   try {
     if (clip) {
-      const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, clip);
+      const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, { ...clip, onProgress: tell });
       const lists = {
         pictures: [...pictures],
         sizes: [...sizes],
@@ -38,10 +38,17 @@ async function read({ path, measure, look, clip, points, align }: ReadingTask): 
       writeFileSync(align.to, JSON.stringify(typeof found === 'string' ? { why: found } : found));
       return { done: true };
     }
+    if (look) {
+      if (await checkClip(path, look.fileName)) return { done: true, looked: { media: 'pictures' } };
+      if (statSync(path).size > look.motionUpTo) return { done: true, looked: { media: 'motion' } };
+    }
     const { motion, format, warnings } = readMotion(readFileSync(path));
     if (look) {
       const { habit } = prepareShot(motion, look);
-      return { done: true, looked: { frames: motion.frames, fps: motion.fps, habit } };
+      return {
+        done: true,
+        looked: { media: 'motion', motion: { frames: motion.frames, fps: motion.fps, habit } },
+      };
     }
     if (!measure) return { done: true };
     const shot = prepareShot(motion, measure.options);
@@ -49,12 +56,24 @@ async function read({ path, measure, look, clip, points, align }: ReadingTask): 
     writeFileSync(measure.to, JSON.stringify(report));
     return { done: true };
   } catch (error) {
-    if (error instanceof FormatError || error instanceof ClipError) return { refused: error.message };
+    if (error instanceof FormatError) return { refused: error.message };
+    if (error instanceof ClipError) return { refused: error.message, asClip: true };
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'ENOSPC' || code === 'EDQUOT') return { noRoom: true };
     // What the limit of memory refuses comes as this.
     if (error instanceof RangeError && /allocation failed|Invalid (typed )?array length/i.test(error.message))
       return { refused: TOO_LARGE };
     return { failed: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
+}
+
+/** So often it is said how far a clip has come, milliseconds. */
+const TELL_MS = 500;
+let told = 0;
+function tell(progress: number): void {
+  if (Date.now() - told < TELL_MS) return;
+  told = Date.now();
+  process.send!({ progress } satisfies ReadingProgress);
 }
 
 /** A shot as it is held against another. */

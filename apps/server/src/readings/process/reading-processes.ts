@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { CONFIGURATION, type Configuration } from '../../config.ts';
-import { type ReadingAnswer, type ReadingTask, TOO_LARGE } from './reading-task.ts';
+import { type ReadingAnswer, type ReadingProgress, type ReadingTask, TOO_LARGE } from './reading-task.ts';
 
 /** The built program of a reading; run from source, as tests are, it is the built one as well. */
 const PROGRAM = fileURLToPath(new URL('./reading-child.js', import.meta.url)).replace('/server/src/', '/server/dist/');
@@ -16,6 +16,7 @@ export type Lane = 'check' | 'job' | 'clip';
 interface Waiting {
   readonly task: ReadingTask;
   readonly seconds: number;
+  readonly onProgress: ((share: number) => void) | undefined;
   readonly settle: (answer: ReadingAnswer) => void;
   readonly refuse: (error: Error) => void;
 }
@@ -34,11 +35,17 @@ export class ReadingProcesses implements OnModuleDestroy {
 
   /**
    * @param seconds after which the file is given up
+   * @param onProgress told what share of a clip has been decoded
    * @throws ReadingInterrupted where the process was ended by somebody else
    */
-  read(lane: Lane, task: ReadingTask, seconds: number): Promise<ReadingAnswer> {
+  read(
+    lane: Lane,
+    task: ReadingTask,
+    seconds: number,
+    onProgress?: (share: number) => void,
+  ): Promise<ReadingAnswer> {
     return new Promise((settle, refuse) => {
-      this.laneOf(lane).queue.push({ task, seconds, settle, refuse });
+      this.laneOf(lane).queue.push({ task, seconds, onProgress, settle, refuse });
       this.next(lane);
     });
   }
@@ -72,14 +79,17 @@ export class ReadingProcesses implements OnModuleDestroy {
     if (lane !== 'clip') own.ready ??= this.start(lane);
   }
 
-  private follow(child: ChildProcess, { task, seconds, settle, refuse }: Waiting, ended: () => void): void {
+  private follow(child: ChildProcess, { task, seconds, onProgress, settle, refuse }: Waiting, ended: () => void): void {
     let answer: ReadingAnswer | undefined;
     let tooLong = false;
     const timer = setTimeout(() => {
       tooLong = true;
       child.kill('SIGKILL');
     }, seconds * 1_000);
-    child.once('message', (message) => (answer = message as ReadingAnswer));
+    child.on('message', (message: ReadingAnswer | ReadingProgress) => {
+      if ('progress' in message) onProgress?.(message.progress);
+      else answer = message;
+    });
     child.once('exit', (_, signal) => {
       clearTimeout(timer);
       if (answer) settle(answer);

@@ -1,4 +1,5 @@
 import type { ReadMotion } from '@ypsigraph/contract/against-the-brief';
+import type { Media } from '@ypsigraph/contract/vocabulary';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { PictureFacts, PictureOptions } from '@ypsigraph/core/track/picture-shot';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
@@ -9,8 +10,8 @@ export interface ReadingTask {
   readonly path: string;
   /** Where the report is to be written, as JSON; left out where only its being readable is asked. */
   readonly measure?: { readonly to: string; readonly fileName: string; readonly options: ShotOptions };
-  /** It is only looked at: what of it a brief says something about is told. */
-  readonly look?: Pick<ShotOptions, 'kind' | 'fps'>;
+  /** It is only looked at: whether it is a clip, and, of a motion up to so many bytes, what a brief says something about. */
+  readonly look?: Pick<ShotOptions, 'kind' | 'fps'> & { readonly fileName: string; readonly motionUpTo: number };
   /** A clip is to be decoded: where its pictures go, and the rate of drawings. */
   readonly clip?: { readonly folder: string; readonly fileName: string; readonly fps: number };
   /** The points of a clip are to be measured; no file is read. */
@@ -42,11 +43,25 @@ export type AlignedSide =
       };
     };
 
-/** What comes back: `refused` is said to the person who handed the file in. */
-export type ReadingAnswer =
-  | { readonly done: true; readonly clip?: Pictures; readonly looked?: ReadMotion }
-  | { readonly refused: string }
+/** What comes back of a file that was not refused: what was asked for; that there was no room for it; or what went wrong here. */
+export type Done =
+  | { readonly done: true; readonly clip?: Pictures; readonly looked?: Looked }
+  | { readonly noRoom: true }
   | { readonly failed: string };
+
+/** What comes back: `refused` is said to the person who handed the file in. */
+export type ReadingAnswer = Done | { readonly refused: string; readonly asClip?: boolean };
+
+/** What a look at a file tells: that it is a clip, or what of a motion a brief says something about. */
+export interface Looked {
+  readonly media: Media;
+  readonly motion?: ReadMotion;
+}
+
+/** Said while it is being done: share of the frames of a clip that are decoded. */
+export interface ReadingProgress {
+  readonly progress: number;
+}
 
 /** Said of a file whose motion the limit of memory refuses, or ends the process for. */
 export const TOO_LARGE =
