@@ -22,6 +22,7 @@ import { ReadingsModule } from './readings/readings.module.ts';
 import { NewsModule } from './news/news.module.ts';
 import { AlignmentsModule } from './alignments/alignments.module.ts';
 import { PicturesModule } from './pictures/pictures.module.ts';
+import { PracticeModule } from './practice/practice.module.ts';
 import { RevisionsModule } from './revisions/revisions.module.ts';
 import { UploadsModule } from './uploads/uploads.module.ts';
 import { ShotsModule } from './shots/shots.module.ts';
@@ -71,6 +72,7 @@ export class AppModule {
         PicturesModule,
         UploadsModule,
         MarksModule,
+        PracticeModule,
         ...(reads ? [ReadingsModule] : []),
       ],
       controllers: [HealthController, ...(configuration.DEMO ? [DemoController] : [])],

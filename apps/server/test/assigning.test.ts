@@ -205,10 +205,10 @@ describe('a roster', () => {
     // Once more: they are there already, and nothing happens twice.
     expect((await take(text, true)).rows.map(({ outcome }) => outcome)).toEqual(['already', 'already']);
     const { body } = await instructor.get('/api/outbox').expect(200);
-    const [message] = (body.messages as { about: string; to: { name: string }; text: string }[]).filter(
+    const [message] = (body.messages as { about: string; to: { name: string }; link: string }[]).filter(
       ({ about, to }) => about === 'invited' && to.name === 'Tadeo, Ruiz',
     );
-    const token = /\/invitation\/([\w-]+)/.exec(message!.text)![1]!;
+    const token = /\/invitation\/([\w-]+)/.exec(message!.link)![1]!;
     const { body: invitation } = await request(school.app.getHttpServer()).get(`/api/invitations/${token}`).expect(200);
     expect(invitation.email).toBe('tadeo@saltwick.example');
   });

@@ -2,10 +2,11 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Pictures } from '@ypsigraph/contract/pictures';
+import type { Shot } from '@ypsigraph/contract/shots';
 import { FileSweeper } from '../src/files/file-sweeper.ts';
 import { figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
-import { nightRound, openSchool, reportOf, shotOf, type School, untilRead, walk } from './harness.ts';
+import { nightRound, openSchool, reportOf, shotOf, type School, untilRead, type Visitor, walk } from './harness.ts';
 import { speaker } from './tus-speaker.ts';
 
 let school: School;
@@ -29,6 +30,16 @@ const uploaded = async (name: string, file: Uint8Array, fileName = 'walk.webm'):
   const own = await speaker(school, name);
   return (await own.whole(file, fileName)).split('/').at(-1)!;
 };
+/** Asks for a shot until the clip of its newest revision has been read, or can't be: the motion does not wait for it. */
+async function untilSeen(visitor: Visitor, shot: string): Promise<Shot> {
+  for (let k = 0; k < 400; k++) {
+    const { body } = await visitor.get(`/api/shots/${shot}`).expect(200);
+    const { clip } = (body as Shot).revisions.at(-1)!;
+    if (clip!.made || clip!.refused !== null) return body as Shot;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('the clip was never read');
+}
 const filesOf = async (): Promise<number> =>
   Number((await school.database.query('SELECT count(*) FROM files')).rows[0].count);
 
@@ -39,7 +50,8 @@ test('a motion and the clip of it are one revision: it is measured by the motion
     clipFirst: '-4',
   });
   expect([status, body.title]).toEqual([201, undefined]);
-  const shot = await untilRead(student, body.shot as string);
+  await untilRead(student, body.shot as string);
+  const shot = await untilSeen(student, body.shot as string);
   const revision = shot.revisions.at(-1)!;
   expect(revision).toMatchObject({
     media: 'motion',
@@ -117,8 +129,8 @@ test('a clip that can’t be read to its end says why beside the motion, which i
     clip: await uploaded(name, noise),
   });
   if (status === 422) return void expect(body.title).toBe('This clip can’t be taken.');
-  const shot = await untilRead(student, body.shot as string);
-  const revision = shot.revisions.at(-1)!;
+  await untilRead(student, body.shot as string);
+  const revision = (await untilSeen(student, body.shot as string)).revisions.at(-1)!;
   expect(revision.reading.state).toBe('read');
   expect(revision.clip!.made || revision.clip!.refused !== null).toBe(true);
 });

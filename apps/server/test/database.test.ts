@@ -40,6 +40,7 @@ describe('migrations', () => {
       { name: '0007-alignments' },
       { name: '0008-briefs' },
       { name: '0009-following' },
+      { name: '0010-queue' },
     ]);
     for (const connection of connections) await connection.close();
   });
@@ -52,6 +53,8 @@ test('models are what the tables are: the same columns, of the same types, and a
     text: 'TEXT',
     integer: 'INTEGER',
     bigint: 'BIGINT',
+    boolean: 'BOOLEAN',
+    real: 'REAL',
     'double precision': 'DOUBLE PRECISION',
     jsonb: 'JSONB',
     'timestamp with time zone': 'TIMESTAMP WITH TIME ZONE',

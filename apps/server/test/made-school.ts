@@ -73,7 +73,7 @@ async function make(name: string, { base, admin, configuration, read }: Made): P
 async function untilAllIsRead(database: pg.Client): Promise<void> {
   for (let k = 0; k < 1200; k++) {
     const { rows } = await database.query(
-      `SELECT count(*)::int AS n FROM pgboss.job WHERE state IN ('created', 'retry', 'active')`,
+      `SELECT count(*)::int AS n FROM revisions WHERE reading_state IN ('queued', 'reading')`,
     );
     if (rows[0].n === 0) return;
     await new Promise((done) => setTimeout(done, 100));

@@ -108,15 +108,27 @@ export const RosterAnswer = z.object({
 });
 export type RosterAnswer = z.infer<typeof RosterAnswer>;
 
-export const CohortChange = z.object({
-  timeZone: plain(60).refine((zone) => {
-    try {
-      return Boolean(new Intl.DateTimeFormat('en', { timeZone: zone }));
-    } catch {
-      return false;
-    }
-  }, 'no time zone is called that'),
+/** The IANA name of a time zone. */
+export const TimeZone = plain(60).refine((zone) => {
+  try {
+    return Boolean(new Intl.DateTimeFormat('en', { timeZone: zone }));
+  } catch {
+    return false;
+  }
+}, 'no time zone is called that');
+
+/** A course that begins: whoever makes it teaches it. */
+export const NewCohort = z.object({
+  name: plain(120).trim().min(1, 'a name is needed'),
+  timeZone: TimeZone,
 });
+export type NewCohort = z.infer<typeof NewCohort>;
+
+/** A shot to try a review on, made from an exemplar with two faults: where it is, or null. */
+export const Practice = z.object({ shot: Id.nullable() });
+export type Practice = z.infer<typeof Practice>;
+
+export const CohortChange = z.object({ timeZone: TimeZone });
 export type CohortChange = z.infer<typeof CohortChange>;
 
 /** One cell of the ledger: where a student stands with an exercise. */

@@ -24,7 +24,11 @@ interface Drawing {
  * @param fps the rate they are shown at; they name none themselves
  * @throws ClipError where there are none, two have one number, their sizes differ, or one can't be read
  */
-export async function readDrawings(path: string, fps: number, { folder, side, onProgress }: ClipFolder): Promise<ReadPictures> {
+export async function readDrawings(
+  path: string,
+  fps: number,
+  { folder, side, onProgress }: ClipFolder,
+): Promise<ReadPictures> {
   const zip = await openArchive(path);
   let writer: StillsWriter | undefined;
   try {
@@ -47,8 +51,7 @@ export async function readDrawings(path: string, fps: number, { folder, side, on
       const own = { width: turned ? about.height : about.width, height: turned ? about.width : about.height };
       refuseSize(own.width, own.height);
       size ??= own;
-      if (writer === undefined)
-        refusePixels(own.width, own.height, drawings.length, CLIP_LIMITS.stillPixels);
+      if (writer === undefined) refusePixels(own.width, own.height, drawings.length, CLIP_LIMITS.stillPixels);
       if (own.width !== size.width || own.height !== size.height)
         throw new ClipError(
           `“${name}” is ${own.width} × ${own.height}, but “${shortName(first.entry)}” is ${size.width} × ${size.height}: all drawings of a shot have one size`,

@@ -18,7 +18,11 @@ const MOST = CLIP_LIMITS.seconds * CLIP_LIMITS.fps;
  * Decodes a clip once, by ffmpeg: every picture of it, none dropped and none doubled, as it is shown, small, and in grey to be compared.
  * @throws ClipError where nothing can be decoded, or more is there than may be
  */
-export async function readVideo(path: string, type: ClipType, { folder, side, onProgress }: ClipFolder): Promise<ReadPictures> {
+export async function readVideo(
+  path: string,
+  type: ClipType,
+  { folder, side, onProgress }: ClipFolder,
+): Promise<ReadPictures> {
   const found = await probe(path, type, true);
   const own: Size = { width: found.width, height: found.height };
   const expected = Math.round(found.seconds * found.rate);
@@ -36,8 +40,7 @@ export async function readVideo(path: string, type: ClipType, { folder, side, on
       if (time) {
         times.push(Number(time[1]));
         onProgress?.(Math.min(1, times.length / found.pictures));
-      }
-      else if (/\[error\]|\[fatal\]/.test(line) && wrong.length < 20) wrong.push(line);
+      } else if (/\[error\]|\[fatal\]/.test(line) && wrong.length < 20) wrong.push(line);
     },
     onOutput: (output) => compare(output, compared, changes),
   });

@@ -67,9 +67,14 @@ const placeOf = (root: string, sha256: string): string => join(root, sha256.slic
  * Writes database and files into a folder while the server runs. What the dump names is asked for in the dump's own snapshot, and until the last of
  * those files has been copied nobody sweeps any. The folder gets its name once it is whole.
  *
+ * @param onDumped told when the database has been dumped, and its files are about to be copied
  * @throws AdminError where a file is missing or damaged
  */
-export async function backUp(configuration: Configuration, folder: string): Promise<string> {
+export async function backUp(
+  configuration: Configuration,
+  folder: string,
+  onDumped: () => Promise<void> | void = () => undefined,
+): Promise<string> {
   if (existsSync(folder)) throw new AdminError(`${folder} is there already`);
   const making = `${folder}.making`;
   await rm(making, { recursive: true, force: true });
@@ -87,6 +92,7 @@ export async function backUp(configuration: Configuration, folder: string): Prom
       // Sessions are left out: nobody is signed in by a backup. What was made of clips is made again of them.
       ...['--exclude-table-data=sessions', '--exclude-table-data=pictures'],
     ]);
+    await onDumped();
     for (const { sha256 } of rows) {
       const to = placeOf(join(making, 'files'), sha256);
       await mkdir(dirname(to), { recursive: true });
@@ -211,7 +217,8 @@ async function restoreFile(folder: string, files: string, sha256: string): Promi
   if (existsSync(to) && (await hashOf(to)) === sha256) return;
   await mkdir(dirname(to), { recursive: true });
   await copyFile(placeOf(join(folder, 'files'), sha256), to);
-  if ((await hashOf(to)) !== sha256) throw new AdminError(`the file ${sha256} could not be copied whole: look at the disk`);
+  if ((await hashOf(to)) !== sha256)
+    throw new AdminError(`the file ${sha256} could not be copied whole: look at the disk`);
   await synced(to);
 }
 

@@ -1,6 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
 import { z } from 'zod';
+import { NewCohort } from '@ypsigraph/contract/courses';
 import { KindOfExercise, LoopChoice, plain, Role } from '@ypsigraph/contract/vocabulary';
 import { Database } from '../database/database.module.ts';
 import type { CohortModel, PersonModel } from '../database/models.ts';
@@ -42,9 +43,12 @@ export class School {
     private readonly sessions: SessionService,
   ) {}
 
-  async addCohort(name: string, term: string): Promise<string> {
-    await told(this.database.models.Cohort.create({ name, term }), `there is a cohort “${name}” already`);
-    return `cohort “${name}” added`;
+  /** @param timeZone the zone its dates are meant in; UTC where it is left out, which is said */
+  async addCohort(name: string, term: string, timeZone: string | undefined): Promise<string> {
+    const cohort = checked(NewCohort, { name, timeZone: timeZone ?? 'UTC' });
+    await told(this.database.models.Cohort.create({ ...cohort, term }), `there is a cohort “${name}” already`);
+    const zone = timeZone ?? 'UTC, since no --time-zone was given; it can be changed on its page';
+    return `cohort “${cohort.name}” added; its dates are meant in ${zone}`;
   }
 
   async addPerson(

@@ -37,6 +37,8 @@ export async function findBriefs(database: Database): Promise<ListedBrief[]> {
            LEFT JOIN LATERAL (SELECT count(*) AS shots FROM shots s WHERE s.assignment_id = a.id) n ON true
           GROUP BY v.family
        ) u ON u.family = b.family
+      WHERE NOT EXISTS (SELECT 1 FROM assignments p JOIN cohorts q ON q.id = p.cohort_id
+                         WHERE p.brief_id = b.id AND q.practice_of IS NOT NULL)
       ORDER BY b.archived_at IS NOT NULL, lower(b.title), b.family`,
     [],
   );

@@ -11,6 +11,7 @@ import {
   CohortPeople,
   Ledger,
   NewAssignment,
+  NewCohort,
   Roster,
   RosterAnswer,
   WorksheetEntry,
@@ -34,6 +35,7 @@ class CohortPeopleDto extends createZodDto(CohortPeople) {}
 class RosterDto extends createZodDto(Roster) {}
 class RosterAnswerDto extends createZodDto(RosterAnswer) {}
 class LedgerDto extends createZodDto(Ledger) {}
+class NewCohortDto extends createZodDto(NewCohort) {}
 class NewAssignmentDto extends createZodDto(NewAssignment) {}
 class WorksheetEntryDto extends createZodDto(WorksheetEntry) {}
 
@@ -49,6 +51,11 @@ export class CourseController {
   @On(ROUTES.cohorts, [CohortDto])
   cohorts(@Current() person: Person): Promise<Cohort[]> {
     return this.courses.cohorts(person);
+  }
+
+  @On(ROUTES.makeCohort, CohortDto, 201)
+  makeCohort(@Current() person: Person, @Body() body: NewCohortDto): Promise<Cohort> {
+    return this.courses.makeCohort(person, body);
   }
 
   @On(ROUTES.ledger, LedgerDto)

@@ -33,6 +33,7 @@ export const findCohorts = (database: Database, personId: string): Promise<Cohor
        FROM cohorts c
        JOIN enrolments e ON e.cohort_id = c.id AND e.person_id = $1
        LEFT JOIN enrolments s ON s.cohort_id = c.id AND s.role = 'student'
+      WHERE c.practice_of IS NULL
       GROUP BY c.id
       ORDER BY c.name`,
     [personId],

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import type { Transaction } from 'sequelize';
+import { type Transaction, UniqueConstraintError } from 'sequelize';
 import type {
   Assignment,
   AssignmentChange,
@@ -8,6 +8,7 @@ import type {
   CohortPeople,
   Ledger,
   NewAssignment,
+  NewCohort,
   WorksheetEntry,
 } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
@@ -28,6 +29,23 @@ export class CourseService {
 
   cohorts(person: Person): Promise<Cohort[]> {
     return findCohorts(this.database, person.id);
+  }
+
+  /** Begins a course, which whoever begins it teaches. */
+  async makeCohort(person: Person, { name, timeZone }: NewCohort): Promise<Cohort> {
+    const { Cohort: Cohorts, Enrolment } = this.database.models;
+    try {
+      const { id } = await this.database.transaction(async (transaction) => {
+        const made = await Cohorts.create({ name, timeZone }, { transaction });
+        await Enrolment.create({ personId: person.id, cohortId: made.id, role: person.role }, { transaction });
+        return made;
+      });
+      return { id, name, timeZone, students: 0 };
+    } catch (error) {
+      if (error instanceof UniqueConstraintError)
+        throw conflict(`There is a cohort “${name}” already.`, 'Give this one another name.');
+      throw error;
+    }
   }
 
   async ledger(person: Person, cohortId: string): Promise<Ledger> {

@@ -67,7 +67,11 @@ export class News implements OnModuleInit, OnModuleDestroy {
 
   /** Says that a revision has changed; heard once the transaction has been committed. */
   async tell(revision: string, transaction?: Transaction): Promise<void> {
-    await this.database.run(`SELECT pg_notify('${CHANNEL}', event::text) FROM (${EVENT} WHERE r.id = $1) now`, [revision], transaction);
+    await this.database.run(
+      `SELECT pg_notify('${CHANNEL}', event::text) FROM (${EVENT} WHERE r.id = $1) now`,
+      [revision],
+      transaction,
+    );
   }
 
   /** Says that sessions have ended, by their hashes: what is open in them is closed, in every process. */

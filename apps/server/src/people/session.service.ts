@@ -191,7 +191,11 @@ export class SessionService {
 
   /** Whoever sets a password has come in: every invitation they still have is ended. */
   private async setPassword(personId: string, passwordHash: string, transaction: Transaction): Promise<void> {
-    await this.database.run('UPDATE people SET password_hash = $2 WHERE id = $1', [personId, passwordHash], transaction);
+    await this.database.run(
+      'UPDATE people SET password_hash = $2 WHERE id = $1',
+      [personId, passwordHash],
+      transaction,
+    );
     await this.database.run(
       'UPDATE invitations SET used_at = now() WHERE person_id = $1 AND used_at IS NULL',
       [personId],

@@ -18,7 +18,12 @@ export async function clipBeside(
 export const storeClipBeside = (
   database: Database,
   revisionId: string,
-  clip: { readonly sha256: string; readonly fileName: string; readonly firstLabel: number; readonly upload: string | undefined },
+  clip: {
+    readonly sha256: string;
+    readonly fileName: string;
+    readonly firstLabel: number;
+    readonly upload: string | undefined;
+  },
   transaction: Transaction,
 ): Promise<void> =>
   database.run(

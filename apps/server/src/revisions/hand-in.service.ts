@@ -134,13 +134,7 @@ export class HandInService {
           { transaction },
         );
         if (clip)
-          await this.storeBeside(
-            revision,
-            clip,
-            fields.clipFirst ?? revision.firstFrame,
-            fields.clip,
-            transaction,
-          );
+          await this.storeBeside(revision, clip, fields.clipFirst ?? revision.firstFrame, fields.clip, transaction);
         await this.database.models.RevisionEvent.create(
           { revisionId: revision.id, authorId: person.id, what: 'handed in' },
           { transaction },

@@ -44,11 +44,7 @@ export class UploadController {
       properties: { stage: { type: 'string' }, note: { type: 'string' }, file: { type: 'string', format: 'binary' } },
     },
   })
-  async handIn(
-    @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Req() request: Request,
-  ): Promise<HandedIn> {
+  async handIn(@Current() person: Person, @Param('id', IdPipe) id: string, @Req() request: Request): Promise<HandedIn> {
     await this.handIns.openFor(person, id);
     const room = await this.handIns.roomLeft(person);
     const received = await receiveHandIn(request, this.files, room);

@@ -78,16 +78,8 @@ export const queue: Migration = {
         FROM marks m JOIN revisions r ON r.id = m.revision_id WHERE m.id = NEW.mark_id));
       RETURN NULL;
     END $$;
-    CREATE FUNCTION tell_of_clip() RETURNS trigger LANGUAGE plpgsql AS $$
-    BEGIN
-      PERFORM pg_notify('shot_news', (SELECT r.shot_id || ' all' FROM revisions r WHERE r.id = NEW.revision_id));
-      RETURN NULL;
-    END $$;
-    CREATE TRIGGER clips_beside_news AFTER UPDATE OF done_at ON clips_beside FOR EACH ROW EXECUTE FUNCTION tell_of_clip();
   `,
   down: `
-    DROP TRIGGER clips_beside_news ON clips_beside;
-    DROP FUNCTION tell_of_clip();
     CREATE OR REPLACE FUNCTION tell_of_shot() RETURNS trigger LANGUAGE plpgsql AS $$
     BEGIN
       PERFORM pg_notify('shot_news', NEW.shot_id::text);

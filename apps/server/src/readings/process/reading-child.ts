@@ -10,7 +10,13 @@ import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-sho
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
 import { smallLumas } from '@ypsigraph/pictures/small-lumas';
-import { type AlignedSide, type ReadingAnswer, type ReadingProgress, type ReadingTask, TOO_LARGE } from './reading-task.ts';
+import {
+  type AlignedSide,
+  type ReadingAnswer,
+  type ReadingProgress,
+  type ReadingTask,
+  TOO_LARGE,
+} from './reading-task.ts';
 
 /** People who wait for a page come first. */
 const NICE = 10;
@@ -18,7 +24,10 @@ const NICE = 10;
 async function read({ path, measure, look, clip, points, align }: ReadingTask): Promise<ReadingAnswer> {
   try {
     if (clip) {
-      const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, { ...clip, onProgress: tell });
+      const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, {
+        ...clip,
+        onProgress: tell,
+      });
       const lists = {
         pictures: [...pictures],
         sizes: [...sizes],

@@ -38,12 +38,7 @@ export class ReadingProcesses implements OnModuleDestroy {
    * @param onProgress told what share of a clip has been decoded
    * @throws ReadingInterrupted where the process was ended by somebody else
    */
-  read(
-    lane: Lane,
-    task: ReadingTask,
-    seconds: number,
-    onProgress?: (share: number) => void,
-  ): Promise<ReadingAnswer> {
+  read(lane: Lane, task: ReadingTask, seconds: number, onProgress?: (share: number) => void): Promise<ReadingAnswer> {
     return new Promise((settle, refuse) => {
       this.laneOf(lane).queue.push({ task, seconds, onProgress, settle, refuse });
       this.next(lane);
