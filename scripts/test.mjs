@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
+import { startEmptySchool } from './lib/empty-school.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
 
 const CHROMIUM = '/usr/bin/chromium';
@@ -72,6 +73,7 @@ mkdirSync(results, { recursive: true });
 
 let cluster;
 let demo;
+let empty;
 try {
   await check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
   await check('lint', 'npx', ['eslint', '.']);
@@ -94,12 +96,14 @@ try {
     LOG_LEVEL: 'error',
   });
   const address = await demo.address;
-  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER: 'test' });
+  empty = await startEmptySchool(cluster, { database: `empty_${process.pid}`, files: join(results, 'empty-files') });
+  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER: 'test', INVITATION: empty.invitation });
 } catch (error) {
   console.error(error);
   tally('the test run itself', 0, 1);
 } finally {
   demo?.server.kill('SIGTERM');
+  await empty?.stop();
   cluster?.stop();
   if (cluster) rmSync(cluster.folder, { recursive: true, force: true });
 }

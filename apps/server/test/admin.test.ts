@@ -1,53 +1,17 @@
 // A real school from nothing: the first people come in by invitations, and what they made is restored into an empty machine.
-import { randomUUID } from 'node:crypto';
-import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import pg from 'pg';
 import request from 'supertest';
 import type { Shot } from '@ypsigraph/contract/shots';
-import { runAdmin } from '../src/admin/admin.ts';
 import { createApplication } from '../src/application.ts';
 import { readConfiguration } from '../src/config.ts';
+import { carryOut, type Machines, machines } from './machine.ts';
 import { HEADER, untilRead, type Visitor, walk } from './harness.ts';
 
-const base = process.env.TEST_DATABASE_URL!;
-let admin: pg.Client;
-let folder: string;
-const made: string[] = [];
-beforeAll(async () => {
-  admin = new pg.Client({ connectionString: base });
-  await admin.connect();
-  folder = await mkdtemp(join(tmpdir(), 'ypsigraph-admin-'));
-});
-afterAll(async () => {
-  for (const name of made) await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
-  await admin.end();
-  await rm(folder, { recursive: true, force: true });
-});
-
-/** A machine with nothing on it. */
-async function emptyMachine(name: string): Promise<Record<string, string>> {
-  const database = `machine_${randomUUID().replaceAll('-', '')}`;
-  await admin.query(`CREATE DATABASE ${database}`);
-  made.push(database);
-  const url = new URL(base);
-  url.pathname = `/${database}`;
-  const secret = 'only for tests, on the loopback, thrown away';
-  return { DATABASE_URL: url.href, FILES_DIR: join(folder, name), SESSION_SECRET: secret, LOG_LEVEL: 'silent' };
-}
-
-async function run(environment: Record<string, string>, ...args: string[]): Promise<{ code: number; said: string }> {
-  const lines: string[] = [];
-  const spies = (['log', 'error'] as const).map((name) =>
-    jest.spyOn(console, name).mockImplementation((...args: unknown[]) => void lines.push(String(args[0]))),
-  );
-  try {
-    return { code: await runAdmin(args, environment), said: lines.join('\n') };
-  } finally {
-    for (const spy of spies) spy.mockRestore();
-  }
-}
+let all: Machines;
+beforeAll(async () => void (all = await machines()));
+afterAll(() => all.end());
 
 /** Somebody who takes their invitation, in a browser of their own. */
 async function takes(server: unknown, invitation: string): Promise<Visitor> {
@@ -69,9 +33,9 @@ async function takes(server: unknown, invitation: string): Promise<Visitor> {
 }
 
 test('from an empty machine to a shot that is sent back; backed up, and restored on another', async () => {
-  const machine = await emptyMachine('first');
-  expect(await run(machine, 'add-cohort', 'Saltwick evening')).toMatchObject({ code: 0 });
-  const teaches = await run(
+  const machine = await all.empty('first');
+  expect(await carryOut(machine, 'add-cohort', 'Saltwick evening')).toMatchObject({ code: 0 });
+  const teaches = await carryOut(
     machine,
     'add-person',
     'Ottoline Farrow',
@@ -84,7 +48,7 @@ test('from an empty machine to a shot that is sent back; backed up, and restored
     'https://desk.saltwick.example/',
   );
   expect(teaches.said).toMatch(/https:\/\/desk\.saltwick\.example\/invitation\/[\w-]{32}$/);
-  const learns = await run(
+  const learns = await carryOut(
     machine,
     'add-person',
     'Farid Qasemi',
@@ -94,7 +58,7 @@ test('from an empty machine to a shot that is sent back; backed up, and restored
     '--cohort',
     'Saltwick evening',
   );
-  await run(machine, 'add-brief', 'Night round', '--kind', 'walk', '--loop', 'repeat', '--frames', '24');
+  await carryOut(machine, 'add-brief', 'Night round', '--kind', 'walk', '--loop', 'repeat', '--frames', '24');
 
   const app = await createApplication(readConfiguration(machine));
   await app.listen(0, '127.0.0.1');
@@ -112,13 +76,13 @@ test('from an empty machine to a shot that is sent back; backed up, and restored
     expect(shot.revisions[0]!.reading.state).toBe('read');
     words = 'Mind the hand at 9.';
     await instructor.post(`/api/revisions/${handed.body.revision}/send-back`, { words, asked: '' }).expect(200);
-    expect(await run(machine, 'backup', join(folder, 'backup'))).toMatchObject({ code: 0 });
+    expect(await carryOut(machine, 'backup', join(all.folder, 'backup'))).toMatchObject({ code: 0 });
   } finally {
     await app.close();
   }
 
-  const second = await emptyMachine('second');
-  expect(await run(second, 'restore', join(folder, 'backup'))).toMatchObject({ code: 0 });
+  const second = await all.empty('second');
+  expect(await carryOut(second, 'restore', join(all.folder, 'backup'))).toMatchObject({ code: 0 });
   const again = await createApplication(readConfiguration(second));
   await again.listen(0, '127.0.0.1');
   try {
@@ -134,13 +98,13 @@ test('from an empty machine to a shot that is sent back; backed up, and restored
     await again.close();
   }
   // Not over what is there.
-  const over = await run(second, 'restore', join(folder, 'backup'));
+  const over = await carryOut(second, 'restore', join(all.folder, 'backup'));
   expect(over).toEqual({ code: 1, said: expect.stringContaining('not empty') });
 });
 
 test('a backup that would not be whole is not made', async () => {
-  const machine = await emptyMachine('broken');
-  await run(machine, 'add-cohort', 'Saltwick evening');
+  const machine = await all.empty('broken');
+  await carryOut(machine, 'add-cohort', 'Saltwick evening');
   const client = new pg.Client({ connectionString: machine.DATABASE_URL });
   await client.connect();
   await client.query(`
@@ -151,10 +115,10 @@ test('a backup that would not be whole is not made', async () => {
          f AS (INSERT INTO files (sha256, bytes) VALUES (repeat('a', 64), 3) RETURNING sha256)
     INSERT INTO revisions (shot_id, number, stage, file_sha256, file_name) SELECT s.id, 1, 'polish', f.sha256, 'x' FROM s, f`);
   await client.end();
-  const missing = await run(machine, 'backup', join(folder, 'half'));
+  const missing = await carryOut(machine, 'backup', join(all.folder, 'half'));
   expect(missing).toEqual({ code: 1, said: expect.stringContaining('missing') });
-  expect(await readdir(folder)).not.toContain('half');
-  const none = await run(machine, 'restore', join(folder, 'half'));
+  expect(await readdir(all.folder)).not.toContain('half');
+  const none = await carryOut(machine, 'restore', join(all.folder, 'half'));
   expect(none).toEqual({ code: 1, said: expect.stringContaining('no whole backup') });
 });
 
@@ -168,8 +132,8 @@ test.each([
   [['enrol', 'nobody@saltwick.example', 'x'], 1, /nobody has the address/],
   [['add-person', 'Farid', 'f@saltwick.example', '--role', 'student', '--cohort', 'Nowhere'], 1, /no cohort “Nowhere”/],
 ] as const)('%j is answered in words', async (args, code, said) => {
-  const machine = await emptyMachine('words');
-  await writeFile(join(folder, 'x'), '');
-  const answer = await run(machine, ...args);
+  const machine = await all.empty('words');
+  await writeFile(join(all.folder, 'x'), '');
+  const answer = await carryOut(machine, ...args);
   expect([answer.code, answer.said]).toEqual([code, expect.stringMatching(said)]);
 });

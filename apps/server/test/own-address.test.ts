@@ -2,7 +2,11 @@ import type { Request } from 'express';
 import { readConfiguration } from '../src/config.ts';
 import { ownAddress } from '../src/http/own-address.ts';
 
-const NEEDED = { DATABASE_URL: 'postgres://localhost/x', FILES_DIR: '/tmp/x', SESSION_SECRET: 'only for tests, on the loopback, thrown away' };
+const NEEDED = {
+  DATABASE_URL: 'postgres://localhost/x',
+  FILES_DIR: '/tmp/x',
+  SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+};
 /** A request by somebody who calls the server by a name of their own. */
 const asking = { protocol: 'http', get: () => 'elsewhere.example' } as unknown as Request;
 

@@ -68,7 +68,7 @@ function Pages() {
       <Suspense fallback={<Waiting />}>
         <Routes>
           <Route path="/desk/:id" element={<DeskPage person={person} />} />
-          {staff && <Route path="/docket" element={<DocketPage />} />}
+          {staff && <Route path="/docket" element={<DocketPage person={person} />} />}
           {staff && <Route path="/tally/:cohort?" element={<TallyPage />} />}
           {staff && <Route path="/briefs" element={<BriefsPage person={person} />} />}
           {staff && <Route path="/briefs/new" element={<BriefPage person={person} />} />}

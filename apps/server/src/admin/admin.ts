@@ -97,7 +97,11 @@ async function carryOut(
     return 0;
   }
   if (command === 'backup') {
-    console.log(await backUp(configuration, argument(0, 'a folder'), () => console.log('the database is dumped; copying its files …')));
+    console.log(
+      await backUp(configuration, argument(0, 'a folder'), () =>
+        console.log('the database is dumped; copying its files …'),
+      ),
+    );
     return 0;
   }
   const app = await NestFactory.createApplicationContext(AdminModule.with(configuration), { logger: ['error'] });

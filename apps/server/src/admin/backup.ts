@@ -83,7 +83,8 @@ export async function backUp(
   const manifest = await connected(url, async (client) => {
     await client.query('SELECT pg_advisory_lock_shared($1)', [lockKey(FILES_ARE_KEPT)]);
     await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
-    const snapshot = (await client.query('SELECT pg_export_snapshot() AS id')).rows[0].id as string;
+    const exported = await client.query<{ id: string }>('SELECT pg_export_snapshot() AS id');
+    const snapshot = exported.rows[0]!.id;
     const { rows } = await client.query<{ sha256: string; bytes: string }>(
       'SELECT DISTINCT f.sha256, f.bytes FROM files f JOIN named_files n ON n.sha256 = f.sha256 ORDER BY f.sha256',
     );
@@ -147,10 +148,12 @@ export async function restore(configuration: Configuration, folder: string): Pro
     // What was made of clips is made again of them, those beside a motion as well.
     await writeFile(
       rest,
-      `DELETE FROM public.pictures;
-       UPDATE public.revisions SET reading_state = 'queued', reading_reason = NULL, reading_tries = 0, reading_from = now()
+      // The dump looks into no schema by itself; what is told of a change does.
+      `SET search_path = public;
+       DELETE FROM pictures;
+       UPDATE revisions SET reading_state = 'queued', reading_reason = NULL, reading_tries = 0, reading_from = now()
         WHERE media = 'pictures';
-       UPDATE public.clips_beside SET refused = NULL, claimed_at = NULL, done_at = NULL, tries = 0, not_before = now();`,
+       UPDATE clips_beside SET refused = NULL, claimed_at = NULL, done_at = NULL, tries = 0, not_before = now();`,
     );
     const all = ['--no-psqlrc', '--quiet', '--set=ON_ERROR_STOP=1', '--single-transaction', '--output=/dev/null'];
     await postgres('psql', url, [...all, `--file=${script}`, `--file=${rest}`]);

@@ -63,10 +63,9 @@ export class PracticeService {
         },
         { transaction },
       );
-      const cohort = await Cohort.create(
-        { name: `Practice of ${person.name} ${randomUUID().slice(0, 8)}` },
-        { transaction },
-      );
+      const name = `Practice of ${person.name}`;
+      const taken = (await Cohort.count({ where: { name }, transaction })) > 0;
+      const cohort = await Cohort.create({ name: taken ? `${name} ${student.id.slice(0, 8)}` : name }, { transaction });
       await this.database.run('UPDATE cohorts SET practice_of = $2 WHERE id = $1', [cohort.id, person.id], transaction);
       for (const { id, role } of [person, student])
         await Enrolment.create({ personId: id, cohortId: cohort.id, role }, { transaction });

@@ -10,6 +10,7 @@ import type {
   CohortPeople,
   Docket,
   Ledger,
+  Practice,
   Room,
   WorksheetEntry,
 } from '@ypsigraph/contract/courses';
@@ -41,6 +42,9 @@ export const useDocket = (staff = true, search = ''): SWRInfiniteResponse<Docket
     get,
     { refreshInterval: 15_000 },
   );
+/** The practice shot of an instructor, where there is one. */
+export const usePractice = (instructor = true): Data<Practice> =>
+  useSWR<Practice, RequestError>(instructor ? '/api/practice' : null, get);
 export const useRoom = (): Data<Room> => useSWR<Room, RequestError>('/api/room', get);
 export const useOwnSessions = (): Data<OwnSession[]> =>
   useSWR<OwnSession[], RequestError>('/api/account/sessions', get);
@@ -74,6 +78,8 @@ export const refreshCarried = (revision: string, carried: Carried): Promise<unkn
   mutate(carriedAddress(revision), carried, { revalidate: false });
 export const usePhrases = (): Data<Phrase[]> => useSWR<Phrase[], RequestError>('/api/phrases', get);
 export const useCohorts = (): Data<Cohort[]> => useSWR<Cohort[], RequestError>('/api/cohorts', get);
+/** Cohorts and their numbers have changed. */
+export const refreshCohorts = (): Promise<unknown> => mutate('/api/cohorts');
 export const useBriefs = (): Data<ListedBrief[]> => useSWR<ListedBrief[], RequestError>('/api/briefs', get);
 export const useBriefVersions = (id: string | undefined): Data<BriefVersions> =>
   useSWR<BriefVersions, RequestError>(id ? `/api/briefs/${id}` : null, get, { revalidateOnFocus: false });
@@ -104,8 +110,14 @@ export const useAssignment = (id: string | undefined): Data<Assignment> =>
 export const useShot = (id: string | undefined): Data<Shot> =>
   useSWR<Shot, RequestError>(id ? `/api/shots/${id}` : null, get, {
     revalidateOnFocus: false,
-    refreshInterval: 15_000,
+    // What a page waits for it is told; should it not hear, it asks.
+    refreshInterval: (known) => (known?.revisions.some(isWaiting) ? 4_000 : 15_000),
   });
+/** Whether something of a revision is still to be read: its file, or the clip beside it. */
+const isWaiting = ({ reading, clip, state }: Revision): boolean =>
+  reading.state === 'queued' ||
+  reading.state === 'reading' ||
+  (clip !== null && !clip.made && clip.refused === null && state !== 'withdrawn');
 /** Fetches what the page will be asked for next. */
 export const preloadShot = (id: string): void => void preload(`/api/shots/${id}`, get);
 
@@ -190,7 +202,7 @@ export async function forgetShot(id: string): Promise<void> {
   await refreshLists();
 }
 
-/** Follows the reading of a revision's file until it is done, and looks at the shot again at each step. */
+/** Follows the reading of a revision's file until it is done: its place in the queue, how far it has come, and the shot anew at each step. */
 export function useReadingProgress(shot: Shot | undefined, revisionId: string | undefined): void {
   const state = shot?.revisions.find(({ id }) => id === revisionId)?.reading.state;
   const shotId = shot?.id;
@@ -200,7 +212,14 @@ export function useReadingProgress(shot: Shot | undefined, revisionId: string | 
     const events = new EventSource(`/api/revisions/${revisionId}/events`);
     events.addEventListener('revision', (event) => {
       const parsed = RevisionEvent.safeParse(JSON.parse(String(event.data)));
-      if (parsed.success && parsed.data.reading !== state) void mutate(`/api/shots/${shotId}`);
+      if (!parsed.success) return;
+      const { reading, ahead, progress } = parsed.data;
+      if (reading !== state) return void mutate(`/api/shots/${shotId}`);
+      const told = (revision: Revision): Revision =>
+        revision.id === revisionId ? { ...revision, reading: { ...revision.reading, ahead, progress } } : revision;
+      void mutate<Shot>(`/api/shots/${shotId}`, (shot) => shot && { ...shot, revisions: shot.revisions.map(told) }, {
+        revalidate: false,
+      });
     });
     return () => events.close();
   }, [waiting, revisionId, shotId, state]);

@@ -15,6 +15,12 @@ export interface HandInForm {
   readonly clip?: { readonly file: File; readonly first: number } | undefined;
 }
 
+/** Where a hand-in is to be found. */
+interface HandedIn {
+  readonly shot: string;
+  readonly revision: string;
+}
+
 /** Files from this size on come in pieces, and go on where they were cut. */
 const IN_PIECES_BYTES = 4 * 1024 * 1024;
 const PIECE_BYTES = 8 * 1024 * 1024;
@@ -25,9 +31,14 @@ const AGAIN_MS = [0, 1_000, 3_000, 5_000, 10_000, 20_000];
 const leftOf = (assignment: string, { name, size, lastModified }: File): string =>
   ['upload', asWho(), assignment, name, size, lastModified].join('/');
 
+/** A file that has arrived as an upload: it is a revision only once it is handed in. */
+interface Sent {
+  readonly name: string;
+  readonly upload: Upload;
+}
+
 /**
  * Sends a file in pieces, by the tus protocol: cut off, or with the page closed, it goes on where it was when the same file is handed in again.
- * @returns the upload's name
  * @throws RequestError
  */
 function sendInPieces(
@@ -35,7 +46,7 @@ function sendInPieces(
   file: File,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<string> {
+): Promise<Sent> {
   return new Promise((resolve, reject) => {
     const upload = new Upload(file, {
       endpoint: '/api/uploads',
@@ -43,10 +54,9 @@ function sendInPieces(
       retryDelays: AGAIN_MS,
       headers: { [REQUEST_HEADER]: asWho() },
       metadata: { filename: file.name },
-      removeFingerprintOnSuccess: true,
       fingerprint: async () => leftOf(assignment, file),
       onProgress: (sent, total) => onProgress(total > 0 ? sent / total : 0),
-      onSuccess: () => resolve(upload.url!.split('/').at(-1)!),
+      onSuccess: () => resolve({ name: upload.url!.split('/').at(-1)!, upload }),
       onError: (error) => {
         const response = 'originalResponse' in error ? error.originalResponse : null;
         reject(toRequestError(response?.getStatus() ?? 0, response?.getBody() ?? ''));
@@ -78,7 +88,7 @@ export async function handIn(
   form: HandInForm,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<{ shot: string; revision: string }> {
+): Promise<HandedIn> {
   const { file, clip, stage, note, workedOn, roles } = form;
   for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
   const all = file.size + (clip?.file.size ?? 0);
@@ -89,15 +99,39 @@ export async function handIn(
     roles: JSON.stringify(roles),
   };
   let before = 0;
+  const sent: Sent[] = [];
   const sentOf = (size: number) => (share: number) => onProgress((before + share * size) / all);
   if (clip) {
-    fields.clip = await sendInPieces(assignment, clip.file, sentOf(clip.file.size), signal);
+    sent.push(await sendInPieces(assignment, clip.file, sentOf(clip.file.size), signal));
+    fields.clip = sent[0]!.name;
     fields.clipFirst = String(clip.first);
     before = clip.file.size;
   }
-  if (file.size < IN_PIECES_BYTES) return sendWhole(assignment, file, fields, sentOf(file.size), signal);
-  const upload = await sendInPieces(assignment, file, sentOf(file.size), signal);
-  return send('POST', `/api/assignments/${assignment}/uploads/${upload}`, fields);
+  try {
+    let made: HandedIn;
+    if (file.size < IN_PIECES_BYTES) made = await sendWhole(assignment, file, fields, sentOf(file.size), signal);
+    else {
+      const own = await sendInPieces(assignment, file, sentOf(file.size), signal);
+      sent.push(own);
+      made = await send<HandedIn>('POST', `/api/assignments/${assignment}/uploads/${own.name}`, fields);
+    }
+    await forget(sent, false);
+    return made;
+  } catch (error) {
+    // What is refused for what is in it is sent anew, mended: what was sent of it makes room.
+    if (error instanceof RequestError && error.problem.type === 'file-refused') await forget(sent, true);
+    throw error;
+  }
+}
+
+/** Whatever becomes of a hand-in next, these uploads are not gone on with. */
+async function forget(sent: readonly Sent[], letGo: boolean): Promise<void> {
+  for (const { name, upload } of sent) {
+    await upload.abort().catch(() => undefined);
+    for (const { urlStorageKey } of await upload.findPreviousUploads())
+      await upload.options.urlStorage?.removeUpload(urlStorageKey);
+    if (letGo) await send('DELETE', `/api/uploads/${name}`).catch(() => undefined);
+  }
 }
 
 /** @throws RequestError */
@@ -123,7 +157,7 @@ function sendWhole(
   fields: Readonly<Record<string, string>>,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<{ shot: string; revision: string }> {
+): Promise<HandedIn> {
   const body = new FormData();
   for (const [name, value] of Object.entries(fields)) body.set(name, value);
   body.set('file', file, file.name);
@@ -134,7 +168,7 @@ function sendWhole(
     request.setRequestHeader(REQUEST_HEADER, asWho());
     request.upload.onprogress = ({ loaded, total }) => onProgress(total > 0 ? loaded / total : 0);
     request.onload = () => {
-      if (request.status === 201) resolve(JSON.parse(request.responseText) as { shot: string; revision: string });
+      if (request.status === 201) resolve(JSON.parse(request.responseText) as HandedIn);
       else reject(toRequestError(request.status, request.responseText));
     };
     request.onerror = () => reject(toRequestError(0, ''));

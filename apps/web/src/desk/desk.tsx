@@ -6,7 +6,6 @@ import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { useKept } from '../api/kept.ts';
 import { Guard } from '../kit/guard.tsx';
-import { Waiting } from '../kit/states.tsx';
 import { useDesk } from './desk-store.ts';
 import { ClockContext, FrameClock } from './frames/frame-clock.ts';
 import { canBePlaced, type FrameSource, pointIndex } from './frames/frame-source.ts';
@@ -37,6 +36,7 @@ import { Paper } from './paper/paper.tsx';
 import { RevisionBehind } from './paper/revision-behind.tsx';
 import { PoseRow } from './poses/pose-row.tsx';
 import { readsBestFrom } from './paper/best-view.ts';
+import { ReadingState } from './reading-state.tsx';
 import { ViewRig } from './paper/view-rig.ts';
 import { Strip } from './strip/strip.tsx';
 import { TakenForDialog } from './taken-for-dialog.tsx';
@@ -253,7 +253,7 @@ export function Desk({
             )}
             {!source && !error && (
               <div className="m-auto">
-                <Waiting>The file is being read …</Waiting>
+                <ReadingState reading={revision.reading} />
               </div>
             )}
             {compared.third && another(compared.third)}

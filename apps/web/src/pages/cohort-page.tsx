@@ -1,11 +1,11 @@
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { CohortPeople, RosterAnswer } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { RequestError, send } from '../api/client.ts';
-import { useCohortPeople, useLedger } from '../api/data.ts';
+import { refreshCohorts, useCohortPeople, useLedger } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { FileButton } from '../kit/file-button.tsx';
@@ -14,14 +14,23 @@ import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { DatesDialog } from './dates-dialog.tsx';
 import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
+import { CohortForm, FirstSteps } from './first-steps.tsx';
 import { OfCohort } from './of-cohort.tsx';
 
 /** Who belongs to a cohort, and in which zone its dates are meant. */
 export function CohortPage({ person }: { person: Person }) {
   const { cohorts, id, error } = useChosenCohort();
   const { data, error: peopleError, mutate } = useCohortPeople(id);
+  const navigate = useNavigate();
   const failure = error ?? peopleError;
   if (failure && (!data || data.cohort.id !== id)) return <Failed error={failure} again={() => void mutate()} />;
+  if (cohorts?.length === 0)
+    return (
+      <main className="mx-auto max-w-5xl px-6 py-5">
+        <h1 className="text-2xl">Cohort</h1>
+        <FirstSteps person={person} />
+      </main>
+    );
   if (!cohorts || !id || !data) return <Waiting />;
   const put = (next: CohortPeople): void => void mutate(next, { revalidate: false });
   return (
@@ -63,8 +72,24 @@ export function CohortPage({ person }: { person: Person }) {
           </tbody>
         </table>
         <Dates cohort={data.cohort.id} may={person.role === 'instructor'} />
-        {person.role === 'instructor' && <RosterSheet cohort={data.cohort.id} onDone={() => void mutate()} />}
+        {person.role === 'instructor' && (
+          <RosterSheet
+            cohort={data.cohort.id}
+            onDone={() => {
+              void mutate();
+              void refreshCohorts();
+            }}
+          />
+        )}
       </OfCohort>
+      {person.role === 'instructor' && (
+        <details className="mt-6">
+          <summary className="cursor-pointer text-lg">Another cohort</summary>
+          <div className="mt-2">
+            <CohortForm onDone={(made) => void navigate(`/cohort/${made.id}`)} />
+          </div>
+        </details>
+      )}
     </main>
   );
 }

@@ -14,6 +14,7 @@ import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
+import { PracticeNotice } from './first-steps.tsx';
 
 /** One shot under review. The address says which revision is on the desk and which beside it. */
 export function DeskPage({ person }: { person: Person }) {
@@ -124,6 +125,7 @@ export function DeskPage({ person }: { person: Person }) {
         )}
         {person.id === shot.student.id && <StudentActions shot={shot} newest={newest} />}
       </header>
+      {person.role === 'instructor' && <PracticeNotice shot={shot.id} />}
       <Desk
         key={shot.id}
         shot={shot}

@@ -1,15 +1,17 @@
 import { Link, useSearchParams } from 'react-router';
 import type { Docket, DocketEntry } from '@ypsigraph/contract/courses';
+import type { Person } from '@ypsigraph/contract/people';
 import { Stage } from '@ypsigraph/contract/vocabulary';
 import { useCohorts, useDocket } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Select } from '../kit/select.tsx';
-import { Empty, Failed, Waiting } from '../kit/states.tsx';
+import { Failed, Waiting } from '../kit/states.tsx';
 import { ago, day, waits } from '../kit/when.ts';
 import { docketSearch, ORDERS } from './docket-search.ts';
+import { FirstSteps } from './first-steps.tsx';
 
 /** What waits for a review, in the order that is asked for; the address keeps order and filters. */
-export function DocketPage() {
+export function DocketPage({ person }: { person: Person }) {
   const [search, setSearch] = useSearchParams();
   const asked = docketSearch(search);
   const { data: pages, error, mutate, size, setSize } = useDocket(true, asked);
@@ -19,13 +21,10 @@ export function DocketPage() {
   const [first] = pages;
   if (!first || first.waiting === 0) {
     return (
-      <Empty title="Nothing waits for you">
-        Shots come here when students hand them in. Set an exercise from the{' '}
-        <Link className="underline" to="/ledger">
-          ledger
-        </Link>
-        .
-      </Empty>
+      <main className="mx-auto max-w-5xl px-6 py-5">
+        <h1 className="text-2xl">Docket</h1>
+        <FirstSteps person={person} />
+      </main>
     );
   }
   const set = (name: string, value: string): void => {

@@ -1,7 +1,7 @@
 import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useLocation } from 'react-router';
 import { mutate } from 'swr';
 import type { AssignmentHead, Ledger, LedgerCell } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
@@ -9,13 +9,14 @@ import { attempt } from '../api/attempt.ts';
 import { send } from '../api/client.ts';
 import { useLedger } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
-import { Empty, Failed, Waiting } from '../kit/states.tsx';
+import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { saveText } from '../kit/save-text.ts';
 import { STATE_SIGNS } from '../kit/signs.ts';
 import { useGridKeys } from '../kit/use-grid-keys.ts';
 import { AssignDialog } from './assign-dialog.tsx';
 import { DatesDialog } from './dates-dialog.tsx';
+import { FirstSteps } from './first-steps.tsx';
 import { saveGrades } from './grades-table.ts';
 import { ledgerTable } from './ledger-table.ts';
 import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
@@ -25,9 +26,18 @@ import { OfCohort } from './of-cohort.tsx';
 export function LedgerPage({ person }: { person: Person }) {
   const { cohorts, id, error: cohortError } = useChosenCohort();
   const { data: ledger, error, mutate: again } = useLedger(id);
-  const [assigning, setAssigning] = useState(false);
+  const { state } = useLocation() as { state: { set?: boolean } | null };
+  // Whoever comes here to set an exercise is asked which.
+  const [assigning, setAssigning] = useState(state?.set ?? false);
   const failure = cohortError ?? error;
   if (failure && (!ledger || ledger.cohort.id !== id)) return <Failed error={failure} again={() => void again()} />;
+  if (cohorts?.length === 0)
+    return (
+      <main className="px-6 py-5">
+        <h1 className="text-2xl">Ledger</h1>
+        <FirstSteps person={person} />
+      </main>
+    );
   if (!cohorts || !id || !ledger) return <Waiting />;
   const instructor = person.role === 'instructor';
   return (
@@ -48,7 +58,7 @@ export function LedgerPage({ person }: { person: Person }) {
       </div>
       <OfCohort chosen={id} shown={ledger.cohort.id}>
         {ledger.assignments.length === 0 ? (
-          <Empty title="Nothing is set for this cohort yet">Set an exercise, and a column for it appears here.</Empty>
+          <FirstSteps person={person} cohort={id} />
         ) : (
           <Table ledger={ledger} instructor={instructor} />
         )}

@@ -58,6 +58,10 @@ export function OutboxPage() {
             <dd className="font-semibold">{shown.subject}</dd>
           </dl>
           <p className="break-words whitespace-pre-wrap">{shown.text}</p>
+          {shown.link && <p className="mt-1 break-all">{shown.link}</p>}
+          {shown.about === 'invited' && !shown.link && (
+            <p className="mt-1 text-graphite">The address that follows opens an account: an instructor sees it.</p>
+          )}
         </article>
       </div>
     </main>

@@ -14,7 +14,16 @@ export function WorksheetPage() {
   if (data.length === 0)
     return (
       <Empty title="Nothing is set yet">
-        When your instructor sets an exercise, it will be here with its brief and its date.
+        When your instructor sets an exercise it is here, with its brief and its date. Until then you can put the dates
+        into{' '}
+        <Link className="underline underline-offset-2" to="/account">
+          your own calendar
+        </Link>{' '}
+        and look at what is{' '}
+        <Link className="underline underline-offset-2" to="/shown">
+          shown
+        </Link>{' '}
+        to the cohort.
       </Empty>
     );
   // Marks that wait for an answer are to be done, whether more can be handed in or not.

@@ -10,7 +10,8 @@ import { useBriefs } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { FileButton } from '../../kit/file-button.tsx';
 import { saveText } from '../../kit/save-text.ts';
-import { Empty, Failed, Waiting } from '../../kit/states.tsx';
+import { Failed, Waiting } from '../../kit/states.tsx';
+import { ShelfSection } from './shelf-section.tsx';
 import { readBriefFile } from './read-brief-file.ts';
 
 /** Every exercise that has been written, and how much it is used. */
@@ -67,9 +68,10 @@ export function BriefsPage({ person }: { person: Person }) {
         </div>
       )}
       {data.length === 0 ? (
-        <Empty title="No brief yet">
-          Write the first exercise: its story, its length, what each stage must show, and the gauges it is judged by.
-        </Empty>
+        <p className="border-y border-edge-strong py-4 text-graphite">
+          No brief yet.{' '}
+          {may ? 'Take one over from the shelf and make it your own, or write one.' : 'An instructor writes them.'}
+        </p>
       ) : (
         <table className="w-full border-collapse text-left text-sm">
           <thead className="border-b border-edge-strong text-xs text-graphite">
@@ -87,6 +89,9 @@ export function BriefsPage({ person }: { person: Person }) {
             ))}
           </tbody>
         </table>
+      )}
+      {may && (
+        <ShelfSection briefs={data} onTaken={(made) => toast.success(`${made.versions[0]!.title} is yours now.`)} />
       )}
     </main>
   );

@@ -1,0 +1,57 @@
+// What is shipped for installing it: units, example of an environment, and proxy, held against what the programs make of them.
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
+import { readConfiguration } from '../src/config.ts';
+import { environmentFile, startedAs } from '../../../scripts/lib/units.mjs';
+
+const ROOT = join(__dirname, '../../..');
+const text = (path: string): string => readFileSync(join(ROOT, path), 'utf8');
+const example = (): Record<string, string> => ({
+  ...environmentFile(text('.env.example')),
+  SESSION_SECRET: 'lN0uQ0n7mJ1o1S7v3rK2p5c8d9f4g6h1',
+});
+
+test('every process of one machine has its own role and port, whatever its environment says', () => {
+  const started = (unit: string, instance: string) => {
+    const { environment, program, args } = startedAs(text(`deploy/${unit}`), instance, example());
+    expect(existsSync(join(ROOT, program.replace('dist/main.js', 'src/main.ts')))).toBe(true);
+    return readConfiguration(environment, args);
+  };
+  // The worst that an environment can say of them.
+  for (const said of [{}, { PROCESS: 'both', PORT: '3000' }, { PROCESS: 'worker', PORT: '1' }]) {
+    const own = { ...example(), ...said };
+    expect(readConfiguration(own, ['--process', 'server', '--port', '3001'])).toMatchObject({
+      PROCESS: 'server',
+      PORT: 3001,
+    });
+  }
+  expect(started('ypsigraph-server@.service', '3001')).toMatchObject({ PROCESS: 'server', PORT: 3001 });
+  expect(started('ypsigraph-server@.service', '3002')).toMatchObject({ PROCESS: 'server', PORT: 3002 });
+  expect(started('ypsigraph-worker@.service', '1')).toMatchObject({ PROCESS: 'worker' });
+});
+
+test('the proxy asks at the ports where servers are started, and lets as much through as is taken', () => {
+  const conf = text('deploy/nginx.conf');
+  const asked = [...conf.matchAll(/server 127\.0\.0\.1:(\d+);/g)].map(([, port]) => port);
+  const started = [...text('docs/running.md').matchAll(/ypsigraph-server@(\d+)/g)].map(([, port]) => port);
+  expect(asked).toEqual(started);
+  const [, megabytes] = /client_max_body_size (\d+)m;/.exec(conf)!;
+  // The file, and the fields of a form about it.
+  expect(Number(megabytes) * 1024 * 1024).toBeGreaterThan(MAX_CLIP_BYTES + 1024 * 1024);
+  // Addresses that open something are in no log of its own.
+  expect(conf).toMatch(/location ~ [^\n]*invitation[^\n]*\{[^}]*access_log off/);
+});
+
+test('the secret of an example, and one that is no secret, are refused', () => {
+  const refused = (secret: string) => () => readConfiguration({ ...example(), SESSION_SECRET: secret });
+  expect(refused('at-least-thirty-two-characters-of-nonsense')).toThrow(/anybody can guess/);
+  expect(refused('x'.repeat(40))).toThrow(/anybody can guess/);
+  expect(refused(environmentFile(text('.env.example')).SESSION_SECRET ?? '')).toThrow(/SESSION_SECRET/);
+  expect(() => readConfiguration(example())).not.toThrow();
+});
+
+test('what is said wrongly on the command line is told', () => {
+  expect(() => readConfiguration(example(), ['--process', 'pirate'])).toThrow(/PROCESS/);
+  expect(() => readConfiguration(example(), ['--prot', '3001'])).toThrow(/--prot/);
+});

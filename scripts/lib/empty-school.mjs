@@ -1,0 +1,53 @@
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { ensureDatabase } from './cluster.mjs';
+import { capture, freePort, ROOT } from './run.mjs';
+
+/**
+ * A server with nobody in it but its first instructor, who has been invited as whoever runs the server does it.
+ *
+ * @param {{ url(database: string): string }} cluster where its database is made
+ * @param {{ database: string, files: string }} where the name of its database, and a folder for its files
+ * @returns the server's address, the invitation's, and how to end it
+ */
+export async function startEmptySchool(cluster, { database, files }) {
+  const port = await freePort();
+  const address = `http://127.0.0.1:${port}`;
+  const environment = {
+    ...process.env,
+    DATABASE_URL: await ensureDatabase(cluster, database),
+    FILES_DIR: files,
+    SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+    WEB_DIR: join(ROOT, 'apps/web/dist'),
+    PUBLIC_URL: address,
+    LOG_LEVEL: 'error',
+    DEMO: '0',
+  };
+  const said = capture(
+    process.execPath,
+    [
+      join(ROOT, 'apps/server/bin/ypsigraph-admin.js'),
+      ...['add-person', 'Ottoline Farrow', 'ottoline@saltwick.example', '--role', 'instructor'],
+    ],
+    { env: environment },
+  );
+  const invitation = said.trim().split('\n').at(-1);
+  const server = spawn(
+    process.execPath,
+    [join(ROOT, 'apps/server/dist/main.js'), '--process', 'both', '--port', String(port)],
+    { env: environment, stdio: ['ignore', 'inherit', 'inherit', 'ipc'] },
+  );
+  const ended = new Promise((resolve) => server.once('exit', resolve));
+  await new Promise((resolve, reject) => {
+    server.once('message', resolve);
+    server.once('exit', (code) => reject(new Error(`the server ended with ${code}`)));
+  });
+  return {
+    address,
+    invitation,
+    async stop() {
+      server.kill('SIGTERM');
+      await ended;
+    },
+  };
+}
