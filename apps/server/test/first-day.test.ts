@@ -70,7 +70,7 @@ describe('the practice shot', () => {
     const briefs = (await instructor.get('/api/briefs').expect(200)).body as { title: string }[];
     expect(briefs.map(({ title }) => title)).not.toContain('A practice walk');
 
-    const revision = (read).revisions[0]!.id;
+    const revision = read.revisions[0]!.id;
     const mark = {
       kind: 'note',
       from: 7,

@@ -39,8 +39,20 @@ test('the proxy asks at the ports where servers are started, and lets as much th
   const [, megabytes] = /client_max_body_size (\d+)m;/.exec(conf)!;
   // The file, and the fields of a form about it.
   expect(Number(megabytes) * 1024 * 1024).toBeGreaterThan(MAX_CLIP_BYTES + 1024 * 1024);
-  // Addresses that open something are in no log of its own.
-  expect(conf).toMatch(/location ~ [^\n]*invitation[^\n]*\{[^}]*access_log off/);
+});
+
+test('the proxy’s log leaves out what an address opens', () => {
+  const conf = text('deploy/nginx.conf');
+  const [, pattern] = /map \$request_uri \$logged_address \{\s+~(\S+) \$known/.exec(conf)!;
+  const logged = (address: string): string | undefined => new RegExp(pattern!).exec(address)?.groups!.known;
+  expect(logged('/invitation/AbCd?x')).toBe('/invitation');
+  expect(logged('/api/invitations/AbCd')).toBe('/api/invitations');
+  expect(logged('/api/calendars/AbCd.ics')).toBe('/api/calendars');
+  expect(logged('/api/docket')).toBeUndefined();
+  const [, format] = /log_format ypsigraph ([^;]+);/.exec(conf)!;
+  expect(format).toContain('$logged_address');
+  expect(format).not.toMatch(/\$request\b|\$request_uri|\$uri|\$http_referer/);
+  expect(conf).toMatch(/access_log \S+ ypsigraph;/);
 });
 
 test('the secret of an example, and one that is no secret, are refused', () => {

@@ -27,7 +27,7 @@ async function waits(student: string, media: 'motion' | 'pictures', exercise = '
   return rows[0].id as string;
 }
 const claimed = async (lane: 'measuring' | 'decoding'): Promise<string | undefined> =>
-  ((await queue.claim(lane)))?.revision;
+  (await queue.claim(lane))?.revision;
 const cleared = (): Promise<unknown> =>
   school.database.query(
     `UPDATE revisions SET reading_state = 'read', media = 'motion' WHERE reading_state IN ('queued', 'reading')`,
