@@ -11,6 +11,14 @@ import { environmentFile, startedAs } from './units.mjs';
 const SUITE = 'trixie';
 const HOST = 'desk.example';
 const PORTS = [80, 443, 3001, 3002, 5432];
+const CERTIFICATES = '/etc/ssl/certs/ca-certificates.crt';
+const ENVIRONMENT = {
+  PATH: '/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin',
+  HOME: '/root',
+  LANG: 'C.UTF-8',
+  DEBIAN_FRONTEND: 'noninteractive',
+  NODE_EXTRA_CA_CERTS: CERTIFICATES,
+};
 const PASSWORD = 'harbour lights 47';
 /** Stands in for the init system that an empty root has none of: it writes down what it was asked for. */
 const SYSTEMCTL = '#!/bin/sh\necho "$@" >> /run/systemctl.asked\n';
@@ -36,13 +44,8 @@ export async function tryInstallation({ expectThat, say, folder, motion, keep })
   const root = keep ?? join(folder, 'root');
   const mounted = [];
   const children = [];
-  const within = (command, options = {}) =>
-    spawnSync('chroot', [root, '/bin/bash', '-c', command], {
-      encoding: 'utf8',
-      maxBuffer: 64e6,
-      env: { PATH: '/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin', HOME: '/root', LANG: 'C.UTF-8' },
-      ...options,
-    });
+  const within = (command) =>
+    spawnSync('chroot', [root, '/bin/bash', '-c', command], { encoding: 'utf8', maxBuffer: 64e6, env: ENVIRONMENT });
   try {
     if (!existsSync(join(root, 'etc/debian_version'))) {
       say(`making an empty root of Debian’s ${SUITE} …`);
@@ -54,9 +57,9 @@ export async function tryInstallation({ expectThat, say, folder, motion, keep })
       mounted.push(join(root, place));
     }
     for (const file of ['resolv.conf', 'hosts']) cpSync(`/etc/${file}`, join(root, 'etc', file), { dereference: true });
-    for (const program of ['systemctl']) {
-      writeFileSync(join(root, 'usr/local/sbin', program), SYSTEMCTL, { mode: 0o755 });
-    }
+    writeFileSync(join(root, 'usr/local/sbin/systemctl'), SYSTEMCTL, { mode: 0o755 });
+    // Whom this machine trusts the root trusts as well: what reaches the registries may have a certificate of its own.
+    cpSync(CERTIFICATES, join(root, CERTIFICATES), { dereference: true });
     // The address of the document stands for this checkout.
     rmSync(join(root, 'srv/ypsigraph.git'), { recursive: true, force: true });
     capture('git', ['clone', '--quiet', '--bare', ROOT, join(root, 'srv/ypsigraph.git')]);
@@ -71,14 +74,7 @@ export async function tryInstallation({ expectThat, say, folder, motion, keep })
       const before = readdirSync(join(root, 'run')).includes('systemctl.asked')
         ? readFileSync(join(root, 'run/systemctl.asked'), 'utf8')
         : '';
-      const result = within(`set -euo pipefail\ncd ${where}\ntrap 'pwd > /run/where' EXIT\n${block}`, {
-        env: {
-          PATH: '/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin',
-          HOME: '/root',
-          LANG: 'C.UTF-8',
-          DEBIAN_FRONTEND: 'noninteractive',
-        },
-      });
+      const result = within(`set -euo pipefail\ncd ${where}\ntrap 'pwd > /run/where' EXIT\n${block}`);
       said.push(result.stdout);
       const title = block.trim().split('\n')[0];
       expectThat(
