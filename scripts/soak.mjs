@@ -1,7 +1,9 @@
 // npm run soak: what a day of bad luck does. Two servers and two workers on one database; people write while processes and the database itself are
-// killed at random moments, and a ledger of what was acknowledged is compared with what is stored. Then a database that hangs, and a full disk.
+// killed at random moments, and a ledger of what was acknowledged is compared with what is stored; meanwhile files come and go, and one backup after
+// the other is made and restored. Then hostile clips, a database that hangs, a full disk, and the documented installation.
 //
 //   npm run soak -- --rounds 200 --seed 3
+//   npm run soak -- --only installation
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
@@ -10,9 +12,16 @@ import { parseArgs } from 'node:util';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, startCluster } from './lib/cluster.mjs';
 import { DATA, freePort, ROOT } from './lib/run.mjs';
+import { backUpAndRestore, filesComeAndGo } from './lib/soak-backup.mjs';
+import { bombs } from './lib/soak-bombs.mjs';
+import { tryInstallation } from './lib/soak-installation.mjs';
 
 const { values } = parseArgs({
-  options: { rounds: { type: 'string', default: '200' }, seed: { type: 'string', default: '1' } },
+  options: {
+    rounds: { type: 'string', default: '200' },
+    seed: { type: 'string', default: '1' },
+    only: { type: 'string' },
+  },
 });
 const rounds = Number(values.rounds);
 build();
@@ -29,6 +38,18 @@ const folder = join(DATA, 'soak');
 rmSync(folder, { recursive: true, force: true });
 const files = join(folder, 'files');
 mkdirSync(files, { recursive: true });
+const say = (text) => console.log(text);
+let failures = 0;
+const expectThat = (what, holds, detail = '') => {
+  if (!holds) failures++;
+  say(`${holds ? 'holds' : 'FAILS'}  ${what}${detail ? `: ${detail}` : ''}`);
+};
+const motion = writeBvh(walkExemplar({}, { pop: 26 }));
+if (values.only === 'installation') {
+  await tryInstallation({ expectThat, say, folder, motion });
+  finish();
+}
+
 const databasePort = await freePort();
 // A database that gives up safety for speed would lose what it acknowledged.
 let cluster = await startCluster('soak', { port: databasePort });
@@ -193,13 +214,6 @@ const client = async () => {
   await connection.connect();
   return connection;
 };
-const say = (text) => console.log(text);
-let failures = 0;
-const expectThat = (what, holds, detail = '') => {
-  if (!holds) failures++;
-  say(`${holds ? 'holds' : 'FAILS'}  ${what}${detail ? `: ${detail}` : ''}`);
-};
-
 try {
   for (const one of all) await one.start();
   const db = await client();
@@ -214,6 +228,15 @@ try {
   const instructor = await comeIn(people.find(({ role }) => role === 'instructor').id);
   const writers = [];
   for (const { id, student } of assignments) writers.push(write(await comeIn(student), instructor, id));
+  const backed = [
+    filesComeAndGo({ insist, instructor, files, ends: () => !writing }),
+    backUpAndRestore({
+      cluster: () => cluster,
+      folder,
+      environment: { DATABASE_URL: url, FILES_DIR: files, LOG_LEVEL: 'silent' },
+      ends: () => !writing,
+    }),
+  ];
   const killed = {};
   for (let round = 0; round < rounds; round++) {
     await sleep(300 + 1_500 * random());
@@ -235,6 +258,12 @@ try {
   writing = false;
   await Promise.all(writers);
   say(`killed: ${JSON.stringify(killed)}`);
+  const [dropped, backups] = await Promise.all(backed);
+  expectThat(
+    'every backup that was made while files came and went could be restored',
+    backups.wrong.length === 0 && backups.restored === backups.made && backups.made > 0,
+    `${backups.made} made, ${backups.restored} restored, ${backups.away} broken off with the database, ${dropped} files dropped ${backups.wrong.slice(0, 2).join(' | ').slice(0, 300)}`,
+  );
 
   const after = await client();
   const rowsOf = async (sql, bind = []) => (await after.query(sql, bind)).rows;
@@ -285,6 +314,8 @@ try {
   );
   expectThat('nothing else went wrong', unexpected.length === 0, [...new Set(unexpected)].slice(0, 5).join(' | '));
   await after.end();
+
+  await bombs({ insist, comeIn, students: assignments, motion, expectThat });
 
   // A database that hangs: it takes connections and answers nothing.
   const pids = spawnSync('pgrep', ['-P', String(cluster.pid)], { encoding: 'utf8' })
@@ -379,6 +410,16 @@ async function fullDisk(instructor, { id }, student) {
       answer?.status === 507 && answer.body.type === 'storage-full',
       `${answer?.status} ${answer?.body?.title}`,
     );
+    const begun = await fetch(`http://127.0.0.1:${one.port}/api/uploads`, {
+      method: 'POST',
+      headers: { 'x-ypsigraph': '1', cookie: student, 'tus-resumable': '1.0.0', 'upload-length': '6000000' },
+    });
+    const problem = await begun.json().catch(() => undefined);
+    expectThat(
+      'by an upload in pieces as well, before a byte of it has come',
+      begun.status === 507 && problem?.type === 'storage-full',
+      `${begun.status} ${problem?.title}`,
+    );
     const health = await ask(undefined, 'GET', '/api/health');
     expectThat('and seen in health', health?.body.room === false, health?.body.status);
     const left = spawnSync('find', [small, '-type', 'f'], { encoding: 'utf8' }).stdout.trim();
@@ -389,5 +430,10 @@ async function fullDisk(instructor, { id }, student) {
   }
 }
 
-say(failures === 0 ? 'everything holds' : `${failures} do not hold`);
-process.exitCode = failures > 0 ? 1 : 0;
+await tryInstallation({ expectThat, say, folder, motion });
+finish();
+
+function finish() {
+  say(failures === 0 ? 'everything holds' : `${failures} do not hold`);
+  process.exit(failures > 0 ? 1 : 0);
+}

@@ -326,7 +326,8 @@ test('a change of a mark is eight statements: session, person, begin, the mark h
     await teacher.patch(`/api/marks/${mark.key}`, { words: 'It pops there.' }).expect(200);
     const texts = query.mock.calls.map(([text]) => String((text as { text?: string }).text ?? text));
     query.mockRestore();
-    expect(texts).toHaveLength(8);
+    // What a server sweeps by itself when it has started is nobody's request.
+    expect(texts.filter((text) => !/failed_sign_ins|DELETE FROM "?sessions/.test(text))).toHaveLength(8);
   } finally {
     await quiet.close();
   }
