@@ -29,6 +29,7 @@ export async function filesComeAndGo({ insist, instructor, files, ends }) {
     title: `Tide table ${Date.now()}`,
     kind: 'any',
   });
+  if (made.status !== 201) throw new Error(`no brief: ${made.status} ${JSON.stringify(made.body)}`);
   const brief = made.body.versions[0].id;
   let count = 0;
   while (!ends()) {

@@ -216,6 +216,21 @@ describe('readings that get lost', () => {
     expect([report.firstFrame, version]).toEqual([101, 2]);
   });
 
+  test('one for which there is no room on the disk says so, and not that something went wrong', async () => {
+    const { shot, id } = await revisionOf('Rosalind Achebe-Moor');
+    const read = jest.spyOn(school.app.get(ReadingProcesses), 'read').mockResolvedValue({ noRoom: true });
+    try {
+      await school.database.query(`UPDATE revisions SET reading_state = 'reading', reading_tries = 3 WHERE id = $1`, [
+        id,
+      ]);
+      await school.app.get(ShotReader).read({ beside: false, revision: id, settings: 1 });
+    } finally {
+      read.mockRestore();
+    }
+    const failed = (await untilRead(instructor, shot)).revisions.at(-1)!.reading;
+    expect(failed).toMatchObject({ state: 'failed', reason: expect.stringContaining('no room on this server') });
+  });
+
   test('asked for without end, a file is read again so often and no oftener; asked for at once, once', async () => {
     const { shot, id } = await revisionOf('Chiyo Tanabe');
     const statuses: number[] = [];

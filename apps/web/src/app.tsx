@@ -69,7 +69,7 @@ function Pages() {
         <Routes>
           <Route path="/desk/:id" element={<DeskPage person={person} />} />
           {staff && <Route path="/docket" element={<DocketPage person={person} />} />}
-          {staff && <Route path="/tally/:cohort?" element={<TallyPage />} />}
+          {staff && <Route path="/tally/:cohort?" element={<TallyPage person={person} />} />}
           {staff && <Route path="/briefs" element={<BriefsPage person={person} />} />}
           {staff && <Route path="/briefs/new" element={<BriefPage person={person} />} />}
           {staff && <Route path="/briefs/:id" element={<BriefPage person={person} />} />}

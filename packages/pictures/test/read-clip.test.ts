@@ -203,6 +203,28 @@ describe('a clip that can’t be taken is refused in words', () => {
     expect(await refusal(large)).toMatch(/16384 × 2; up to 4096/);
   });
 
+  test('times hours apart are told, and not taken for one mistake after the other', async () => {
+    // Written as it comes, it names no length: what it has is known once its times are.
+    const live = ['-fps_mode', 'passthrough', '-c:v', 'libvpx', '-live', '1'];
+    const of = (name: string, times: string): Promise<string> =>
+      refusal(encode(clips.path(name), drawings(counting(24)), { args: ['-vf', `setpts=${times}/TB`, ...live] }));
+    expect(await of('day.webm', 'N*7200')).toMatch(/165600 seconds long; up to 180/);
+    // Beyond thirty hours ffmpeg by itself closes the gap.
+    expect(await of('month.webm', 'N*2000000')).toMatch(/46000000 seconds long/);
+    expect(await of('last.webm', 'if(lt(N\\,23)\\,N/24\\,2000000)')).toMatch(/2000000 seconds long/);
+  });
+
+  test('how far it has come is told while it is read', async () => {
+    const shares: number[] = [];
+    const path = encode(clips.path('far.webm'), drawings(counting(50)), { args: ['-c:v', 'libvpx'] });
+    const folder = clips.path('far');
+    mkdirSync(folder);
+    await readClip(path, { folder, fps: 24, fileName: 'far.webm', onProgress: (share) => shares.push(share) });
+    expect(shares).toHaveLength(50);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect([shares[24], shares.at(-1)]).toEqual([0.5, 1]);
+  });
+
   test('a single frame is shown, and said to be one', async () => {
     const { index } = await read(encode(clips.path('one.webm'), drawings([7]), { args: ['-c:v', 'libvpx'] }));
     expect(index.frames).toBe(1);

@@ -33,7 +33,7 @@ export const quotaUsed = () =>
     413,
     'quota',
     'Your files have used up their room.',
-    'Ask your instructor for more, or hand in a smaller file.',
+    'Ask your instructor for more, or hand in a smaller file. Files that were sent and not handed in count for a day.',
   );
 export const notNow = (title: string) =>
   new ProblemException(503, 'not-now', title, 'Nothing was lost; try again in a moment.');

@@ -3,6 +3,7 @@ import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { againstTheBrief, type ReadMotion } from '@ypsigraph/contract/against-the-brief';
 import type { Person } from '@ypsigraph/contract/people';
 import { type Media, MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
+import { clipTypeOf } from '@ypsigraph/pictures/clip-type';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
@@ -189,7 +190,10 @@ export class HandInService {
   ): Promise<Looked> {
     try {
       const look = { kind, fps, fileName, motionUpTo };
-      const answer = await this.processes.read('check', { path: file.path, look }, READ_AT_ONCE_SECONDS);
+      // One that is called a clip and is none is told so by the look itself.
+      const isClip = await clipTypeOf(file.path, fileName).catch(() => undefined);
+      const lane = isClip ? 'clip check' : 'check';
+      const answer = await this.processes.read(lane, { path: file.path, look }, READ_AT_ONCE_SECONDS);
       if ('refused' in answer)
         throw answer.asClip
           ? refusedFile('This clip can’t be taken.', `${capital(answer.refused)}.`)

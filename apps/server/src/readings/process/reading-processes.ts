@@ -10,8 +10,11 @@ const PROGRAM = fileURLToPath(new URL('./reading-child.js', import.meta.url)).re
 /** The process was ended from outside: nothing is known of the file. */
 export class ReadingInterrupted extends Error {}
 
-/** Hand-ins that wait for an answer, and jobs that nobody waits for, do not wait for each other. */
-export type Lane = 'check' | 'job' | 'clip';
+/** Hand-ins that wait for an answer and what is read for later do not wait for each other, nor motions for clips. */
+export type Lane = 'check' | 'clip check' | 'job' | 'clip';
+
+/** In these a motion may come at any moment: a process that has started waits for it. */
+const READY: readonly Lane[] = ['check', 'job'];
 
 interface Waiting {
   readonly task: ReadingTask;
@@ -71,7 +74,7 @@ export class ReadingProcesses implements OnModuleDestroy {
       this.next(lane);
     });
     // The next file finds a process that has started.
-    if (lane !== 'clip') own.ready ??= this.start(lane);
+    if (READY.includes(lane)) own.ready ??= this.start(lane);
   }
 
   private follow(child: ChildProcess, { task, seconds, onProgress, settle, refuse }: Waiting, ended: () => void): void {

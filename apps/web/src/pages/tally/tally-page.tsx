@@ -2,22 +2,31 @@ import { scaleLinear } from 'd3-scale';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Tally } from '@ypsigraph/contract/folios';
+import type { Person } from '@ypsigraph/contract/people';
 import { READING_KINDS } from '@ypsigraph/core/measure/registry';
 import { useTally } from '../../api/data.ts';
 import { nameOf } from '../../desk/margin/readings-rows.ts';
 import { Empty, Failed, Waiting } from '../../kit/states.tsx';
 import { cellText, type TallyCell, tallyRows, type TallyRow } from './tally-facts.ts';
 import { CohortChoice, useChosenCohort } from '../chosen-cohort.tsx';
+import { FirstSteps } from '../first-steps.tsx';
 import { OfCohort } from '../of-cohort.tsx';
 
 /** The faults a cohort shares, by exercise and over the term, with the shots behind each: what the next lesson is about. */
-export function TallyPage() {
+export function TallyPage({ person }: { person: Person }) {
   const { cohorts, id, error: cohortError } = useChosenCohort();
   const { data: tally, error, mutate } = useTally(id);
   const [open, setOpen] = useState<{ reading: string; assignment: string | null }>();
   const rows = useMemo(() => (tally ? tallyRows(tally) : []), [tally]);
   const failure = cohortError ?? error;
   if (failure && (!tally || tally.cohort.id !== id)) return <Failed error={failure} again={() => void mutate()} />;
+  if (cohorts?.length === 0)
+    return (
+      <main className="px-6 py-5">
+        <h1 className="text-2xl">Tally</h1>
+        <FirstSteps person={person} />
+      </main>
+    );
   if (!cohorts || !id || !tally) return <Waiting />;
   const shown = rows.find(({ reading }) => reading === open?.reading) ?? rows[0];
   return (
