@@ -18,7 +18,7 @@ export const CLIP_LIMITS = Object.freeze({
   entries: 20_000,
   /**
    * Pixels of all pictures together: what decoding takes is told by them. Three minutes of 1920 × 1080 at 30 frames a second are 11.2 thousand
-   * million; stills, each a file of its own, take three times as long.
+   * million. Stills, each packed by itself, and animated pictures, which are laid on paper, take three times as long.
    */
   videoPixels: 12e9,
   stillPixels: 4e9,

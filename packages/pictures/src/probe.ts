@@ -111,7 +111,8 @@ export async function probe(path: string, type: ClipType, whole = false): Promis
   refuseLength(seconds);
   const said = Math.max(Number(video.nb_frames ?? 0) || 0, Math.round(seconds * rate));
   const pictures = Number(video.nb_read_packets ?? 0) || said;
-  refusePixels(width, height, Math.max(pictures, said), CLIP_LIMITS.videoPixels);
+  const most = type.demuxer === 'gif' || type.demuxer === 'apng' ? CLIP_LIMITS.stillPixels : CLIP_LIMITS.videoPixels;
+  refusePixels(width, height, Math.max(pictures, said), most);
   const turned = Math.abs(video.side_data_list?.find(({ rotation }) => rotation !== undefined)?.rotation ?? 0) % 180;
   const [across, down] = turned === 90 ? [height, width] : [width, height];
   const named = video.color_space !== undefined && video.color_space !== 'unknown' && video.color_space !== 'reserved';

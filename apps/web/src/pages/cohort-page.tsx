@@ -14,7 +14,7 @@ import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { DatesDialog } from './dates-dialog.tsx';
 import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
-import { CohortForm, FirstSteps } from './first-steps.tsx';
+import { CohortForm, FirstSteps, NextStep } from './first-steps.tsx';
 import { OfCohort } from './of-cohort.tsx';
 
 /** Who belongs to a cohort, and in which zone its dates are meant. */
@@ -82,6 +82,7 @@ export function CohortPage({ person }: { person: Person }) {
           />
         )}
       </OfCohort>
+      {person.role === 'instructor' && <NextStep on="people" />}
       {person.role === 'instructor' && (
         <details className="mt-6">
           <summary className="cursor-pointer text-lg">Another cohort</summary>

@@ -12,7 +12,8 @@ import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
 import { Waiting } from '../kit/states.tsx';
 
-type Step = 'cohort' | 'people' | 'brief' | 'date';
+const STEPS = ['cohort', 'people', 'brief', 'date'] as const;
+type Step = (typeof STEPS)[number];
 
 /** How far a school has come before the first shot can be handed in; undefined while that is not known. */
 function useSteps(chosen?: string): { done: ReadonlySet<Step>; cohort: Cohort | undefined } | undefined {
@@ -38,7 +39,7 @@ export function FirstSteps({ person, cohort: chosen }: { person: Person; cohort?
   if (!steps) return <Waiting />;
   const { done, cohort } = steps;
   const may = person.role === 'instructor';
-  if (done.size === 4)
+  if (done.size === STEPS.length)
     return (
       <div className="mx-auto max-w-xl py-12 text-center">
         <h2 className="text-lg">Nothing waits for you</h2>
@@ -52,7 +53,7 @@ export function FirstSteps({ person, cohort: chosen }: { person: Person; cohort?
         {may && <PracticeLine />}
       </div>
     );
-  const next = (['cohort', 'people', 'brief', 'date'] as const).find((step) => !done.has(step));
+  const next = STEPS.find((step) => !done.has(step));
   const step = (own: Step, title: string, about: ReactNode, action: ReactNode): ReactNode => (
     <Line key={own} done={done.has(own)} next={own === next} title={title} about={about}>
       {may && action}
@@ -104,6 +105,30 @@ export function FirstSteps({ person, cohort: chosen }: { person: Person; cohort?
       </ol>
       {may && <PracticeLine />}
     </section>
+  );
+}
+
+/** On the page where one of the steps is done: the way to the next. */
+export function NextStep({ on }: { on: Step }) {
+  const steps = useSteps();
+  if (!steps?.done.has(on)) return null;
+  const { done, cohort } = steps;
+  const ways: Readonly<Record<Step, readonly [text: string, to: string]>> = {
+    cohort: ['begin a cohort', '/cohort'],
+    people: ['bring its students in', `/cohort/${cohort?.id ?? ''}`],
+    brief: ['choose a brief', '/briefs'],
+    date: ['set it for the cohort, with its date', `/ledger/${cohort?.id ?? ''}`],
+  };
+  const next = STEPS.find((step) => !done.has(step));
+  if (!next) return null;
+  const [text, to] = ways[next];
+  return (
+    <p className="mt-5 border-t border-edge-strong pt-3">
+      Next:{' '}
+      <Link className="font-semibold underline underline-offset-2" to={to} state={{ set: next === 'date' }}>
+        {text}
+      </Link>
+    </p>
   );
 }
 

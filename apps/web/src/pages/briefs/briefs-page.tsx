@@ -11,6 +11,7 @@ import { Button } from '../../kit/button.tsx';
 import { FileButton } from '../../kit/file-button.tsx';
 import { saveText } from '../../kit/save-text.ts';
 import { Failed, Waiting } from '../../kit/states.tsx';
+import { NextStep } from '../first-steps.tsx';
 import { ShelfSection } from './shelf-section.tsx';
 import { readBriefFile } from './read-brief-file.ts';
 
@@ -90,6 +91,7 @@ export function BriefsPage({ person }: { person: Person }) {
           </tbody>
         </table>
       )}
+      {may && <NextStep on="brief" />}
       {may && (
         <ShelfSection briefs={data} onTaken={(made) => toast.success(`${made.versions[0]!.title} is yours now.`)} />
       )}
