@@ -5,6 +5,8 @@ import { join } from 'node:path';
 import { ensureDatabase } from './cluster.mjs';
 import { ROOT } from './run.mjs';
 
+const { EMPTY_BRIEF } = await import('../../packages/contract/dist/briefs.js');
+
 const ADMIN = join(ROOT, 'apps/server/bin/ypsigraph-admin.js');
 /** Older than a file that may still be on its way. */
 const LONG_AGO = () => new Date(Date.now() - 3 * 60 * 60 * 1000);
@@ -26,7 +28,7 @@ function admin(environment, ...args) {
 export async function filesComeAndGo({ insist, instructor, files, ends }) {
   // Of a try whose answer was lost a brief may be there already.
   const made = await insist(instructor, 'POST', '/api/briefs', () => ({
-    ...EMPTY,
+    ...EMPTY_BRIEF,
     title: `Tide table ${Math.random()}`,
     kind: 'any',
   }));
@@ -55,26 +57,6 @@ export async function filesComeAndGo({ insist, instructor, files, ends }) {
   }
   return count;
 }
-
-const EMPTY = {
-  text: '',
-  fps: 24,
-  firstFrame: 1,
-  loop: 'auto',
-  frames: null,
-  ground: 'auto',
-  groundHeight: null,
-  still: [],
-  groups: [],
-  watch: [],
-  before: [],
-  stages: [],
-  gauges: null,
-  rubric: [],
-  exemplar: null,
-  rules: { length: 'warn', rate: 'warn', loop: 'warn' },
-  clockMinutes: null,
-};
 
 /** Makes one backup after the other until it is to stop, and restores each into an empty machine of its own. */
 export async function backUpAndRestore({ cluster, folder, environment, ends }) {

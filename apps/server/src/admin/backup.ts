@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { createReadStream, existsSync, readdirSync } from 'node:fs';
-import { copyFile, mkdir, mkdtemp, open, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, mkdtemp, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
@@ -11,6 +11,7 @@ import { z } from 'zod';
 import type { Configuration } from '../config.ts';
 import { lockKey } from '../database/advisory-lock.ts';
 import { FILES_ARE_KEPT } from '../files/file-sweeper.ts';
+import { synced } from '../files/synced.ts';
 import { AdminError } from './school.ts';
 
 const run = promisify(execFile);
@@ -234,13 +235,4 @@ async function hashOf(path: string): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(path), hash);
   return hash.digest('hex');
-}
-
-async function synced(path: string): Promise<void> {
-  const file = await open(path, 'r');
-  try {
-    await file.sync();
-  } finally {
-    await file.close();
-  }
 }

@@ -3,6 +3,7 @@ import { UniqueConstraintError } from 'sequelize';
 import { z } from 'zod';
 import { NewCohort } from '@ypsigraph/contract/courses';
 import { KindOfExercise, LoopChoice, plain, Role } from '@ypsigraph/contract/vocabulary';
+import { NO_PASSWORD } from '../people/no-password.ts';
 import { Database } from '../database/database.module.ts';
 import type { CohortModel, PersonModel } from '../database/models.ts';
 import { SessionService } from '../people/session.service.ts';
@@ -17,9 +18,6 @@ export class AdminError extends Error {
     super(message);
   }
 }
-
-/** No password: its owner sets one by an invitation. */
-const NO_PASSWORD = '-';
 
 const NewPerson = z.object({
   name: plain(120).trim().min(1, 'a name is needed'),

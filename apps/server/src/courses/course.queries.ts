@@ -10,6 +10,7 @@ import type {
 import type { Person } from '@ypsigraph/contract/people';
 import { BRIEF_HEAD, BRIEF_OBJECT, briefObject } from '../briefs/brief.queries.ts';
 import type { Database } from '../database/database.module.ts';
+import { NO_PASSWORD } from '../people/no-password.ts';
 import { DUE, joinLater, STAGE_DUE } from './due.sql.ts';
 
 /** Columns of an assignment with its brief and cohort, as the contract's `AssignmentHead`. */
@@ -96,10 +97,10 @@ export async function findAssignment(database: Database, id: string, person: Per
 /** Everybody of a cohort: those who teach first. */
 export async function findPeople(database: Database, cohort: string): Promise<CohortPeople['people']> {
   return database.select(
-    `SELECT p.id, p.name, p.email, e.role, p.archived_at IS NOT NULL AS left, p.password_hash = '-' AS invited
+    `SELECT p.id, p.name, p.email, e.role, p.archived_at IS NOT NULL AS left, p.password_hash = $2 AS invited
        FROM enrolments e JOIN people p ON p.id = e.person_id WHERE e.cohort_id = $1
       ORDER BY array_position(ARRAY['instructor', 'assistant', 'student'], e.role), p.name, p.id`,
-    [cohort],
+    [cohort, NO_PASSWORD],
   );
 }
 

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import type { Roster, RosterAnswer } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { plain } from '@ypsigraph/contract/vocabulary';
+import { NO_PASSWORD } from '../people/no-password.ts';
 import { Database } from '../database/database.module.ts';
 import { ProblemException } from '../http/problem.ts';
 import { OutboxService } from '../outbox/outbox.service.ts';
@@ -14,8 +15,6 @@ type RosterRow = RosterAnswer['rows'][number];
 
 /** Students that one list may have. */
 const MOST_ROWS = 500;
-/** No password: its owner sets one by an invitation. */
-const NO_PASSWORD = '-';
 
 const Row = z.object({
   name: plain(120).trim().min(1, 'there is no name'),

@@ -1,12 +1,13 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { access, mkdir, open, readdir, readFile, rename, rm, stat, statfs } from 'node:fs/promises';
+import { access, mkdir, readdir, readFile, rename, rm, stat, statfs } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Inject, Injectable, Logger, type OnModuleInit } from '@nestjs/common';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { synced } from './synced.ts';
 
 /** A file that has come in whole and is not kept yet. */
 export interface ReceivedFile {
@@ -214,12 +215,3 @@ export class FileStore implements OnModuleInit {
 
 /** When something was last changed, milliseconds; 0 where it is not there. */
 const changedAt = async (path: string): Promise<number> => (await stat(path).catch(() => ({ mtimeMs: 0 }))).mtimeMs;
-
-async function synced(path: string): Promise<void> {
-  const file = await open(path, 'r');
-  try {
-    await file.sync();
-  } finally {
-    await file.close();
-  }
-}

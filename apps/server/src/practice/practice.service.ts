@@ -6,6 +6,7 @@ import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import type { Practice } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { SHELF } from '@ypsigraph/contract/shelf';
+import { NO_PASSWORD } from '../people/no-password.ts';
 import { Database } from '../database/database.module.ts';
 import { FileStore } from '../files/file-store.ts';
 
@@ -13,8 +14,6 @@ import { FileStore } from '../files/file-store.ts';
 export const PRACTICE_FAULTS = Object.freeze({ slide: 6, pop: 26 });
 const STUDENT = 'Practice student';
 const TITLE = 'A practice walk';
-/** Nobody signs in as the student: there is no such password. */
-const NO_PASSWORD = '-';
 
 /**
  * A shot for an instructor to try the whole review on before the first student comes. It is a course of its own that nobody else belongs to, and is in
