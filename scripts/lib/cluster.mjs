@@ -126,3 +126,17 @@ export async function ensureDatabase(cluster, name) {
   }
   return cluster.url(name);
 }
+
+/** Drops the databases of a cluster whose names begin so. */
+export async function dropDatabases(cluster, beginning) {
+  const { default: pg } = await import('pg');
+  const client = new pg.Client({ connectionString: cluster.url('postgres') });
+  client.on('error', () => undefined);
+  await client.connect();
+  try {
+    const { rows } = await client.query('SELECT datname FROM pg_database WHERE starts_with(datname, $1)', [beginning]);
+    for (const { datname } of rows) await client.query(`DROP DATABASE "${datname}" WITH (FORCE)`);
+  } finally {
+    await client.end();
+  }
+}

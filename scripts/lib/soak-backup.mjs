@@ -1,8 +1,8 @@
 // Backups while files come and go, and restoring them: what the dump names is in the backup, whatever is dropped and swept meanwhile.
 import { spawn } from 'node:child_process';
-import { mkdirSync, readdirSync, utimesSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureDatabase } from './cluster.mjs';
+import { dropDatabases, ensureDatabase } from './cluster.mjs';
 import { ROOT } from './run.mjs';
 
 const { EMPTY_BRIEF } = await import('../../packages/contract/dist/briefs.js');
@@ -91,6 +91,10 @@ export async function backUpAndRestore({ cluster, folder, environment, ends }) {
     }
     if (answer.code === 0) counts.restored++;
     else counts.wrong.push(answer.said);
+    // What has been seen to come back is not kept: a day of backups is more than a disk has.
+    for (const path of [to, join(folder, 'restored', String(k))]) rmSync(path, { recursive: true, force: true });
+    await dropDatabases(cluster(), `restored_${process.pid}_${k}_`).catch(() => undefined);
+    await new Promise((resolve) => setTimeout(resolve, 2_000));
   }
   return counts;
 }

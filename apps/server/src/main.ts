@@ -28,7 +28,8 @@ async function main(): Promise<void> {
   await app.listen(configuration.PORT, configuration.HOST);
   if (configuration.DEMO) await whenThere(() => seedDemo(app));
   // Said to the process that started this one, if any.
-  process.send?.({ address: await app.getUrl() });
+  const address = await app.getUrl();
+  if (process.connected) process.send?.({ address });
 }
 
 main().catch((error: unknown) => {

@@ -27,6 +27,10 @@ const PIECE_BYTES = 8 * 1024 * 1024;
 /** Pauses before a piece that did not arrive is sent again, milliseconds. */
 const AGAIN_MS = [0, 1_000, 3_000, 5_000, 10_000, 20_000];
 
+/** Whether a piece may arrive when it is sent again: a disk that is full is not emptied in a few seconds. */
+const mayPass = (status: number): boolean =>
+  status !== 507 && (status < 400 || status >= 500 || status === 409 || status === 423);
+
 /** What is left of an upload that was cut, by this person and for this exercise, in this browser. */
 const leftOf = (assignment: string, { name, size, lastModified }: File): string =>
   ['upload', asWho(), assignment, name, size, lastModified].join('/');
@@ -52,6 +56,7 @@ function sendInPieces(
       endpoint: '/api/uploads',
       chunkSize: PIECE_BYTES,
       retryDelays: AGAIN_MS,
+      onShouldRetry: (error) => mayPass(error.originalResponse?.getStatus() ?? 0),
       headers: { [REQUEST_HEADER]: asWho() },
       metadata: { filename: file.name },
       fingerprint: async () => leftOf(assignment, file),
