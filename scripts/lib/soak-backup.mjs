@@ -94,7 +94,7 @@ export async function backUpAndRestore({ cluster, folder, environment, ends }) {
     // What has been seen to come back is not kept: a day of backups is more than a disk has.
     for (const path of [to, join(folder, 'restored', String(k))]) rmSync(path, { recursive: true, force: true });
     await dropDatabases(cluster(), `restored_${process.pid}_${k}_`).catch(() => undefined);
-    await new Promise((resolve) => setTimeout(resolve, 2_000));
+    await new Promise((resolve) => setTimeout(resolve, 8_000));
   }
   return counts;
 }

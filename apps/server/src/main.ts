@@ -6,6 +6,13 @@ import { openDatabase } from './database/database.module.ts';
 import { whenThere } from './database/when-there.ts';
 import { seedDemo } from './demo/seed.ts';
 
+/** A database that is away, or hangs, answers no goodbye: so long it is waited for, less than whoever ends processes waits. */
+const GOODBYE_MS = 10_000;
+
+function endInAnyCase(): void {
+  setTimeout(() => process.exit(1), GOODBYE_MS).unref();
+}
+
 /** One process: brings the database up to date, fills the demo when asked to, and serves, reads shots, or both. */
 async function main(): Promise<void> {
   // A promise that nobody waited for, in whatever library, ends no process that others wait for.
@@ -20,7 +27,11 @@ async function main(): Promise<void> {
   await whenThere(() => migrate(database));
   await database.close();
   const app = await createApplication(configuration);
-  end = () => void app.close().finally(() => process.exit());
+  end = () => {
+    endInAnyCase();
+    void app.close().finally(() => process.exit());
+  };
+  for (const signal of ['SIGTERM', 'SIGINT']) process.once(signal, endInAnyCase);
   if (configuration.PROCESS === 'worker') {
     await app.init();
     return;

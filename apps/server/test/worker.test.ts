@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { type ChildProcess, fork } from 'node:child_process';
 import { get } from 'node:http';
+import { connect, createServer, type Socket } from 'node:net';
 import { join } from 'node:path';
 import type { AddressInfo } from 'node:net';
 import type { Shot } from '@ypsigraph/contract/shots';
@@ -12,9 +13,10 @@ beforeAll(async () => void (school = await openSchool({ PROCESS: 'server' }, 're
 afterAll(() => school.close());
 
 /** A worker process of its own, as it is run in production: the built server, reading shots only. */
-function startWorker(): { process: ChildProcess; end: () => Promise<void> } {
+function startWorker(databaseUrl?: string): { process: ChildProcess; end: () => Promise<void> } {
   const configuration = school.app.get<Configuration>(CONFIGURATION);
-  const environment = { ...process.env, DATABASE_URL: configuration.DATABASE_URL, FILES_DIR: configuration.FILES_DIR };
+  const { DATABASE_URL, FILES_DIR } = configuration;
+  const environment = { ...process.env, DATABASE_URL: databaseUrl ?? DATABASE_URL, FILES_DIR };
   const worker = fork(join(__dirname, '../dist/main.js'), [], {
     env: { ...environment, SESSION_SECRET: configuration.SESSION_SECRET, PROCESS: 'worker', LOG_LEVEL: 'silent' },
     stdio: 'inherit',
@@ -140,4 +142,30 @@ test('a stream ends with the session it was opened in, and one person has so man
   // Each comes to its end: nothing is cut off from here.
   const texts = await Promise.all(opened.filter(({ status }) => status === 200).map((response) => response.text()));
   expect(texts.every((text) => text.includes('event: revision'))).toBe(true);
+});
+
+test('a process that is told to end ends, also while its database hangs', async () => {
+  // Between the process and the database: passes everything on until it is told to say nothing more.
+  const url = new URL(school.app.get<Configuration>(CONFIGURATION).DATABASE_URL);
+  const sockets: Socket[] = [];
+  const between = createServer((socket) => {
+    const other = connect(Number(url.port), url.hostname);
+    socket.pipe(other).pipe(socket);
+    for (const own of [socket, other]) sockets.push(own.on('error', () => undefined));
+  });
+  await new Promise<void>((resolve) => between.listen(0, '127.0.0.1', resolve));
+  url.port = String((between.address() as AddressInfo).port);
+  const worker = startWorker(url.href);
+  try {
+    for (let k = 0; k < 200 && sockets.length < 4; k++) await new Promise((resolve) => setTimeout(resolve, 50));
+    await new Promise((resolve) => setTimeout(resolve, 1_000));
+    for (const socket of sockets) socket.pause().unpipe();
+    const ended = worker.end().then(() => 'ended');
+    const late = new Promise((resolve) => setTimeout(() => resolve('still there'), 40_000).unref());
+    expect(await Promise.race([ended, late])).toBe('ended');
+  } finally {
+    worker.process.kill('SIGKILL');
+    for (const socket of sockets) socket.destroy();
+    between.close();
+  }
 });
