@@ -121,8 +121,12 @@ test('a student’s page does not stir while somebody drafts marks on their shot
     await instructor
       .post(`/api/shots/${shot}/dismissals`, { reading: 'gait.bob', part: null, reason: 'Meant.' })
       .expect(200);
+    await school.database.query(
+      `INSERT INTO mark_places (mark_id, revision_id, from_frame, to_frame, author_id) VALUES ($1, $2, 3, 4, $3)`,
+      [key, revision, await idOf('Ottoline Farrow')],
+    );
     await settled();
-    expect(heard).toEqual({ student: 0, staff: 3 });
+    expect(heard).toEqual({ student: 0, staff: 4 });
     await instructor.post(`/api/revisions/${revision}/send-back`, { words: 'Again.', asked: '' }).expect(200);
     await settled();
     expect(heard.student).toBeGreaterThan(0);

@@ -78,8 +78,25 @@ export const queue: Migration = {
         FROM marks m JOIN revisions r ON r.id = m.revision_id WHERE m.id = NEW.mark_id));
       RETURN NULL;
     END $$;
+    CREATE OR REPLACE FUNCTION tell_of_revision() RETURNS trigger LANGUAGE plpgsql AS $$
+    DECLARE
+      changed record := CASE WHEN TG_OP = 'DELETE' THEN OLD ELSE NEW END;
+      audience text := ' all';
+    BEGIN
+      IF TG_TABLE_NAME = 'mark_places' AND EXISTS (SELECT 1 FROM marks m WHERE m.id = changed.mark_id AND m.sent_at IS NULL) THEN
+        audience := ' staff';
+      END IF;
+      PERFORM pg_notify('shot_news', (SELECT r.shot_id || audience FROM revisions r WHERE r.id = changed.revision_id));
+      RETURN NULL;
+    END $$;
   `,
   down: `
+    CREATE OR REPLACE FUNCTION tell_of_revision() RETURNS trigger LANGUAGE plpgsql AS $$
+    BEGIN
+      PERFORM pg_notify('shot_news',
+        (SELECT r.shot_id::text FROM revisions r WHERE r.id = CASE WHEN TG_OP = 'DELETE' THEN OLD.revision_id ELSE NEW.revision_id END));
+      RETURN NULL;
+    END $$;
     CREATE OR REPLACE FUNCTION tell_of_shot() RETURNS trigger LANGUAGE plpgsql AS $$
     BEGIN
       PERFORM pg_notify('shot_news', NEW.shot_id::text);
