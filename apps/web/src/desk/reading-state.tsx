@@ -1,3 +1,4 @@
+import { Progress } from 'radix-ui';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { Waiting } from '../kit/states.tsx';
 
@@ -11,10 +12,17 @@ export function ReadingState({ reading }: { reading: Revision['reading'] }) {
       </Waiting>
     );
   if (progress === null) return <Waiting>Reading the file …</Waiting>;
+  const percent = Math.round(100 * progress);
   return (
-    <Waiting>
-      Reading the clip: {Math.round(100 * progress)} %{' '}
-      <progress className="ml-2 align-middle" value={progress} max={1} aria-label="Frames read" />
-    </Waiting>
+    <>
+      <Waiting>Reading the clip: {percent} %</Waiting>
+      <Progress.Root
+        value={percent}
+        aria-label="Frames read"
+        className="-mt-6 h-2 w-56 overflow-hidden rounded-sm border border-edge-strong bg-sheet"
+      >
+        <Progress.Indicator className="h-full bg-ink" style={{ width: `${percent}%` }} />
+      </Progress.Root>
+    </>
   );
 }

@@ -8,7 +8,7 @@ import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { ago, day, waits } from '../kit/when.ts';
 import { docketSearch, ORDERS } from './docket-search.ts';
-import { FirstSteps } from './first-steps.tsx';
+import { FirstSteps, NextStep } from './first-steps.tsx';
 
 /** What waits for a review, in the order that is asked for; the address keeps order and filters. */
 export function DocketPage({ person }: { person: Person }) {
@@ -76,6 +76,7 @@ export function DocketPage({ person }: { person: Person }) {
           <Button onClick={() => void setSize(size + 1)}>More</Button>
         </p>
       )}
+      {person.role === 'instructor' && <NextStep />}
     </main>
   );
 }

@@ -108,10 +108,10 @@ export function FirstSteps({ person, cohort: chosen }: { person: Person; cohort?
   );
 }
 
-/** On the page where one of the steps is done: the way to the next. */
-export function NextStep({ on }: { on: Step }) {
+/** The way to the next step, where one is left; on the page where one of them is done, once that is. */
+export function NextStep({ on }: { on?: Step }) {
   const steps = useSteps();
-  if (!steps?.done.has(on)) return null;
+  if (!steps || (on && !steps.done.has(on))) return null;
   const { done, cohort } = steps;
   const ways: Readonly<Record<Step, readonly [text: string, to: string]>> = {
     cohort: ['begin a cohort', '/cohort'],
