@@ -83,8 +83,11 @@ export const queue: Migration = {
       changed record := CASE WHEN TG_OP = 'DELETE' THEN OLD ELSE NEW END;
       audience text := ' all';
     BEGIN
-      IF TG_TABLE_NAME = 'mark_places' AND EXISTS (SELECT 1 FROM marks m WHERE m.id = changed.mark_id AND m.sent_at IS NULL) THEN
-        audience := ' staff';
+      -- Asked one in the other: only a place has a mark.
+      IF TG_TABLE_NAME = 'mark_places' THEN
+        IF EXISTS (SELECT 1 FROM marks m WHERE m.id = changed.mark_id AND m.sent_at IS NULL) THEN
+          audience := ' staff';
+        END IF;
       END IF;
       PERFORM pg_notify('shot_news', (SELECT r.shot_id || audience FROM revisions r WHERE r.id = changed.revision_id));
       RETURN NULL;
