@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import type { ReadingId } from '@ypsigraph/core/measure/registry';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -16,7 +17,7 @@ import { unseenFindings } from '../src/desk/unseen.ts';
 import { docketSearch } from '../src/pages/docket-search.ts';
 import { faultAt, faultsOfDraft } from '../src/pages/briefs/brief-draft.ts';
 import { countShots, countsText, exemplarValues } from '../src/pages/briefs/gauge-counts.ts';
-import { gaugePart } from '../src/pages/briefs/gauge-parts.ts';
+import { gaugeGroup } from '../src/pages/briefs/gauge-group.ts';
 import { readBriefFile } from '../src/pages/briefs/read-brief-file.ts';
 import { answerTimes, folioTotals, returningFaults, spanText } from '../src/pages/folio/folio-facts.ts';
 import { markDrawing } from '../src/pages/sheet/drawing.ts';
@@ -27,9 +28,9 @@ import { cellText, tallyRows } from '../src/pages/tally/tally-facts.ts';
 const ID = '00000000-0000-4000-8000-000000000000';
 
 describe('a gauge against the shots there are', () => {
-  const gauge: Gauge = { reading: 'contact.slide', from: 'polish', band: [0, 2], near: 0.5, weight: 1, why: 'x' };
+  const gauge: Gauge = { reading: 'gait.slide', from: 'polish', band: [0, 2], near: 0.5, weight: 1, why: 'x' };
   type Readings = ReadingValues['shots'][number]['readings'];
-  const slide = (part: string, value: number): Readings[number] => ({ id: 'contact.slide', part, value, detail: {} });
+  const slide = (part: string, value: number): Readings[number] => ({ id: 'gait.slide', part, value, detail: {} });
   const shot = (name: string, ...readings: Readings) => ({ shot: name, student: name, readings });
   const values = {
     shots: [
@@ -80,7 +81,7 @@ describe('a gauge against the shots there are', () => {
   });
 });
 
-test.each<[string, string | undefined, string]>([
+test.each<[ReadingId, string | undefined, string]>([
   ['gait.slide', 'leg.L', 'legs and feet'],
   ['gait.opposition', undefined, 'arms and hands'],
   ['lag.together', 'chain:*', 'what drags'],
@@ -89,7 +90,7 @@ test.each<[string, string | undefined, string]>([
   ['gait.bob', undefined, 'body'],
   ['cycle.seam', undefined, 'the whole figure'],
 ])('a gauge on %s of %s stands under %s', (reading, part, under) => {
-  expect(gaugePart({ reading, ...(part !== undefined && { part }) })).toBe(under);
+  expect(gaugeGroup({ reading, ...(part !== undefined && { part }) })).toBe(under);
 });
 
 describe('a brief that is written', () => {

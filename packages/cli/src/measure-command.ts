@@ -3,7 +3,8 @@ import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
 import { type Gauge, judgedUnit, judgedValue, type Stage, STAGES, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
 import type { Told } from '@ypsigraph/core/measure/describe';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
-import { CATALOGUE, TOPICS } from '@ypsigraph/core/measure/catalogue';
+import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';
+import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
@@ -130,6 +131,10 @@ const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => (
   judged,
 });
 
+/** What people call a reading, and of which part it is. */
+const nameWithPart = (id: string, part: string | undefined): string =>
+  part === undefined ? readingName(id) : `${readingName(id)} of ${partName(part)}`;
+
 const gauges = (value: number): string => `${value} ${value === 1 ? 'gauge' : 'gauges'}`;
 
 /** What the gauges say: how many were judged, what is not inside, and why the rest could not be judged, each reason once. */
@@ -140,12 +145,12 @@ function judgementLines({ findings, unjudged, judged }: Judgements, kind: Option
   const nearly = near > 0 ? `, ${near} near the edge` : '';
   const lines = [`${gauges(judged)} judged: ${outside} outside${nearly}; ${unjudged.length} could not be judged`];
   findings.forEach(({ say, judgement, also, gauge }, k) => {
-    const rest = also.length > 0 ? ` (and what follows from it: ${also.join(', ')})` : '';
+    const rest = also.length > 0 ? ` (and what follows from it: ${also.map(readingName).join(', ')})` : '';
     lines.push(`${k + 1}. ${say}${judgement === 'near' ? ', which is near the edge' : ''}${rest}. ${gauge.why}`);
   });
   const reasons = new Map<string, string[]>();
   for (const { reading, part, why } of unjudged)
-    reasons.set(why, [...(reasons.get(why) ?? []), part === undefined ? reading : `${reading} of ${partName(part)}`]);
+    reasons.set(why, [...(reasons.get(why) ?? []), nameWithPart(reading, part)]);
   for (const [why, what] of reasons) lines.push(`not judged: ${why} (${what.join(', ')})`);
   return [...lines, ''];
 }
@@ -161,7 +166,7 @@ function asText(report: Report, judgements: Judgements, { kind, stage }: Pick<Op
     `${report.file}: ${report.format}, frames ${report.firstFrame}–${last} at ${figures(report.fps, 5)} a second, ${LOOPS[report.loop] ?? report.loop}`,
     `up ${report.up}, forward ${report.forward}, a leg of ${figures(scale.legLength, 4)} units, ${(scale.legLength * scale.metresPerUnit).toFixed(2)} m`,
   ];
-  const topicOf = new Map(CATALOGUE.map(({ id, topic }) => [id, topic]));
+  const topicOf = new Map<string, Topic>(CATALOGUE.map(({ id, topic }) => [id, topic]));
   const told = new Map<string, string>();
   for (const topic of TOPICS) {
     const own = report.readings.filter(({ id }) => topicOf.get(id) === topic);
@@ -171,7 +176,7 @@ function asText(report: Report, judgements: Judgements, { kind, stage }: Pick<Op
     }
   }
   for (const { id, why, part } of report.unmade) {
-    const what = part === undefined ? id : `${id} of ${partName(part)}`;
+    const what = nameWithPart(id, part);
     told.set(why, told.has(why) ? `${told.get(why)!}, ${what}` : what);
   }
   if (told.size > 0) lines.push('', 'not made:');

@@ -68,7 +68,7 @@ describe('ypsigraph exemplar and measure', () => {
     await ypsigraph('exemplar', 'walk', '--fault', 'pop=26', '-o', file('pop.bvh'));
     const { out } = await ypsigraph('measure', file('pop.bvh'), '--kind', 'walk');
     expect(out).toMatch(
-      /^21 gauges judged: 1 outside; 0 could not be judged\n1\. the right forearm is out of place for one frame, by 26°, at frame 9\. /,
+      /^21 gauges judged: 1 outside; 0 could not be judged\n1\. The right forearm is out of place for one frame, by 26°, at frame 9\. /,
     );
     expect(out).toContain('frames 1–25 at 24 a second, a loop whose last frame repeats the first');
   });
@@ -200,14 +200,14 @@ describe('ypsigraph favour, chart and --chain', () => {
 
 describe('every kind of exercise', () => {
   test.each([
-    ['run', 'run', 'bigBob=9', /^1\. the hips go up and down by 17 % of a leg, which is a lot/m],
-    ['steps', 'walk', 'slide=5', /^1\. the (left|right) foot slides by 5\.\d % of a leg/m],
-    ['jump', 'jump', 'floats=0.5', /^1\. the body floats: it falls at 0\.5 of gravity/m],
-    ['take', 'take', 'shortLook=9', /^1\. the look to the left from 13 to 15 lasts 2 frames/m],
-    ['turn', 'turn', 'deadHold=1', /^1\. nothing moves in the hold of the head from 18 to 32: it is dead/m],
-    ['overlap', 'overlap', 'stray=5', /^1\. the master should be still and moves by 5 % of a leg/m],
-    ['lean', 'overlap', 'noDelay=1', /^1\. the spine moves as one piece/m],
-    ['idle', 'idle', 'panting=3', /^1\. a breath takes 16 frames/m],
+    ['run', 'run', 'bigBob=9', /^1\. The hips go up and down by 17 % of a leg, which is a lot/m],
+    ['steps', 'walk', 'slide=5', /^1\. The (left|right) foot slides by 5\.\d % of a leg/m],
+    ['jump', 'jump', 'floats=0.5', /^1\. The body floats: it falls at 0\.5 of gravity/m],
+    ['take', 'take', 'shortLook=9', /^1\. The look to the left from 13 to 15 lasts 2 frames/m],
+    ['turn', 'turn', 'deadHold=1', /^1\. Nothing moves in the hold of the head from 18 to 32: it is dead/m],
+    ['overlap', 'overlap', 'stray=5', /^1\. The master should be still and moves by 5 % of a leg/m],
+    ['lean', 'overlap', 'noDelay=1', /^1\. The spine moves as one piece/m],
+    ['idle', 'idle', 'panting=3', /^1\. A breath takes 16 frames/m],
   ])('%s is made faultless, and with a fault that is named first', async (name, kind, fault, said) => {
     expect((await ypsigraph('exemplar', name, '-o', file(`${name}.bvh`))).code).toBe(0);
     const { out } = await ypsigraph('measure', file(`${name}.bvh`), '--kind', kind);
@@ -232,9 +232,15 @@ describe('every kind of exercise', () => {
 
   test('what there is to measure can be listed', async () => {
     const { out } = await ypsigraph('readings');
-    expect(out).toMatch(/jump\.gravity +ratio +jump any; needs feet that leave the ground/);
+    expect(out).toMatch(/fall against gravity +jump\.gravity +ratio +jump any; needs feet that leave the ground/);
     expect(JSON.parse((await ypsigraph('readings', '--json')).out)).toContainEqual(
-      expect.objectContaining({ id: 'gait.slide', unit: '%L', topic: 'gait', kinds: ['walk', 'run', 'any'] }),
+      expect.objectContaining({
+        id: 'gait.slide',
+        name: 'foot slide',
+        unit: '%L',
+        topic: 'gait',
+        kinds: ['walk', 'run', 'any'],
+      }),
     );
   });
 });

@@ -1,3 +1,5 @@
+import { readingName } from '@ypsigraph/core/measure/registry';
+import { partName } from '@ypsigraph/core/say/part-names';
 import type { BriefContent, Gauge } from './briefs.ts';
 import { BRIEF_FIELDS, gaugeKey } from './merge-briefs.ts';
 
@@ -17,7 +19,8 @@ const LISTS = ['still', 'groups', 'watch'] as const;
 
 const shown = (value: unknown): string => (value === null || value === undefined ? 'any' : String(value));
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
-const named = ({ reading, part }: Gauge): string => (part === undefined ? reading : `${reading} of ${part}`);
+const named = ({ reading, part }: Gauge): string =>
+  [readingName(reading), part && `of ${partName(part)}`].filter(Boolean).join(' ');
 
 function bandText({ band, allowed }: Gauge): string {
   return band
@@ -46,7 +49,7 @@ function gaugeChanges(before: BriefContent['gauges'], after: BriefContent['gauge
 
 /**
  * What a version of a brief says other than the one before, as lines for those who work on it.
- * @example briefChanges(v1, v2) // ['length: 24 has become 20', 'gait.bob: 2 to 5 has become 3 to 6']
+ * @example briefChanges(v1, v2) // ['length: 24 has become 20', 'up and down of the hips: 2 to 5 has become 3 to 6']
  */
 export function briefChanges(before: BriefContent, after: BriefContent): string[] {
   const lines: string[] = [];

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Gauge as CoreGauge } from '@ypsigraph/core/gauge/gauge';
+import { READING_KINDS, type ReadingId } from '@ypsigraph/core/measure/registry';
 import { FrameLabel, Id, KindOfExercise, LoopChoice, plain, Stage, Timestamp } from './vocabulary.ts';
 
 const words = (most: number) => plain(most).trim();
@@ -8,7 +9,9 @@ const number = z.number().min(-1e6).max(1e6);
 /** A band on one reading, or the values it may have, with the reason in the instructor's words. */
 export const Gauge = z
   .object({
-    reading: plain(60).min(1),
+    reading: z.enum([...READING_KINDS.keys()] as [ReadingId, ...ReadingId[]], {
+      error: ({ input }) => `there is no reading “${String(input).slice(0, 60)}”`,
+    }),
     part: plain(200).optional(),
     of: plain(60).optional(),
     except: plain(60).optional(),
@@ -46,7 +49,7 @@ export const RubricLine = z.object({
   stage: Stage,
   title: words(120).min(1, 'a title is needed'),
   points: z.number().int().min(1).max(100),
-  /** Beginnings of the ids of readings that speak of it: `gait`, `contact.slide`. None: every one. */
+  /** Ids of readings that speak of it, or their beginnings: `gait`, `arc.pop`. None: every one. */
   readings: z.array(plain(60).min(1)).max(30),
 });
 export type RubricLine = z.infer<typeof RubricLine>;

@@ -1,6 +1,8 @@
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
-import { READING_KINDS } from '@ypsigraph/core/measure/registry';
-import type { BriefContent } from './briefs.ts';
+import { READING_KINDS, readingKind } from '@ypsigraph/core/measure/registry';
+import { speaksOf } from '@ypsigraph/core/grade/propose';
+import { list } from '@ypsigraph/core/say/words';
+import type { BriefContent, Gauge } from './briefs.ts';
 
 /** Something in a brief that no schema can see. */
 export interface BriefFault {
@@ -14,9 +16,11 @@ export interface BriefFault {
  */
 export function faultsOf({ gauges, exemplar, stages, rubric }: BriefContent): BriefFault[] {
   const faults: BriefFault[] = [];
-  for (const [k, { reading }] of (gauges ?? []).entries())
-    if (!READING_KINDS.has(reading))
-      faults.push({ field: `gauges.${k}.reading`, message: `there is no reading “${reading}”` });
+  for (const [k, gauge] of (gauges ?? []).entries()) faults.push(...gaugeFaults(`gauges.${k}`, gauge));
+  for (const [k, { readings }] of rubric.entries()) {
+    const unknown = readings.find((own) => ![...READING_KINDS.keys()].some((id) => speaksOf([own], id)));
+    if (unknown) faults.push({ field: `rubric.${k}.readings`, message: `there is no reading “${unknown}”` });
+  }
   const twice = (list: readonly string[]): string | undefined => list.find((own, k) => list.indexOf(own) !== k);
   const stage = twice(stages.map((own) => own.stage));
   if (stage) faults.push({ field: 'stages', message: `${stage} stands there twice` });
@@ -24,6 +28,23 @@ export function faultsOf({ gauges, exemplar, stages, rubric }: BriefContent): Br
   if (line) faults.push({ field: 'rubric', message: `two lines of the rubric are called ${line}` });
   if (exemplar) faults.push(...exemplarFaults(exemplar));
   return faults;
+}
+
+/** What a gauge names of its reading that the reading does not have. */
+function gaugeFaults(field: string, { reading, of, except, allowed }: Gauge): BriefFault[] {
+  const { name, numbers = {}, flags = {}, values } = readingKind(reading)!;
+  const strange = values && allowed?.find((value) => !values.includes(String(value)));
+  return [
+    ...(of === undefined || Object.hasOwn(numbers, of)
+      ? []
+      : [{ field: `${field}.of`, message: `${name} has no number “${of}” that could be judged` }]),
+    ...(except === undefined || Object.hasOwn(flags, except)
+      ? []
+      : [{ field: `${field}.except`, message: `${name} is never marked “${except}”` }]),
+    ...(strange === undefined
+      ? []
+      : [{ field: `${field}.allowed`, message: `${name} is never “${strange}”: it is ${list(values!, 'or')}` }]),
+  ];
 }
 
 function exemplarFaults({ name, set }: NonNullable<BriefContent['exemplar']>): BriefFault[] {

@@ -1,9 +1,10 @@
+import { readingName } from '@ypsigraph/core/measure/registry';
 import type { BriefContent, Gauge } from './briefs.ts';
 
 /** What both have changed, each otherwise: one of the two has to give way. */
 export interface BriefConflict {
   readonly field: keyof BriefContent;
-  /** What it is about: “length”, “the gauge on gait.bob”. */
+  /** What it is about: “length”, “the gauge on foot slide”. */
   readonly name: string;
 }
 
@@ -79,7 +80,7 @@ export function mergeBriefs(base: BriefContent, mine: BriefContent, theirs: Brie
 const KEYED: Readonly<
   Partial<Record<keyof BriefContent, { key: (line: never) => string; name: (line: never) => string }>>
 > = {
-  gauges: { key: gaugeKey, name: ({ reading }: Gauge) => `the gauge on ${reading}` },
+  gauges: { key: gaugeKey, name: ({ reading }: Gauge) => `the gauge on ${readingName(reading)}` },
   stages: {
     key: ({ stage }: BriefContent['stages'][number]) => stage,
     name: ({ stage }: BriefContent['stages'][number]) => `what ${stage} must show`,

@@ -32,6 +32,7 @@ describe('gauges', () => {
     ['no reason', { why: '  ' }],
     ['a weight below nothing', { weight: -1 }],
     ['a number that is none', { band: [0, Number.NaN] }],
+    ['a reading that nobody makes', { reading: 'gait.limp' }],
   ])('%s is refused', (_, spoil) => {
     const gauge = { reading: 'gait.bob', from: 'polish', band: [2, 5], weight: 1, why: 'Because.' };
     expect(Gauge.safeParse(gauge).success).toBe(true);
@@ -39,7 +40,25 @@ describe('gauges', () => {
   });
 });
 
+const { band: _, ...HOLDS }: Gauge = { reading: 'hold.kind', from: 'polish', band: [0, 1], weight: 1, why: 'So.' };
+const BOB: Gauge = { ...HOLDS, reading: 'gait.bob', band: [2, 5] };
+const LINE = { id: 'feet', stage: 'smoothing' as const, title: 'Feet', points: 10 };
+
 describe('what no schema can see', () => {
+  test('what a reading has may be judged, left out, allowed and graded by', () => {
+    const gauges: Gauge[] = [
+      { ...BOB, reading: 'gait.step', of: 'unevenness' },
+      { ...BOB, reading: 'hold.frames', except: 'cut' },
+      { ...HOLDS, allowed: ['moving', 'creeping'] },
+    ];
+    const rubric = [{ ...LINE, readings: ['gait', 'arc.pop', 'activity'] }];
+    expect(faultsOf({ ...NIGHT, gauges, rubric })).toEqual([]);
+    for (const kind of KINDS)
+      expect(
+        faultsOf({ ...NIGHT, gauges: defaultGauges(kind).map((own) => Gauge.parse(structuredClone(own))) }),
+      ).toEqual([]);
+  });
+
   test('every exemplar can be chosen as it is, and with any dial turned', () => {
     for (const [name, { defaults }] of Object.entries(EXEMPLARS)) {
       expect(faultsOf({ ...NIGHT, exemplar: { name, set: {} } })).toEqual([]);
@@ -53,6 +72,11 @@ describe('what no schema can see', () => {
     ['a name that every object has', { exemplar: { name: 'toString', set: {} } }, 'exemplar.name'],
     ['one that can’t be made so short', { exemplar: { name: 'turn', set: { length: 12 } } }, 'exemplar.set'],
     ['a word on a number’s dial', { exemplar: { name: 'walk', set: { bob: 'much' } } }, 'exemplar.set.bob'],
+    ['a number its reading does not have', { gauges: [{ ...BOB, of: 'unevenness' }] }, 'gauges.0.of'],
+    ['a flag its reading does not have', { gauges: [{ ...BOB, except: 'cut' }] }, 'gauges.0.except'],
+    ['a word its reading never says', { gauges: [{ ...HOLDS, allowed: ['alive'] }] }, 'gauges.0.allowed'],
+    ['a rubric that names no reading', { rubric: [{ ...LINE, readings: ['gait', 'contact'] }] }, 'rubric.0.readings'],
+    ['a beginning that ends within a word', { rubric: [{ ...LINE, readings: ['ga'] }] }, 'rubric.0.readings'],
     ['a stage twice', { stages: [1, 2].map(() => ({ stage: 'polish' as const, shows: 'x' })) }, 'stages'],
   ])('%s', (_, spoil, field) => {
     expect(faultsOf({ ...NIGHT, ...spoil }).map((fault) => fault.field)).toEqual([field]);
@@ -114,13 +138,18 @@ describe('what changed from one version to the next', () => {
     ['its length', {}, { frames: 20 }, ['length: 24 has become 20']],
     ['any length', {}, { frames: null }, ['length: 24 has become any']],
     ['gauges of its own', {}, { gauges: [gauge] }, ['it has one gauge of its own']],
-    ['a band', { gauges: [gauge] }, { gauges: [{ ...gauge, band: [3, 6] }] }, ['gait.bob: 2 to 5 has become 3 to 6']],
-    ['a gauge less', { gauges: [gauge] }, { gauges: [] }, ['no gauge on gait.bob any more']],
+    [
+      'a band',
+      { gauges: [gauge] },
+      { gauges: [{ ...gauge, band: [3, 6] }] },
+      ['up and down of the hips: 2 to 5 has become 3 to 6'],
+    ],
+    ['a gauge less', { gauges: [gauge] }, { gauges: [] }, ['no gauge on up and down of the hips any more']],
     [
       'a reason',
       { gauges: [gauge] },
       { gauges: [{ ...gauge, why: 'Why not.' }] },
-      ['the gauge on gait.bob is judged or said otherwise'],
+      ['the gauge on up and down of the hips is judged or said otherwise'],
     ],
     ['a stage', {}, { stages: [{ stage: 'blocking', shows: 'Contacts.' }] }, ['blocking must show: Contacts.']],
     ['a rule', {}, { rules: { ...NIGHT.rules, length: 'refuse' } }, ['another length is not taken in any more']],

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
+import type { ReadingId } from '@ypsigraph/core/measure/registry';
 import { type BriefContent, EMPTY_BRIEF, type Gauge } from '../src/briefs.ts';
 import { BRIEF_FIELDS, mergeBriefs, sameContent } from '../src/merge-briefs.ts';
 
-const gauge = (reading: string, high = 5): Gauge => ({
+const gauge = (reading: ReadingId, high = 5): Gauge => ({
   reading,
   from: 'polish',
   band: [0, high],
@@ -50,14 +51,14 @@ test('gauges are laid together one by one: added, taken away, changed by either'
   expect(conflicts).toEqual([]);
   const both = mergeBriefs(NIGHT, mine, { ...NIGHT, gauges: [gauge('gait.bob', 9), gauge('gait.slide')] });
   expect(both.content.gauges![0]).toEqual(gauge('gait.bob', 7));
-  expect(both.conflicts).toEqual([{ field: 'gauges', name: 'the gauge on gait.bob' }]);
+  expect(both.conflicts).toEqual([{ field: 'gauges', name: 'the gauge on up and down of the hips' }]);
 });
 
 test('one has changed a gauge that the other has taken away: mine stands, also where mine is to have none', () => {
   const changed = { ...NIGHT, gauges: [gauge('gait.bob', 9), gauge('gait.slide')] };
   const dropped = { ...NIGHT, gauges: [gauge('gait.slide')] };
   const kept = mergeBriefs(NIGHT, changed, dropped);
-  expect(kept.conflicts).toEqual([{ field: 'gauges', name: 'the gauge on gait.bob' }]);
+  expect(kept.conflicts).toEqual([{ field: 'gauges', name: 'the gauge on up and down of the hips' }]);
   expect(new Set(kept.content.gauges)).toEqual(new Set(changed.gauges));
   expect(mergeBriefs(NIGHT, dropped, changed)).toMatchObject({ content: dropped, conflicts: [{ field: 'gauges' }] });
 });
@@ -69,7 +70,9 @@ const briefs = fc
       title: fc.constantFrom('Night round', 'Fog watch'),
       frames: fc.constantFrom(20, 24, 32, null),
       watch: fc.array(fc.constantFrom('hips', 'feet'), { maxLength: 2 }),
-      gauges: fc.option(fc.subarray(['gait.bob', 'gait.slide', 'arc.off']).map((ids) => ids.map((id) => gauge(id)))),
+      gauges: fc.option(
+        fc.subarray<ReadingId>(['gait.bob', 'gait.slide', 'arc.off']).map((ids) => ids.map((id) => gauge(id))),
+      ),
       exemplar: fc.constantFrom(null, { name: 'walk', set: { bob: 3 } }),
     },
     { requiredKeys: [] },

@@ -1,5 +1,8 @@
 // Snapshots: what the core said of these motions when it was last looked at. They are not the truth, which the other tests hold it to; they
-// notice that something else is said. A difference is explained first, and only then written anew (npx jest as-it-was -u).
+// notice that something else is said. A difference is explained first, and only then written anew (npx jest as-it-was -u), under a new
+// CORE_VERSION, by which stored readings are made again.
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { changesBetween } from '../src/align/change.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
 import { alignShots } from '../src/align/frame-map.ts';
@@ -9,7 +12,7 @@ import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { measureBreakdown } from '../src/measure/breakdown/breakdown.ts';
 import type { Measured, Reading } from '../src/measure/reading.ts';
-import { measureShot } from '../src/measure/registry.ts';
+import { CORE_VERSION, measureShot } from '../src/measure/registry.ts';
 import { reportShot } from '../src/measure/report.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
@@ -197,4 +200,16 @@ test.each(Object.entries(PAIRS))('between two revisions: %s', (name, [a, b]) => 
       ),
     ].join('\n'),
   ).toMatchSnapshot();
+});
+
+/** What was said under each version, as the beginning of the SHA-256 of the snapshots. A line is added, and none changed. */
+const SAID: Readonly<Record<string, string>> = {
+  '0.12.0': 'bde5173316d95570',
+};
+
+test('what is said changes with the version of the core, and with nothing else', () => {
+  const snapshots = readFileSync(`${__dirname}/__snapshots__/as-it-was.test.ts.snap`, 'utf8');
+  const hash = createHash('sha256').update(snapshots).digest('hex').slice(0, 16);
+  expect({ [CORE_VERSION]: hash }).toEqual({ [CORE_VERSION]: SAID[CORE_VERSION] });
+  expect(Object.keys(SAID).at(-1)).toBe(CORE_VERSION);
 });

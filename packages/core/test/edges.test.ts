@@ -1,4 +1,5 @@
 // Where a threshold, a sign or a tie decides: each case lies close enough to the edge that moving it is noticed.
+import type { ReadingId } from '../src/measure/registry.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
 import { courierJoints } from '../src/exemplar/courier.ts';
 import { type CourierPose, courierMotion } from '../src/exemplar/courier-pose.ts';
@@ -269,7 +270,7 @@ describe('an accent', () => {
 
 describe('findings and regressions', () => {
   const gauge = (reading: string, weight: number): Gauge => ({
-    reading,
+    reading: reading as ReadingId,
     from: 'blocking',
     band: [0, 4],
     weight,

@@ -1,7 +1,7 @@
 import { findingsOf, judgeShot } from '../src/gauge/findings.ts';
 import { type Gauge, judge, STAGES, type Verdict, verdicts } from '../src/gauge/gauge.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
-import { MEASURES } from '../src/measure/registry.ts';
+import { MEASURES, type ReadingId } from '../src/measure/registry.ts';
 import { KINDS } from '../src/motion/prepared-shot.ts';
 
 describe('a value and its band', () => {
@@ -30,7 +30,7 @@ describe('a value and its band', () => {
 
 describe('verdicts and findings', () => {
   const gauge = (reading: string, more: Partial<Gauge> = {}): Gauge => ({
-    reading,
+    reading: reading as ReadingId,
     from: 'blocking',
     band: [0, 4],
     weight: 1,
@@ -150,7 +150,13 @@ describe('one cause, one finding', () => {
   const bad = (id: string, more: object = {}) => ({ id, value: 9, unit: 'x', ...more });
   const judged = (...readings: ReturnType<typeof bad>[]) => {
     const ids = [...new Set(readings.map(({ id }) => id))];
-    const gauges = ids.map((id): Gauge => ({ reading: id, from: 'blocking', band: [0, 4], weight: 1, why: 'because' }));
+    const gauges = ids.map((id): Gauge => ({
+      reading: id as ReadingId,
+      from: 'blocking',
+      band: [0, 4],
+      weight: 1,
+      why: 'because',
+    }));
     return judgeShot(gauges, { readings, unmade: [] }, 'polish').findings.map(({ reading, also }) => [
       reading.id,
       also,

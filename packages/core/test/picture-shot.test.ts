@@ -228,7 +228,7 @@ describe('two characters', () => {
         .findings.filter(({ reading }) => reading.id === 'gait.slide')
         .map(({ say }) => say);
     expect(said(walkers(POINTS, KEEPER)).join()).toMatch(/^“keeper”: the (left|right) foot slides/);
-    expect(said(walkers(KEEPER, POINTS)).join()).toMatch(/^the (left|right) foot slides/);
+    expect(said(walkers(KEEPER, POINTS)).join()).toMatch(/^The (left|right) foot slides/);
     // One who slides explains nothing of the other.
     const slidesTwice = said(walkers(KEEPER, KEEPER));
     expect(slidesTwice.filter((text) => text.startsWith('“keeper”')).length).toBe(slidesTwice.length / 2);

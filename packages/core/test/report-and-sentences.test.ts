@@ -5,8 +5,8 @@ import { readMotion } from '../src/formats/read-motion.ts';
 import { jointParts } from '../src/measure/parts.ts';
 import { tipPoints } from '../src/measure/spacing/tips.ts';
 import { partners } from '../src/measure/cycle/mirror.ts';
-import { CATALOGUE } from '../src/measure/catalogue.ts';
-import { MEASURES, measureShot } from '../src/measure/registry.ts';
+import { CATALOGUE, type CatalogueEntry } from '../src/measure/catalogue.ts';
+import { MEASURES, measureShot, READING_KINDS, readingKind } from '../src/measure/registry.ts';
 import { reportShot } from '../src/measure/report.ts';
 import { sayReading } from '../src/say/sentence.ts';
 import { KINDS, prepareShot } from '../src/motion/prepared-shot.ts';
@@ -33,6 +33,17 @@ describe('the registry', () => {
     }
   });
 
+  test('knows every reading that another one explains, and calls each by a name that is no id', () => {
+    for (const { id, name, explains = {} } of READING_KINDS.values()) {
+      for (const explained of Object.keys(explains)) expect([id, readingKind(explained)?.id]).toEqual([id, explained]);
+      expect(name).toMatch(/^[A-Za-z][a-zA-Z’ -]+$/);
+      expect(name).not.toBe(id);
+    }
+    // Within a topic no two are called the same.
+    const names = CATALOGUE.map(({ topic, name }) => `${topic}: ${name}`);
+    expect(new Set(names).size).toBe(names.length);
+  });
+
   test('has every id in its catalogue, once, with unit, needs and kinds', () => {
     const ids = CATALOGUE.map(({ id }) => id);
     expect(new Set(ids).size).toBe(ids.length);
@@ -53,7 +64,7 @@ describe('the registry', () => {
     'makes of a %s only what is in the catalogue, in its unit, and says it in words',
     (name) => {
       const { kind, make, faults } = EXEMPLARS[name]!;
-      const entries = new Map(CATALOGUE.map((entry) => [entry.id, entry]));
+      const entries = new Map<string, CatalogueEntry>(CATALOGUE.map((entry) => [entry.id, entry]));
       for (const fault of [undefined, ...faults]) {
         const motion = make({}, fault === undefined ? {} : { [fault]: fault === 'floats' ? 0.4 : 1 });
         for (const reading of measureShot(prepareShot(motion, { kind })).readings) {

@@ -18,7 +18,7 @@ const rubric = (between: string, readings: string[]): Details['rubric'] => [
     stage: 'polish',
     title: 'Arcs, and no frame out of place',
     points: 5,
-    readings: ['arc', 'path', 'spacing'],
+    readings: ['arc', 'spacing'],
   },
 ];
 
@@ -36,7 +36,7 @@ export const BRIEF_DETAILS: Readonly<Record<string, Details>> = {
       'No foot slides; the arms swing against the legs.',
       'Hands and strap drag; every path is an arc.',
     ),
-    rubric: rubric('Feet that hold the ground', ['contact', 'gait']),
+    rubric: rubric('Feet that hold the ground', ['gait']),
     exemplar: { name: 'walk', set: { bob: 4, arm: 21 } },
   },
   'Last ferry': {
@@ -47,7 +47,7 @@ export const BRIEF_DETAILS: Readonly<Record<string, Details>> = {
       'The arms are bent, and drive.',
       'The bag comes down later than the hips.',
     ),
-    rubric: rubric('Time in the air', ['gait', 'run']),
+    rubric: rubric('Time in the air', ['gait']),
     exemplar: { name: 'run', set: {} },
   },
   'Quay to barge': {
@@ -102,7 +102,7 @@ export const BRIEF_DETAILS: Readonly<Record<string, Details>> = {
       'No foot slides on its cleat.',
       'The head stays steady.',
     ),
-    rubric: rubric('Feet that hold the plank', ['contact', 'gait']),
+    rubric: rubric('Feet that hold the plank', ['gait']),
     exemplar: { name: 'steps', set: {} },
   },
   'Cold morning': {

@@ -8,7 +8,7 @@ import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { measureMark } from '@ypsigraph/core/mark/mark';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
-import { READING_KINDS, CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { randomUUID } from 'node:crypto';
@@ -153,7 +153,7 @@ async function markFinding(
   at: Date,
 ): Promise<MarkModel> {
   const author = people.get('Ottoline Farrow')!;
-  const kind = READING_KINDS.get(finding.reading.id)?.mark ?? 'note';
+  const kind = readingKind(finding.reading.id)?.mark ?? 'note';
   const first = finding.frames[0] ?? prepared.firstFrame;
   const detail = finding.reading.detail as { from?: number; to?: number } | undefined;
   const from = Math.round(detail?.from ?? first);
@@ -170,7 +170,7 @@ async function markFinding(
       point: null,
       stage,
       payload,
-      words: `${finding.say.charAt(0).toUpperCase()}${finding.say.slice(1)}. ${finding.gauge.why}`,
+      words: `${finding.say}. ${finding.gauge.why}`,
       state: 'open',
       sentAt: at,
       createdAt: new Date(at.getTime() - 600_000),

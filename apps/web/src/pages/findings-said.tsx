@@ -17,8 +17,7 @@ export function FindingsSaid({ findings, most }: Props) {
               {finding.judgement === 'near' ? '◐' : '○'}
             </span>
             <span>
-              {finding.say[0]!.toUpperCase()}
-              {finding.say.slice(1)}. <span className="text-graphite">{finding.gauge.why}</span>
+              {finding.say}. <span className="text-graphite">{finding.gauge.why}</span>
             </span>
           </li>
         ))}

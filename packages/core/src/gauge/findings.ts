@@ -2,9 +2,9 @@ import { asTheirs, ofWhom } from '../measure/characters.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 import { sayReading } from '../say/sentence.ts';
 import { partName } from '../say/part-names.ts';
-import { percent, span } from '../say/words.ts';
+import { capital } from '../say/words.ts';
 import { folds } from './causes.ts';
-import { type Gauge, judgedValue, type Stage, toldBy, type Verdict, verdicts } from './gauge.ts';
+import { type Gauge, judgedNumber, type Stage, toldBy, type Verdict, verdicts } from './gauge.ts';
 
 /** A reading that is not inside its band, with what follows from it folded under it. */
 export interface Finding {
@@ -13,7 +13,7 @@ export interface Finding {
   readonly judgement: 'near' | 'outside';
   /** How far outside the band, in the reading's unit. */
   readonly distance: number;
-  /** The finding as a sentence without a full stop. */
+  /** The finding as a sentence that begins with a capital and has no full stop. */
   readonly say: string;
   /** Every frame it shows at: of several readings of one id and part, those of all that are not inside. */
   readonly frames: readonly number[];
@@ -108,17 +108,13 @@ const byImportance = (a: Verdict, b: Verdict): number =>
   importance(b) - importance(a) ||
   b.gauge.weight - a.gauge.weight;
 
-/** A verdict that is not inside as a sentence without a full stop. */
-export function sayFinding(verdict: Verdict & { reading: Reading }): string {
+/** A verdict that is not inside as a sentence that begins with a capital and has no full stop. */
+export const sayFinding = (verdict: Verdict & { reading: Reading }): string => capital(sayVerdict(verdict));
+
+function sayVerdict(verdict: Verdict & { reading: Reading }): string {
   const { gauge, reading } = verdict;
   const { character } = ofWhom(reading.part);
-  if (character !== undefined) return `“${character}”: ${sayFinding({ ...verdict, reading: asTheirs(reading) })}`;
+  if (character !== undefined) return `“${character}”: ${sayVerdict({ ...verdict, reading: asTheirs(reading) })}`;
   if (gauge.over === 'spread' && reading.note) return reading.note;
-  if (gauge.of === 'unevenness')
-    return `the steps of one side take ${percent(Number(judgedValue(gauge, reading)))} longer than the other’s`;
-  if (gauge.of === 'evenness') {
-    const { from, to } = reading.detail as { from: number; to: number };
-    return `${partName(reading.part)} goes in even steps ${span({ from, to })}, without ease`;
-  }
-  return sayReading(reading, toldBy(verdict));
+  return judgedNumber(gauge)?.say(reading, partName(reading.part)) ?? sayReading(reading, toldBy(verdict));
 }

@@ -1,6 +1,8 @@
-import type { Told } from '../measure/describe.ts';
+import type { DetailNumber, Told } from '../measure/describe.ts';
 import { ofWhom, partOf } from '../measure/characters.ts';
+import { STEP_TIME } from '../measure/gait/gait-timing.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
+import { readingKind, type ReadingId } from '../measure/registry.ts';
 
 /** Stages of an exercise, in order. A note belongs to a stage: polish is not looked for in blocking. */
 export const STAGES = ['planning', 'blocking', 'breakdowns', 'smoothing', 'polish'] as const;
@@ -8,8 +10,7 @@ export type Stage = (typeof STAGES)[number];
 
 /** What a brief allows of one reading. */
 export interface Gauge {
-  /** Id of the reading. */
-  readonly reading: string;
+  readonly reading: ReadingId;
   /** The part it is for, `chain:*` for every chain, `none` for the whole body alone; left out, every part's reading is held against it. */
   readonly part?: string;
   /** A number in the reading's detail that is judged in place of its value. */
@@ -84,12 +85,12 @@ export function judgedValue({ of }: Gauge, reading: Reading): Reading['value'] |
   return typeof value === 'number' ? value : undefined;
 }
 
-/** Units of the numbers in a detail that gauges judge. */
-const DETAIL_UNITS: Readonly<Record<string, string>> = { unevenness: '%', evenness: 'ratio' };
+/** The number in its reading's detail that a gauge judges; undefined where it judges the value itself. */
+export const judgedNumber = ({ reading, of }: Pick<Gauge, 'reading' | 'of'>): DetailNumber | undefined =>
+  of === undefined ? undefined : readingKind(reading)?.numbers?.[of];
 
 /** The unit of what a gauge judges. */
-export const judgedUnit = ({ of }: Gauge, { unit }: Pick<Reading, 'unit'>): string =>
-  of === undefined ? unit : (DETAIL_UNITS[of] ?? '–');
+export const judgedUnit = (gauge: Gauge, { unit }: Pick<Reading, 'unit'>): string => judgedNumber(gauge)?.unit ?? unit;
 
 /** Holds a value against a gauge: its band, or the values it allows. */
 export function judgeBy(
@@ -116,8 +117,8 @@ export const isDue = (gauge: Gauge, stage: Stage): boolean => STAGES.indexOf(gau
 /** A gauge with its band in the reading's own unit: a share of the step becomes frames. Undefined where the shot has no step. */
 function resolved(gauge: Gauge, { readings }: Judged): Gauge | undefined {
   if (gauge.per === undefined || !gauge.band) return gauge;
-  const step = readings.find(({ id }) => id === 'gait.step')?.value;
-  if (typeof step !== 'number') return undefined;
+  const step = STEP_TIME.among(readings)[0]?.value;
+  if (step === undefined) return undefined;
   const [low, high] = gauge.band;
   const { per: _, ...plain } = gauge;
   return { ...plain, band: [(low * step) / 100, (high * step) / 100] };

@@ -1,4 +1,4 @@
-import { READING_KINDS } from '../measure/registry.ts';
+import { readingKind } from '../measure/registry.ts';
 import type { Kind } from '../motion/kinds.ts';
 import type { Gauge } from './gauge.ts';
 import { IDLE_GAUGES } from './idle-gauges.ts';
@@ -30,7 +30,7 @@ export function defaultGauges(kind: Kind, fps = 24): readonly Gauge[] {
 
 /** A gauge on a time with its frames, which are those of 24 fps, at another rate. A share of the step has none. */
 function atRate(gauge: Gauge, scale: number): Gauge {
-  if (!gauge.band || gauge.of !== undefined || !READING_KINDS.get(gauge.reading)?.time) return gauge;
+  if (!gauge.band || gauge.of !== undefined || !readingKind(gauge.reading)?.time) return gauge;
   const { near } = gauge;
   return {
     ...gauge,

@@ -3,7 +3,7 @@ import type { Judgement } from '../gauge/gauge.ts';
 /** One line of a rubric, as far as points are proposed by it. */
 export interface GradedLine {
   readonly points: number;
-  /** Beginnings of the ids of readings that speak of it; none: every reading does. */
+  /** Ids of readings that speak of it, or their beginnings; none: every reading does. */
   readonly readings: readonly string[];
 }
 
@@ -32,7 +32,8 @@ const WORTH: Readonly<Record<Exclude<Judgement, 'unmade'>, number>> = { inside: 
 /** What a mark that still stands takes of a line's points. One that was waived takes nothing: it was let pass knowingly. */
 const COSTS: Readonly<Record<GradedMark['weight'], number>> = { must: 0.25, should: 0.1, nice: 0 };
 
-const speaksOf = ({ readings }: GradedLine, id: string): boolean =>
+/** Whether readings that are named by their ids, or the beginnings of these, contain this one; where none is named, every one is. */
+export const speaksOf = (readings: GradedLine['readings'], id: string): boolean =>
   readings.length === 0 || readings.some((own) => id === own || id.startsWith(`${own}.`));
 
 const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
@@ -45,7 +46,7 @@ const counted = (n: number, one: string, many: string): string => `${n} ${n === 
  * A rule of this program's own: there is no published one.
  *
  * @returns undefined where nothing that speaks of the line was judged or marked
- * @example proposePoints({ points: 10, readings: ['contact'] }, [{ reading: 'contact.slide', judgement: 'near', weight: 10 }], [])
+ * @example proposePoints({ points: 10, readings: ['gait'] }, [{ reading: 'gait.slide', judgement: 'near', weight: 10 }], [])
  * // { points: 5, why: '0 of 1 reading inside, 1 near' }
  */
 export function proposePoints(
@@ -53,11 +54,11 @@ export function proposePoints(
   verdicts: readonly GradedVerdict[],
   marks: readonly GradedMark[],
 ): ProposedPoints | undefined {
-  const own = verdicts.filter(({ reading, judgement }) => judgement !== 'unmade' && speaksOf(line, reading));
+  const own = verdicts.filter(({ reading, judgement }) => judgement !== 'unmade' && speaksOf(line.readings, reading));
   const standing = marks.filter(
     ({ reading, state }) =>
       (state === 'open' || state === 'answered') &&
-      (reading === null ? line.readings.length === 0 : speaksOf(line, reading)),
+      (reading === null ? line.readings.length === 0 : speaksOf(line.readings, reading)),
   );
   if (own.length === 0 && standing.length === 0) return undefined;
   const weight = own.reduce((sum, verdict) => sum + verdict.weight, 0);

@@ -1,4 +1,4 @@
-import { measureBreakdown } from '../measure/breakdown/breakdown.ts';
+import { DEPARTURE, FAVOUR, measureBreakdown } from '../measure/breakdown/breakdown.ts';
 import { percent } from '../say/words.ts';
 import { isWithin } from './place.ts';
 import type { MarkTool } from './payload.ts';
@@ -14,12 +14,10 @@ export const BREAKDOWN_MARK: MarkTool<'breakdown'> = {
     if (!isWithin(shot, place) || place.to - place.from < 2) return null;
     const at = place.breakdown ?? Math.round((place.from + place.to) / 2);
     const { readings } = measureBreakdown(shot, { a: place.from, at, b: place.to });
-    const own = (id: string): number | undefined => {
-      const found = readings.find((reading) => reading.id === id && reading.part === (place.part ?? undefined));
-      return typeof found?.value === 'number' ? found.value : undefined;
-    };
-    const favour = own('breakdown.favour');
-    return favour === undefined ? null : { at, favour, departure: own('breakdown.departure') ?? 0 };
+    const own = (kind: Pick<typeof FAVOUR, 'among'>): number | undefined =>
+      kind.among(readings).find(({ part }) => part === (place.part ?? undefined))?.value;
+    const favour = own(FAVOUR);
+    return favour === undefined ? null : { at, favour, departure: own(DEPARTURE) ?? 0 };
   },
   propose: ({ favour }) => ({ favour: Math.round(favour) }),
   say: (measured, wanted, { from }) => ({

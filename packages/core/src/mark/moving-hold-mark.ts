@@ -1,7 +1,7 @@
-import { judgeRest, measureMoves } from '../measure/moves/moves-and-holds.ts';
+import { HOLD_DRIFT, HOLD_KIND, judgeRest, measureMoves } from '../measure/moves/moves-and-holds.ts';
 import { atPlayingSpeed, type MovingSignal } from '../measure/moves/moving-signal.ts';
 import { isMove, stretchesOf, travelOf } from '../measure/moves/stretches.ts';
-import { type Reading, tidy } from '../measure/reading.ts';
+import { tidy } from '../measure/reading.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
@@ -38,23 +38,16 @@ export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
     if (!isWithin(shot, place) || shot.exposures.blocking || shot.motion.frames < 6) return null;
     const moving = placedSignal(shot, place);
     const { readings } = measureMoves(shot, moving);
-    const spanOf = ({ detail }: Reading): Labels => {
-      const { from, to } = detail as Labels;
-      return { from: Math.round(from), to: Math.round(to) };
-    };
-    const holds = readings
-      .filter(({ id }) => id === 'hold.kind')
-      .map((reading): MeasuredHold => {
-        const span = spanOf(reading);
-        const drift = readings.find(
-          (other) => other.id === 'hold.drift' && spanOf(other).from === span.from && spanOf(other).to === span.to,
-        );
-        return {
-          ...span,
-          drift: typeof drift?.value === 'number' ? drift.value : null,
-          kind: reading.value as MeasuredHold['kind'],
-        };
-      });
+    const spanOf = ({ detail: { from, to } }: { detail: Labels }): Labels => ({
+      from: Math.round(from),
+      to: Math.round(to),
+    });
+    const drifts = HOLD_DRIFT.among(readings);
+    const holds = HOLD_KIND.among(readings).map((reading): MeasuredHold => {
+      const span = spanOf(reading);
+      const drift = drifts.find((other) => spanOf(other).from === span.from && spanOf(other).to === span.to);
+      return { ...span, drift: drift?.value ?? null, kind: reading.value };
+    });
     const near = nearestSpan(holds, place);
     return near && overlap(near, place) > 0 ? near : restThatIsWanted(shot, moving, place);
   },

@@ -1,5 +1,4 @@
-import { measureMoveEnds } from '../measure/moves/move-ends.ts';
-import type { Reading } from '../measure/reading.ts';
+import { ANTICIPATION, measureMoveEnds, OVERSHOOT, OVERSHOOT_FRAMES, SWINGS } from '../measure/moves/move-ends.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedTurn } from './place.ts';
 import type { Labels, MarkTool } from './payload.ts';
@@ -24,11 +23,11 @@ export const OVERSHOOT_MARK: MarkTool<'overshoot'> = {
     const turn = placedTurn(shot, { point: place.point ?? shot.motion.joints[shot.roles.head ?? -1]?.name ?? null });
     if (!turn || turn.length < 6) return null;
     const { readings } = measureMoveEnds(shot, turn, 'asked');
-    const spanOf = ({ detail }: Reading): Labels => {
-      const { from, to } = detail as Labels;
-      return { from: Math.round(from), to: Math.round(to) };
-    };
-    const moves = readings.filter(({ id }) => id === 'overshoot.depth').map(spanOf);
+    const spanOf = ({ detail: { from, to } }: { detail: Labels }): Labels => ({
+      from: Math.round(from),
+      to: Math.round(to),
+    });
+    const moves = OVERSHOOT.among(readings).map(spanOf);
     const reach = BEHIND * (shot.fps / 24);
     const move = nearestSpan(
       moves.map((span) => ({ ...span, to: span.to + reach })),
@@ -36,18 +35,15 @@ export const OVERSHOOT_MARK: MarkTool<'overshoot'> = {
     );
     if (!move || overlap(move, place) <= 0) return null;
     const span = { from: move.from, to: move.to - reach };
-    const own = (id: string): number => {
-      const found = readings.find(
-        (reading) => reading.id === id && spanOf(reading).from === span.from && spanOf(reading).to === span.to,
-      );
-      return typeof found?.value === 'number' ? found.value : 0;
-    };
+    const own = (kind: Pick<typeof OVERSHOOT, 'among'>): number =>
+      kind.among(readings).find((reading) => spanOf(reading).from === span.from && spanOf(reading).to === span.to)
+        ?.value ?? 0;
     return {
       ...span,
-      depth: own('overshoot.depth'),
-      frames: own('overshoot.frames'),
-      swings: own('settle.swings'),
-      anticipation: own('anticipation.depth'),
+      depth: own(OVERSHOOT),
+      frames: own(OVERSHOOT_FRAMES),
+      swings: own(SWINGS),
+      anticipation: own(ANTICIPATION),
     };
   },
   propose: ({ depth, frames: length, anticipation }) => ({

@@ -1,7 +1,7 @@
 import type { Finding } from '../gauge/findings.ts';
 import { judgedUnit, judgedValue } from '../gauge/gauge.ts';
 import type { Reading } from '../measure/reading.ts';
-import { measureShot, READING_KINDS } from '../measure/registry.ts';
+import { measureShot, readingKind } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { degrees, figures, ofLeg, partFrames, percent } from '../say/words.ts';
 import { nearestSpan } from './place.ts';
@@ -41,19 +41,12 @@ export function sayValue(value: Quote['value'], unit: string): string {
 
 /** The value of a reading with its unit, as people say it: when something happens is a frame, not a number of them. */
 export const sayReadingValue = (id: string, value: Quote['value'], unit: string): string =>
-  typeof value === 'number' && READING_KINDS.get(id)?.isLabel
-    ? `frame ${Number(value.toFixed(1))}`
-    : sayValue(value, unit);
-
-/** What yes and what no say of a reading that is one of the two. */
-const YES_OR_NO: Readonly<Record<string, readonly [yes: string, no: string]>> = {
-  'lag.together': ['all of it at once, as one piece', 'each joint a little later than the one before'],
-};
+  typeof value === 'number' && readingKind(id)?.isLabel ? `frame ${Number(value.toFixed(1))}` : sayValue(value, unit);
 
 /** What is there and what is wanted, in words: “6.2 % of a leg” and “1.5 % of a leg or less”. */
 export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWords {
   if (typeof value === 'boolean') {
-    const told = YES_OR_NO[reading] ?? ['it does', 'it does not'];
+    const told = readingKind(reading)?.yesOrNo ?? ['it does', 'it does not'];
     const say = (own: boolean): string => told[own ? 0 : 1];
     return { now: say(value), wanted: allowed?.includes(!value) ? say(!value) : '' };
   }

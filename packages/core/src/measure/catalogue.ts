@@ -1,11 +1,14 @@
 import type { Kind } from '../motion/kinds.ts';
-import { MEASURES, type Topic, TOPICS } from './registry.ts';
+import type { ReadingKind } from './describe.ts';
+import { MEASURES, type ReadingId, type Topic, TOPICS } from './registry.ts';
 
-export { TOPICS } from './registry.ts';
+export { type Topic, TOPICS } from './registry.ts';
 
 /** What is told of a reading before it is made. */
 export interface CatalogueEntry {
-  readonly id: string;
+  readonly id: ReadingId;
+  /** What people call it. */
+  readonly name: string;
   /** Which family of definitions it belongs to. */
   readonly topic: Topic;
   readonly unit: string;
@@ -18,6 +21,13 @@ export interface CatalogueEntry {
 /** Every reading the core can make, by topic, in the order in which they are defined. */
 export const CATALOGUE: readonly CatalogueEntry[] = TOPICS.flatMap((topic) =>
   MEASURES.filter((family) => family.topic === topic).flatMap(({ readings }) =>
-    readings.map(({ id, unit, needs, kinds }): CatalogueEntry => ({ id, topic, unit, needs, kinds })),
+    (readings as readonly ReadingKind<ReadingId>[]).map(({ id, name, unit, needs, kinds }): CatalogueEntry => ({
+      id,
+      name,
+      topic,
+      unit,
+      needs,
+      kinds,
+    })),
   ),
 );

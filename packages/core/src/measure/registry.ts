@@ -29,7 +29,7 @@ import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.11.0';
+export const CORE_VERSION = '0.12.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [
@@ -55,8 +55,7 @@ export interface MeasureFamily {
   readonly measure?: (shot: PreparedShot) => Measured;
 }
 
-/** Every family the core knows. Adding a measure is a file, a line here, and a test. */
-export const MEASURES: readonly MeasureFamily[] = [
+const DEFINED = [
   { topic: 'loop', readings: EXPOSURE, measure: measureExposure },
   { topic: 'spacing and arcs', readings: PATHS, measure: measureTips },
   { topic: 'spacing and arcs', readings: [ARC_RISE], measure: measureHeadMoves },
@@ -101,12 +100,24 @@ export const MEASURES: readonly MeasureFamily[] = [
   { topic: 'take, head and attention', readings: BREATH, measure: measureBreath },
   { topic: 'take, head and attention', readings: SPARSE_KEYS, measure: measureSparseKeys },
   { topic: 'from pictures', readings: PICTURE_READINGS },
-];
+] as const satisfies readonly MeasureFamily[];
+
+/** Every family the core knows. Adding a measure is a file, a line above, and a test. */
+export const MEASURES: readonly MeasureFamily[] = DEFINED;
+
+/** Id of a reading that the core can make. */
+export type ReadingId = (typeof DEFINED)[number]['readings'][number]['id'];
 
 /** Description of every reading, by id. */
-export const READING_KINDS: ReadonlyMap<string, AnyReadingKind> = new Map(
-  MEASURES.flatMap(({ readings }) => readings.map((reading) => [reading.id, reading] as const)),
+export const READING_KINDS: ReadonlyMap<ReadingId, AnyReadingKind> = new Map(
+  DEFINED.flatMap(({ readings }) => readings.map((reading): [ReadingId, AnyReadingKind] => [reading.id, reading])),
 );
+
+/** Description of a reading; undefined of an id that no measure has, or has any more. */
+export const readingKind = (id: string): AnyReadingKind | undefined => READING_KINDS.get(id as ReadingId);
+
+/** What people call a reading; of one that no measure has any more, its id. */
+export const readingName = (id: string): string => readingKind(id)?.name ?? id;
 
 /** Why what needs motion is not told of a shot in blocking. */
 export const BLOCKED = 'the poses are held: this is blocking';

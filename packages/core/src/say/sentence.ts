@@ -1,7 +1,7 @@
 import type { Told } from '../measure/describe.ts';
 import { asTheirs, ofWhom } from '../measure/characters.ts';
 import type { Reading } from '../measure/reading.ts';
-import { READING_KINDS } from '../measure/registry.ts';
+import { readingKind } from '../measure/registry.ts';
 import { partName } from './part-names.ts';
 
 /**
@@ -13,7 +13,7 @@ export function sayReading(reading: Reading, told?: Told): string {
   const { character } = ofWhom(reading.part);
   // Of several characters it is said whose it is, and then as of one.
   if (character !== undefined) return `“${character}”: ${sayReading(asTheirs(reading), told)}`;
-  const kind = READING_KINDS.get(reading.id);
+  const kind = readingKind(reading.id);
   if (!kind) return `${reading.id}: ${String(reading.value)} ${reading.unit}`;
   return kind.say({ ...reading, detail: reading.detail ?? {} }, partName(reading.part), told);
 }

@@ -9,6 +9,9 @@ export function figures(value: number, most = 3): string {
 export const count = (value: number, one: string, many = `${one}s`): string =>
   `${figures(value)} ${figures(value) === '1' ? one : many}`;
 
+/** A sentence as it begins a line: with a capital, or with the quotation mark it has. */
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
 /** A length of time, in whole frames: “1 frame”, “12 frames”. */
 export const frames = (value: number): string => count(Math.round(value), 'frame');
 
@@ -27,9 +30,9 @@ export const share = (value: number): string => `${Math.round(100 * value)} %`;
 /** Percent: “67 %”, “1.8 %”. */
 export const percent = (value: number): string => `${figures(value, Math.abs(value) < 10 ? 2 : 3)} %`;
 
-/** “a”, “a and b”, “a, b and c”. */
-export const list = (words: readonly (string | number)[]): string =>
-  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+/** “a”, “a and b”, “a, b and c”; or with another word before the last. */
+export const list = (words: readonly (string | number)[], last = 'and'): string =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} ${last} ${words.at(-1)}`;
 
 const MOST_LABELS = 6;
 

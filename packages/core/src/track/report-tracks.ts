@@ -1,5 +1,7 @@
 import { partOf } from '../measure/characters.ts';
+import type { AnyReadingKind } from '../measure/describe.ts';
 import { type Measured, type Reading, together, type Unmade } from '../measure/reading.ts';
+import { readingKind } from '../measure/registry.ts';
 import { type Asked, type Report, reportShot } from '../measure/report.ts';
 import { prepareShot, type ShotOptions } from '../motion/prepared-shot.ts';
 import { percent } from '../say/words.ts';
@@ -9,23 +11,11 @@ import { planarFigure } from './planar-figure.ts';
 import type { PointTracks } from './point-tracks.ts';
 import { withoutCamera } from './steady-camera.ts';
 
-const DEPTH = 'it needs depth, which a picture does not show';
-const OWN_TURN = 'a point does not show how what it lies on turns by itself';
-const LAST_OF_CHAIN = 'the last point of a chain has no line of its own: ask for a chain of those before it';
-
-/** What points on pictures can't tell, and why. */
-const UNSEEN: Readonly<Record<string, string>> = {
-  'gait.track': DEPTH,
-  'gait.shift': DEPTH,
-  'gait.pelvis': DEPTH,
-  'gait.counter': DEPTH,
-  'look.count': DEPTH,
-  'look.frames': DEPTH,
-  'head.steady': OWN_TURN,
-  'head.counter': OWN_TURN,
-  'lag.frames': LAST_OF_CHAIN,
-  'lag.likeness': LAST_OF_CHAIN,
-  'lag.together': LAST_OF_CHAIN,
+/** Why points on pictures can't tell a reading. */
+const UNSEEN: Readonly<Record<NonNullable<AnyReadingKind['unseen']>, string>> = {
+  depth: 'it needs depth, which a picture does not show',
+  'own turn': 'a point does not show how what it lies on turns by itself',
+  'end of the chain': 'the last point of a chain has no line of its own: ask for a chain of those before it',
 };
 
 /** Points as they lie over a line of ground. */
@@ -60,9 +50,6 @@ export function reportTracks(
 /** How points are measured; see {@link reportTracks}. */
 type TracksOptions = Omit<ShotOptions, 'roles' | 'legLength'> & { readonly level?: Levelled };
 
-/** Of how the pictures are exposed and of how points are known it is told once, and not of each character. */
-const OF_THE_SHOT = /^(exposure\.|track\.|attention\.clash$|keys\.)/;
-
 /** A report with what is measured of one more character: by the same functions, of a figure of its own. */
 function withCharacter(
   report: Report,
@@ -78,7 +65,7 @@ function withCharacter(
   };
   const theirs = reportFirst(own, options, { ...source, warnings: [] }, {});
   const named = <T extends { readonly id: string; readonly part?: string }>(all: readonly T[]): T[] =>
-    all.filter(({ id }) => !OF_THE_SHOT.test(id)).map((one) => ({ ...one, part: partOf(character, one.part) }));
+    all.filter(({ id }) => !readingKind(id)?.ofShot).map((one) => ({ ...one, part: partOf(character, one.part) }));
   return {
     ...report,
     roles: {
@@ -113,8 +100,10 @@ function reportFirst(
   });
   const report = reportShot(shot, source, asked);
   const chains = new Set((asked.chains ?? []).map((chain) => chain.join(',')));
-  const unseen = ({ id, part }: Reading): string | undefined =>
-    part !== undefined && chains.has(part) ? undefined : UNSEEN[id];
+  const unseen = ({ id, part }: Reading): string | undefined => {
+    const why = part !== undefined && chains.has(part) ? undefined : readingKind(id)?.unseen;
+    return why && UNSEEN[why];
+  };
   const hidden = new Map(
     report.readings.flatMap((reading): [string, Unmade][] => {
       const why = unseen(reading);

@@ -1,3 +1,5 @@
+import { SEAM } from '@ypsigraph/core/measure/cycle/cycle';
+import { CONTACT } from '@ypsigraph/core/measure/gait/gait-timing';
 import { arc } from 'd3-shape';
 import { useEffect, useMemo, useRef } from 'react';
 import type { Mark } from '@ypsigraph/contract/marks';
@@ -60,10 +62,8 @@ export function Dial({ subject, marks }: Props) {
   }, [clock, source, period, degrees]);
 
   const readings = (report?.readings ?? []) as readonly Reading[];
-  const stands = readings
-    .filter(({ id }) => id === 'gait.contact')
-    .map(({ part, detail }) => ({ part, ...(detail as { from: number; to: number }) }));
-  const seam = readings.find(({ id }) => id === 'cycle.seam')?.value;
+  const stands = CONTACT.among(readings).map(({ part, detail }) => ({ part, ...detail }));
+  const seam = SEAM.among(readings)[0]?.value;
   // A ring has room for so many pieces, however long the loop is.
   const every = Math.ceil(period / MOST_PIECES);
   const heat = useMemo(() => heatOf(source, period, every), [source, period, every]);

@@ -1,3 +1,4 @@
+import { CONTACT, DOWN, PASSING, UP } from '@ypsigraph/core/measure/gait/gait-timing';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { labelsOnALine } from './labels-on-a-line.ts';
 import { type Lane, LANE_NUMBERS } from './lane.ts';
@@ -9,7 +10,6 @@ interface Footfalls {
   readonly period: number;
 }
 
-const POSES: Readonly<Record<string, string>> = { 'gait.down': 'down', 'gait.passing': 'passing', 'gait.up': 'up' };
 const ROW = 11;
 
 /** When each foot stands, left above right, and where the body is down, passing and up. */
@@ -20,15 +20,14 @@ export const FOOTFALLS_LANE: Lane<Footfalls> = {
   needs: 'figure',
   prepare({ source, report }) {
     const readings = (report?.readings ?? []) as readonly Reading[];
-    const stands = readings
-      .filter(({ id }) => id === 'gait.contact')
-      .map(({ part, detail }) => {
-        const { from, to } = detail as { from: number; to: number };
-        return { side: part === 'leg.L' ? ('L' as const) : ('R' as const), from: Math.round(from), to: Math.round(to) };
-      });
+    const stands = CONTACT.among(readings).map(({ part, detail: { from, to } }) => ({
+      side: part === 'leg.L' ? ('L' as const) : ('R' as const),
+      from: Math.round(from),
+      to: Math.round(to),
+    }));
     if (stands.length === 0) return undefined;
-    const poses = readings.flatMap(({ id, value }) =>
-      POSES[id] && typeof value === 'number' ? [{ name: POSES[id], label: Math.round(value) }] : [],
+    const poses = [DOWN, PASSING, UP].flatMap((kind) =>
+      kind.among(readings).map(({ value }) => ({ name: kind.keyPose!, label: Math.round(value) })),
     );
     const period = source.loop === 'none' ? 0 : source.loop === 'repeat' ? source.frames - 1 : source.frames;
     return { stands, poses, period };

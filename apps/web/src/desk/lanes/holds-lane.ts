@@ -1,3 +1,4 @@
+import { HOLD_KIND } from '@ypsigraph/core/measure/moves/moves-and-holds';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { type Lane, LANE_WORDS, stacked } from './lane.ts';
@@ -19,12 +20,9 @@ export const HOLDS_LANE: Lane<readonly Hold[]> = {
   legend: 'empty: dead; pale: moving; slanting: creeping',
   needs: 'figure',
   prepare({ report }) {
-    const holds = ((report?.readings ?? []) as readonly Reading[])
-      .filter(({ id }) => id === 'hold.kind')
-      .map(({ part, value, detail }) => {
-        const { from, to } = detail as { from: number; to: number };
-        return { from: Math.round(from), to: Math.round(to), kind: String(value), part };
-      });
+    const holds = HOLD_KIND.among((report?.readings ?? []) as readonly Reading[]).map(
+      ({ part, value, detail: { from, to } }) => ({ from: Math.round(from), to: Math.round(to), kind: value, part }),
+    );
     return holds.length === 0 ? undefined : stacked(holds).map(({ span, row }) => ({ ...span, row }));
   },
   height: (holds) => ROW * (Math.max(...holds.map(({ row }) => row)) + 1) + 3,

@@ -1,6 +1,6 @@
 import { extent } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
-import { measureMoveEnds } from '@ypsigraph/core/measure/moves/move-ends';
+import { EASE_IN, EASE_OUT, measureMoveEnds, OVERSHOOT } from '@ypsigraph/core/measure/moves/move-ends';
 import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
 import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
@@ -56,26 +56,23 @@ function endsOf(source: FrameSource, { values }: Signal): End[] {
   const { measured } = source.figure!;
   if (measured.exposures.blocking || values.length < 6 || values.length > 1200) return [];
   const { readings } = measureMoveEnds(asPlayed(measured), values, 'trace');
-  return readings
-    .filter(({ id }) => id === 'overshoot.depth')
-    .map(({ value, detail }) => {
-      const { from, to } = detail as { from: number; to: number };
-      const a = Math.round(from) - source.first;
-      const b = Math.min(values.length - 1, Math.round(to) - source.first);
-      const travel = values[b]! - values[a]!;
-      const ease = (id: string): string => {
-        const found = readings.find((own) => own.id === id && (own.detail as { from: number }).from === from)?.value;
-        return typeof found === 'number' ? figures(found, 2) : '';
-      };
-      const past = Number(value) >= 0.5 ? `${figures(Number(value), 2)} % past` : 'no overshoot';
-      return {
-        from: Math.round(from),
-        to: Math.round(to),
-        level: values[b]!,
-        band: Math.abs(0.05 * travel),
-        text: `${past}; eases out ${ease('ease.out')}, in ${ease('ease.in')}`,
-      };
-    });
+  return OVERSHOOT.among(readings).map(({ value, detail: { from, to } }) => {
+    const a = Math.round(from) - source.first;
+    const b = Math.min(values.length - 1, Math.round(to) - source.first);
+    const travel = values[b]! - values[a]!;
+    const ease = (kind: Pick<typeof EASE_IN, 'among'>): string => {
+      const found = kind.among(readings).find(({ detail }) => detail.from === from);
+      return found ? figures(found.value, 2) : '';
+    };
+    const past = value >= 0.5 ? `${figures(value, 2)} % past` : 'no overshoot';
+    return {
+      from: Math.round(from),
+      to: Math.round(to),
+      level: values[b]!,
+      band: Math.abs(0.05 * travel),
+      text: `${past}; eases out ${ease(EASE_OUT)}, in ${ease(EASE_IN)}`,
+    };
+  });
 }
 
 const orNone = (index: number): number | undefined => (index < 0 ? undefined : index);

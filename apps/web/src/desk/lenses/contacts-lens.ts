@@ -2,7 +2,7 @@ import { Footprints } from 'lucide-react';
 import { findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { footPoints, putPoint } from '@ypsigraph/core/motion/feet/foot-points';
 import { labelOf } from '@ypsigraph/core/motion/prepared-shot';
-import { measureGaitFeet } from '@ypsigraph/core/measure/gait/gait-feet';
+import { FOOT_SLIDE, measureGaitFeet } from '@ypsigraph/core/measure/gait/gait-feet';
 import { viewGait } from '@ypsigraph/core/measure/gait/gait-view';
 import { ofLeg } from '@ypsigraph/core/say/words';
 import type { FrameSource } from '../frames/frame-source.ts';
@@ -66,9 +66,7 @@ function standsOf(source: FrameSource): Stands | undefined {
   const { feet, belt } = findContacts(measured);
   const stands: Stand[] = [];
   const frames = measured.loop === 'none' ? measured.motion.frames : measured.period;
-  const slides = measured.exposures.blocking
-    ? []
-    : measureGaitFeet(measured).readings.filter(({ id }) => id === 'gait.slide');
+  const slides = measured.exposures.blocking ? [] : FOOT_SLIDE.among(measureGaitFeet(measured).readings);
   for (const side of ['L', 'R'] as const) {
     const points = footPoints(measured, side);
     if (!points) continue;
@@ -107,10 +105,9 @@ function standsOf(source: FrameSource): Stands | undefined {
         gone,
         carried: gone.some((v) => v !== 0),
         slide: slides.find(({ part, detail }) => {
-          const told = detail as { from: number; to: number };
           const middle = labelOf(measured, from) + ((to - from) * measured.exposures.stride) / 2;
-          return part === `leg.${side}` && told.from <= middle && told.to >= middle;
-        })?.value as number | undefined,
+          return part === `leg.${side}` && detail.from <= middle && detail.to >= middle;
+        })?.value,
       });
     }
   }

@@ -1,5 +1,12 @@
 import { Waves } from 'lucide-react';
-import { LAG_DEFAULTS, type Link, measureChain, usualChains } from '@ypsigraph/core/measure/overlap/lag';
+import {
+  CHAIN_LAG,
+  LAG_DEFAULTS,
+  type Link,
+  measureChain,
+  TOGETHER,
+  usualChains,
+} from '@ypsigraph/core/measure/overlap/lag';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { partFrames } from '@ypsigraph/core/say/words';
 import type { FrameSource } from '../frames/frame-source.ts';
@@ -22,10 +29,8 @@ function leansOf(source: FrameSource): Lean[] | undefined {
   if (measured.exposures.blocking) return undefined;
   const leans = usualChains(measured).map(([part, chain]): Lean => {
     const { readings, unmade } = measureChain(measured, chain, part);
-    const { links, against = false } =
-      (readings.find(({ id }) => id === 'lag.frames')?.detail as
-        { links?: readonly Link[]; against?: true } | undefined) ?? {};
-    const together = readings.find(({ id }) => id === 'lag.together')?.value === true;
+    const { links, against = false } = CHAIN_LAG.among(readings)[0]?.detail ?? {};
+    const together = TOGETHER.among(readings)[0]?.value === true;
     const why = links ? undefined : (unmade[0]?.why ?? 'it moves as one piece');
     return { name: partName(part), links: links ?? [], together, against, ...(why !== undefined && { why }) };
   });

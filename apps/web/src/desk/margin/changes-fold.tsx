@@ -5,6 +5,7 @@ import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Change } from '@ypsigraph/core/align/change';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
+import { readingName } from '@ypsigraph/core/measure/registry';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
 import { useCarried, useReport } from '../../api/data.ts';
@@ -13,7 +14,6 @@ import { useClock } from '../frames/frame-clock.ts';
 import { calledAs } from '../frames/use-alignment.ts';
 import type { Judged } from '../judged.ts';
 import { changeLines, changesSince, valueThen } from './changes.ts';
-import { nameOf } from './readings-rows.ts';
 
 interface Props {
   readonly shot: Shot;
@@ -129,7 +129,7 @@ function Changes({ title, changes }: { title: string; changes: readonly Change[]
               disabled={at === undefined}
               onClick={() => at !== undefined && clock.seek(at)}
             >
-              {nameOf(id).replace(/^\w+ /, '')}
+              {readingName(id)}
               {of && `, ${of}`}
               {parts.length > 0 && <span className="text-graphite"> of {list(parts.map(partName))}</span>}
               <span className="block pl-3">

@@ -1,7 +1,7 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { ofWhom, partOf } from '@ypsigraph/core/measure/characters';
-import { CORE_VERSION, READING_KINDS } from '@ypsigraph/core/measure/registry';
+import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
 import type { Payload } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { type Draft, newDraft } from './draft.ts';
@@ -23,7 +23,7 @@ export function findingPoint({ reading }: Finding, report: StoredReport): string
   const named = (reading.detail as { joint?: string } | undefined)?.joint;
   if (named !== undefined) return named;
   const { character, part } = ofWhom(reading.part);
-  const role = part === undefined ? READING_KINDS.get(reading.id)?.shows : (TIP_ROLES[part] ?? part);
+  const role = part === undefined ? readingKind(reading.id)?.shows : (TIP_ROLES[part] ?? part);
   if (role === undefined) return null;
   return report.roles[character === undefined ? role : partOf(character, role)] ?? null;
 }
@@ -41,7 +41,7 @@ export function findingSpan({ reading }: Finding, report: StoredReport): { from:
 /** A finding as a mark of its kind to be written: frames, point and part, its reading, and the reason in words. Its own numbers are measured next. */
 export function findingDraft(finding: Finding, report: StoredReport): Draft {
   const { from, to } = findingSpan(finding, report);
-  const kind = READING_KINDS.get(finding.reading.id)?.mark ?? 'note';
+  const kind = readingKind(finding.reading.id)?.mark ?? 'note';
   const point = findingPoint(finding, report);
   const payload = { kind, core: CORE_VERSION, quote: quoteOf(finding), measured: null, wanted: null } as Payload;
   const { say } = finding;

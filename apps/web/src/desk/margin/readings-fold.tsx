@@ -5,7 +5,8 @@ import { useMemo, useState } from 'react';
 import { sayReading } from '@ypsigraph/core/say/sentence';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
-import { MEASURES, TOPICS } from '@ypsigraph/core/measure/registry';
+import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';
+import { readingKind } from '@ypsigraph/core/measure/registry';
 import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
@@ -17,13 +18,8 @@ import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { type Cell, isQuiet, readingRows, type Row, type RowBeside, rowsBeside } from './readings-rows.ts';
 
-/** Readings that only say how big something is are left to the report. */
-const UNTOLD = new Set(['spacing.steps', 'activity']);
-
 /** Topic of every reading, by id. */
-const TOPIC_OF = new Map(
-  MEASURES.flatMap(({ topic, readings }) => readings.map((reading) => [reading.id, topic] as const)),
-);
+const TOPIC_OF = new Map<string, Topic>(CATALOGUE.map(({ id, topic }) => [id, topic]));
 
 interface Props {
   readonly shot: Shot;
@@ -44,7 +40,7 @@ export function ReadingsFold({ shot, revision, others }: Props) {
     const rowsOf = (own: StoredReport | undefined): Row[] =>
       own
         ? readingRows(
-            own.readings.filter(({ id }) => !UNTOLD.has(id)),
+            own.readings.filter(({ id }) => !readingKind(id)?.isSize),
             verdicts(gauges, own, revision.stage),
           )
         : [];

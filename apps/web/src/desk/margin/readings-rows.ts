@@ -1,6 +1,7 @@
 import { toldBy, type Verdict } from '@ypsigraph/core/gauge/gauge';
 import type { Told } from '@ypsigraph/core/measure/describe';
 import type { Reading } from '@ypsigraph/core/measure/reading';
+import { readingName } from '@ypsigraph/core/measure/registry';
 import { sayReadingValue, sayValue } from '@ypsigraph/core/mark/quote';
 import { median } from '@ypsigraph/core/motion/vector';
 
@@ -55,7 +56,7 @@ export function readingRows(readings: readonly Reading[], told: readonly Verdict
   for (const group of groups.values()) {
     const { id, part } = group[0]!;
     const whole = part?.replace(/\.[LR]$/, '') ?? '';
-    const row = rows.get(`${id}\n${whole}`) ?? { id, name: nameOf(id), part: whole };
+    const row = rows.get(`${id}\n${whole}`) ?? { id, name: readingName(id), part: whole };
     row[sideOf(part)] = cellOf(group, verdictsOn);
     rows.set(`${id}\n${whole}`, row);
   }
@@ -103,10 +104,6 @@ function thenOf(number: number, row: Row | undefined): Then {
     ...(middle && { middle: middle.text }),
   };
 }
-
-/** `gait.stepLength` as words: “gait step length”. */
-export const nameOf = (id: string): string =>
-  id.replace('.', ' ').replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 
 /** Rows in which nothing is wrong anywhere: faults of value 0 that no gauge minds. They are told in one line an id. */
 export const isQuiet = ({ left, right, middle }: Row): boolean =>

@@ -1,18 +1,8 @@
+import { dialWords } from '@ypsigraph/core/exemplar/dial-words';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
-import { nameOf } from '../../desk/margin/readings-rows.ts';
 import { Select } from '../../kit/select.tsx';
 import { NumberInput } from './sections.tsx';
-
-/** Dials whose own names say too little. */
-const DIALS: Readonly<Record<string, string>> = {
-  fps: 'frames a second',
-  bob: 'hips up and down',
-  shift: 'hips to the side',
-};
-
-/** Values that a dial's word can have. */
-const WORDS: Readonly<Record<string, readonly string[]>> = { loop: ['repeat', 'follow'] };
 
 /** Where a number's dial goes from and to: it reaches twice as far as what is usual. */
 const reach = (usual: number): readonly [number, number, number] => {
@@ -37,25 +27,26 @@ export function ExemplarDials({ choice, onChange }: Props) {
     <ul className="mt-3 space-y-1 text-sm">
       {Object.entries(kind.defaults).map(([name, usual]) => {
         const value = choice.set[name] ?? usual;
+        const { name: called, unit, words = [usual] } = dialWords(choice.name, name);
         if (typeof usual === 'string')
           return (
             <li key={name} className="grid grid-cols-[8rem_1fr] items-center gap-2">
-              <span>{nameOf(name)}</span>
+              <span>{called}</span>
               <Select
-                label={nameOf(name)}
+                label={called}
                 value={String(value)}
                 onChange={(word) => dial(name, word)}
-                options={(WORDS[name] ?? [usual]).map((word) => ({ value: word, text: word }))}
+                options={words.map((word) => ({ value: String(word), text: String(word) }))}
               />
             </li>
           );
         const [low, high, step] = reach(usual);
         return (
-          <li key={name} className="grid grid-cols-[8rem_minmax(0,1fr)_4.5rem] items-center gap-2">
-            <span className={name in choice.set ? 'font-semibold' : ''}>{DIALS[name] ?? nameOf(name)}</span>
+          <li key={name} className="grid grid-cols-[9rem_minmax(0,1fr)_5rem_5.5rem] items-center gap-2">
+            <span className={name in choice.set ? 'font-semibold' : ''}>{called}</span>
             <input
               type="range"
-              aria-label={`${nameOf(name)}, dial`}
+              aria-label={`${called}, dial`}
               min={low}
               max={high}
               step={step}
@@ -63,11 +54,12 @@ export function ExemplarDials({ choice, onChange }: Props) {
               onChange={(e) => dial(name, e.target.valueAsNumber)}
             />
             <NumberInput
-              label={nameOf(name)}
+              label={called}
               step={step}
               value={Number(value)}
               onChange={(next) => next !== null && dial(name, next)}
             />
+            <span className="text-xs text-graphite">{unit}</span>
           </li>
         );
       })}

@@ -3,9 +3,9 @@ import { useMemo } from 'react';
 import type { Gauge, ReadingValues } from '@ypsigraph/contract/briefs';
 import { Stage } from '@ypsigraph/contract/vocabulary';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { READING_KINDS } from '@ypsigraph/core/measure/registry';
+import { judgedNumber } from '@ypsigraph/core/gauge/gauge';
+import { readingKind, readingName } from '@ypsigraph/core/measure/registry';
 import { partName } from '@ypsigraph/core/say/part-names';
-import { nameOf } from '../../desk/margin/readings-rows.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { Select } from '../../kit/select.tsx';
@@ -25,20 +25,21 @@ interface Props {
 const UNITS: Readonly<Record<string, string>> = { '%L': '% of a leg', '°': 'degrees', '°/frame': 'degrees a frame' };
 
 /** What a gauge's numbers are in, in words. */
-export const unitOf = ({ reading, per, of }: Gauge): string => {
-  if (per === 'step') return '% of a step';
-  if (of !== undefined) return nameOf(of);
-  const unit = READING_KINDS.get(reading)?.unit ?? '';
-  return UNITS[unit] ?? unit;
+export const unitOf = (gauge: Gauge): string => {
+  if (gauge.per === 'step') return '% of a step';
+  const { unit, sign } = judgedNumber(gauge) ?? readingKind(gauge.reading)!;
+  return [UNITS[unit] ?? unit, sign && `+ ${sign}`].filter(Boolean).join(', ');
 };
 
 /** What is not a plain band on the reading's own value, in words. */
-function besides({ of, over, except, part }: Gauge): string {
+function besides(gauge: Gauge): string {
+  const { over, except, part, reading } = gauge;
+  const { flags = {} } = readingKind(reading)!;
   return [
     part === 'none' ? 'of the whole body' : part === 'chain:*' ? 'of every chain' : part && `of ${partName(part)}`,
-    of && `judged by its ${nameOf(of)}`,
+    judgedNumber(gauge)?.name,
     over === 'spread' && 'the difference of the largest and the smallest',
-    except && `not where it is ${nameOf(except)}`,
+    except && `not where it is ${flags[except]}`,
   ]
     .filter(Boolean)
     .join(', ');
@@ -48,7 +49,7 @@ function besides({ of, over, except, part }: Gauge): string {
 export function GaugeRow({ gauge, values, exemplar, error, onChange, onDrop }: Props) {
   const counts = useMemo(() => countShots(gauge, values ?? { shots: [] }), [gauge, values]);
   const shown = useMemo(() => exemplarValues(gauge, exemplar), [gauge, exemplar]);
-  const name = nameOf(gauge.reading);
+  const name = readingName(gauge.reading);
   const near = typeof gauge.near === 'number' ? gauge.near : (gauge.near?.[0] ?? 0);
   return (
     <li
@@ -135,7 +136,7 @@ export function GaugeRow({ gauge, values, exemplar, error, onChange, onDrop }: P
 /** Values a reading may have that is no number: yes or no, or words. */
 function Allowed({ gauge, onChange }: Pick<Props, 'gauge' | 'onChange'>) {
   const { allowed = [] } = gauge;
-  const name = nameOf(gauge.reading);
+  const name = readingName(gauge.reading);
   if (typeof allowed[0] === 'boolean')
     return (
       <Select

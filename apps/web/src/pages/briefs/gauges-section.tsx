@@ -2,11 +2,11 @@ import { useMemo } from 'react';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Gauge, ReadingValues } from '@ypsigraph/contract/briefs';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { MEASURES, TOPICS } from '@ypsigraph/core/measure/registry';
-import { nameOf } from '../../desk/margin/readings-rows.ts';
+import { MEASURES, type ReadingId, readingKind, TOPICS } from '@ypsigraph/core/measure/registry';
+import { BODY_GROUPS } from '@ypsigraph/core/motion/regions';
 import { Button } from '../../kit/button.tsx';
 import { Select } from '../../kit/select.tsx';
-import { GAUGE_PARTS, gaugePart } from './gauge-parts.ts';
+import { gaugeGroup } from './gauge-group.ts';
 import { GaugeRow } from './gauge-row.tsx';
 import { Section } from './sections.tsx';
 import type { Editing } from './what-section.tsx';
@@ -17,13 +17,14 @@ interface Props extends Editing {
 }
 
 /** A gauge to begin with: the band around what the exemplar has, or around what there is. */
-function newGauge(reading: string, exemplar: readonly Reading[], values: ReadingValues | undefined): Gauge {
+function newGauge(reading: ReadingId, exemplar: readonly Reading[], values: ReadingValues | undefined): Gauge {
   const own =
     exemplar.find(({ id }) => id === reading)?.value ??
     values?.shots.flatMap(({ readings }) => readings).find(({ id }) => id === reading)?.value;
   const plain = { reading, from: 'polish', weight: 5, why: 'Because …' } as const;
-  if (typeof own === 'boolean') return { ...plain, allowed: [own] };
-  if (typeof own === 'string') return { ...plain, allowed: [own] };
+  const { values: words, yesOrNo } = readingKind(reading)!;
+  if (typeof own === 'boolean' || yesOrNo) return { ...plain, allowed: [own === true] };
+  if (typeof own === 'string' || words) return { ...plain, allowed: [typeof own === 'string' ? own : words![0]!] };
   const room = Math.max(Math.abs(own ?? 1) * 0.25, 0.5);
   const tidy = (value: number): number => Number(value.toPrecision(3));
   return { ...plain, band: [tidy((own ?? 0) - room), tidy((own ?? 1) + room)] };
@@ -39,7 +40,7 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
         MEASURES.filter((measure) => measure.topic === topic).flatMap(({ readings }) =>
           readings
             .filter(({ kinds }) => kinds.length === 0 || draft.kind === 'any' || kinds.includes(draft.kind))
-            .map(({ id }) => ({ value: id, text: `${topic}: ${nameOf(id)}` })),
+            .map(({ id, name }) => ({ value: id, text: `${topic}: ${name}` })),
         ),
       ),
     [draft.kind],
@@ -64,12 +65,12 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
         </>
       }
     >
-      {GAUGE_PARTS.map((part) => {
-        const own = [...gauges.entries()].filter(([, gauge]) => gaugePart(gauge) === part);
+      {BODY_GROUPS.map((group) => {
+        const own = [...gauges.entries()].filter(([, gauge]) => gaugeGroup(gauge) === group);
         if (own.length === 0) return null;
         return (
-          <div key={part} className="mb-3">
-            <h3 className="text-sm font-semibold">{part}</h3>
+          <div key={group} className="mb-3">
+            <h3 className="text-sm font-semibold">{group}</h3>
             <ul>
               {own.map(([k, gauge]) => (
                 <GaugeRow
@@ -91,7 +92,7 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
         value={undefined}
         placeholder="A gauge on another reading …"
         className="w-80"
-        onChange={(reading) => change([...gauges, newGauge(reading, exemplar, values)])}
+        onChange={(reading) => change([...gauges, newGauge(reading as ReadingId, exemplar, values)])}
         options={free}
       />
     </Section>

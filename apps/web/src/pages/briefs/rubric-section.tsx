@@ -1,7 +1,8 @@
 import { Plus, X } from 'lucide-react';
 import type { BriefContent, RubricLine } from '@ypsigraph/contract/briefs';
 import { Stage } from '@ypsigraph/contract/vocabulary';
-import { TOPICS, MEASURES } from '@ypsigraph/core/measure/registry';
+import { speaksOf } from '@ypsigraph/core/grade/propose';
+import { CATALOGUE, TOPICS } from '@ypsigraph/core/measure/catalogue';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { Select } from '../../kit/select.tsx';
@@ -10,12 +11,17 @@ import type { Editing } from './what-section.tsx';
 
 /** Beginnings of the ids of a topic's readings: `gait`, `contact` … */
 const families = (topic: string): string[] => [
-  ...new Set(
-    MEASURES.filter((measure) => measure.topic === topic).flatMap(({ readings }) =>
-      readings.map(({ id }) => id.split('.')[0]!),
-    ),
-  ),
+  ...new Set(CATALOGUE.filter((entry) => entry.topic === topic).map(({ id }) => id.split('.')[0]!)),
 ];
+
+const isTopic = (topic: string, { readings }: RubricLine): boolean =>
+  families(topic).toSorted().join() === readings.toSorted().join();
+
+/** Names of the readings that speak of a line. */
+const speakers = ({ readings }: RubricLine): string =>
+  CATALOGUE.filter(({ id }) => speaksOf(readings, id))
+    .map(({ name }) => name)
+    .join(', ');
 
 const nextId = (rubric: BriefContent['rubric']): string => {
   for (let k = 1; ; k++) if (!rubric.some(({ id }) => id === `line-${k}`)) return `line-${k}`;
@@ -78,11 +84,16 @@ export function RubricSection({ draft, set, errorAt }: Editing) {
                   <Select
                     label="Readings that speak of it"
                     className="w-full"
-                    value={TOPICS.find((topic) => families(topic).join() === line.readings.join()) ?? 'all'}
-                    onChange={(topic) => change(k, { readings: topic === 'all' ? [] : families(topic) })}
+                    value={TOPICS.find((topic) => isTopic(topic, line)) ?? (line.readings.length === 0 ? 'all' : 'own')}
+                    onChange={(topic) =>
+                      topic !== 'own' && change(k, { readings: topic === 'all' ? [] : families(topic) })
+                    }
                     options={[
                       { value: 'all', text: 'every one' },
-                      ...TOPICS.map((value) => ({ value: value, text: value })),
+                      ...(line.readings.length > 0 && !TOPICS.some((topic) => isTopic(topic, line))
+                        ? [{ value: 'own', text: speakers(line) }]
+                        : []),
+                      ...TOPICS.map((value) => ({ value, text: value })),
                     ]}
                   />
                 </td>

@@ -4,7 +4,7 @@ import type { Person } from '@ypsigraph/contract/people';
 import { useCohortPeople, useFolio } from '../../api/data.ts';
 import { OverTime } from '../../charts/over-time.tsx';
 import { VerdictBar } from '../../charts/verdict-bar.tsx';
-import { nameOf } from '../../desk/margin/readings-rows.ts';
+import { readingName } from '@ypsigraph/core/measure/registry';
 import { Select } from '../../kit/select.tsx';
 import { STATE_SIGNS } from '../../kit/signs.ts';
 import { Empty, Failed, Waiting } from '../../kit/states.tsx';
@@ -190,7 +190,7 @@ function Back({ folio }: { folio: Folio }) {
         <ul className="space-y-2 text-sm">
           {faults.slice(0, 8).map(({ reading, times, trail }) => (
             <li key={reading}>
-              <span className="font-semibold">{nameOf(reading)}</span>{' '}
+              <span className="font-semibold">{readingName(reading)}</span>{' '}
               <span className="text-graphite">{times} times</span>
               <span className="mt-0.5 flex flex-wrap gap-1">
                 {trail.map(({ exercise, revision, shown }) => (

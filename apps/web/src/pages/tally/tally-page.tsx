@@ -3,9 +3,8 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { Tally } from '@ypsigraph/contract/folios';
 import type { Person } from '@ypsigraph/contract/people';
-import { READING_KINDS } from '@ypsigraph/core/measure/registry';
+import { readingKind, readingName } from '@ypsigraph/core/measure/registry';
 import { useTally } from '../../api/data.ts';
-import { nameOf } from '../../desk/margin/readings-rows.ts';
 import { Empty, Failed, Waiting } from '../../kit/states.tsx';
 import { cellText, type TallyCell, tallyRows, type TallyRow } from './tally-facts.ts';
 import { CohortChoice, useChosenCohort } from '../chosen-cohort.tsx';
@@ -65,7 +64,7 @@ function Lead({ tally, rows: [first] }: { tally: Tally; rows: readonly TallyRow[
   if (!first || first.students === 0) return null;
   return (
     <p className="text-graphite" data-testid="lead">
-      <span className="font-semibold text-ink">{nameOf(first.reading)}</span>: {first.students} of {tally.students}{' '}
+      <span className="font-semibold text-ink">{readingName(first.reading)}</span>: {first.students} of {tally.students}{' '}
       students show it on a newest revision.
     </p>
   );
@@ -120,7 +119,7 @@ function Table({ tally, rows, open, onOpen }: TableProps) {
                 className="min-h-6 text-left underline-offset-2 hover:underline"
                 onClick={() => onOpen({ reading: row.reading, assignment: null })}
               >
-                {nameOf(row.reading)}
+                {readingName(row.reading)}
               </button>
             </th>
             <td className="frame-number py-1 pr-3">{row.students}</td>
@@ -133,7 +132,7 @@ function Table({ tally, rows, open, onOpen }: TableProps) {
                       type="button"
                       className="block min-h-6 w-full rounded-sm"
                       title={cellText(cell)}
-                      aria-label={`${nameOf(row.reading)}, ${brief.title}: ${cellText(cell)}`}
+                      aria-label={`${readingName(row.reading)}, ${brief.title}: ${cellText(cell)}`}
                       aria-pressed={row.reading === open.reading && open.assignment === id}
                       onClick={() => onOpen({ reading: row.reading, assignment: id })}
                     >
@@ -176,8 +175,8 @@ function Behind({ row, tally, assignment }: { row: TallyRow; tally: Tally; assig
   });
   return (
     <section aria-label="Shots behind it" className="border-l border-edge-strong pl-5 text-sm">
-      <h2 className="text-lg">{nameOf(row.reading)}</h2>
-      <p className="text-xs text-graphite">{READING_KINDS.get(row.reading)?.needs}</p>
+      <h2 className="text-lg">{readingName(row.reading)}</h2>
+      <p className="text-xs text-graphite">{readingKind(row.reading)?.needs}</p>
       {groups.map(({ own, cell, entry }) => (
         <div key={own.id} className="mt-3">
           <h3 className="font-semibold">

@@ -6,35 +6,44 @@ import { ancestors } from '../../motion/roles.ts';
 import { largestOf } from '../../motion/vector.ts';
 import { partName } from '../../say/part-names.ts';
 import { atFrames, degrees, list, percent, share } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { isMove, stretchesOf } from '../moves/stretches.ts';
 import { jointParts } from '../parts.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
 
-const ACTIVITY_READING = describeReading<number, { liveliest: string; parts: Record<string, number[]> }>({
+const ACTIVITY_READING = describeReading({
   id: 'activity',
+  holds: holding<number, { liveliest: string; parts: Record<string, number[]> }>(),
+  name: 'liveliest part',
   unit: '°/frame',
   needs: '2 frames or more',
   kinds: KINDS,
   mark: 'note',
+  isSize: true,
   say: ({ value, detail }) =>
     `the liveliest part is ${partName(detail.liveliest)}, ${degrees(value)} a frame at its peak`,
 });
-const STARTS = describeReading<number, { parts: string[]; moving: string[] }>({
+const STARTS = describeReading({
   id: 'starts.together',
+  holds: holding<number, { parts: string[]; moving: string[] }>(),
+  name: 'parts that start together',
   unit: 'share',
   needs: 'two parts or more that start from rest',
   kinds: KINDS,
   mark: 'timing',
+
   say: ({ value, frames, detail }) =>
     `${share(value)} of the moving parts start together${atFrames(frames)}: ${list(detail.parts.map(partName))}`,
 });
-const CLASH = describeReading<number, { groups: string[] }>({
+const CLASH = describeReading({
   id: 'attention.clash',
+  holds: holding<number, { groups: string[] }>(),
+  name: 'two that act at once',
   unit: '%',
   needs: 'two characters, or two groups that the brief names',
   kinds: ['take', 'turn', 'idle', 'any'],
   mark: 'timing',
+  ofShot: true,
   say: ({ value, detail }) =>
     `“${detail.groups[0]}” and “${detail.groups[1]}” act at once in ${percent(value)} of the frames`,
 });

@@ -2,7 +2,7 @@ import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot
 import { conjugate, multiply, quatAt, rotate } from '../../motion/quaternion.ts';
 import { dot, mean, rangeOf, smallestOf } from '../../motion/vector.ts';
 import { degrees, figures, frames as inFrames } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 import { smooth } from '../../signal/savitzky-golay.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -19,7 +19,7 @@ export const BREATH_DEFAULTS = Object.freeze({
   turns: 0.3,
 });
 
-interface Breath {
+export interface Breath {
   readonly in: number;
   readonly out: number;
   readonly breaths: number;
@@ -33,18 +33,26 @@ const shared = {
   shows: 'chest',
 } as const;
 
-const CYCLE = describeReading<number, Breath>({
+const CYCLE = describeReading({
   ...shared,
   id: 'breath.cycle',
+  holds: holding<number, Breath>(),
+  name: 'length of a breath',
   unit: 'frames',
   time: true,
+  region: 'body',
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value, detail }) =>
     `a breath takes ${inFrames(value)}, ${Math.round(detail.in)} in and ${Math.round(detail.out)} out, with ${degrees(detail.degrees)} of lean`,
 });
-const RATIO = describeReading<number, Breath>({
+const RATIO = describeReading({
   ...shared,
   id: 'breath.ratio',
+  holds: holding<number, Breath>(),
+  name: 'breathing in against out',
   unit: 'ratio',
+  region: 'body',
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value }) =>
     value >= 1
       ? `breathing in takes ${figures(value, 2)} times as long as out`

@@ -3,15 +3,18 @@ import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
 import { degrees } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 
-const SHAKE = describeReading<number, { worst?: number; largest?: number }>({
+const SHAKE = describeReading({
   id: 'camera.shake',
+  holds: holding<number, { worst?: number; largest?: number }>(),
+  name: 'camera shake',
   unit: '°',
   needs: 'a camera',
   kinds: ['any'],
   mark: 'spacing',
+
   say: ({ value }) => (value === 0 ? 'the camera does not shake' : `the camera shakes by ${degrees(value)}`),
 });
 

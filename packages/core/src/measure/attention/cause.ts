@@ -5,7 +5,7 @@ import { ancestors } from '../../motion/roles.ts';
 import { add, cross, dot, scale, subtract, type Vec3 } from '../../motion/vector.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
 import { share } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 
 /** How much of a joint's motion one joint makes. */
@@ -14,7 +14,7 @@ export interface Share {
   readonly share: number;
 }
 
-interface Causes {
+export interface Causes {
   readonly from: number;
   readonly to: number;
   readonly largest: string;
@@ -22,12 +22,15 @@ interface Causes {
   readonly position: readonly Share[];
 }
 
-const CAUSE = describeReading<number, Causes>({
+const CAUSE = describeReading({
   id: 'cause.share',
+  holds: holding<number, Causes>(),
+  name: 'cause of the turning',
   unit: 'share',
   needs: 'a joint and a range of two frames or more',
   kinds: [],
   mark: 'note',
+
   say: ({ value, part, detail }, name) =>
     `${detail.largest === part ? 'it makes' : `“${detail.largest}” makes`} ${share(value)} of the turning of ${name}${detail.largest === part ? ' itself' : ''}`,
 });

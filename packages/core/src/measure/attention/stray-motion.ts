@@ -5,15 +5,18 @@ import { ancestors } from '../../motion/roles.ts';
 import { length, reject, subtract } from '../../motion/vector.ts';
 import { partName } from '../../say/part-names.ts';
 import { degrees as inDegrees, ofLeg } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
 
-const STRAY = describeReading<number, { degrees?: number; units?: number }>({
+const STRAY = describeReading({
   id: 'stray.motion',
+  holds: holding<number, { degrees?: number; units?: number }>(),
+  name: 'stray motion',
   unit: '%L',
   needs: 'a master, a camera, or a joint the brief says is still',
   kinds: ['overlap', 'any'],
   mark: 'note',
+
   say: ({ value, unit, part }) => {
     const turns = unit === '°';
     if (value === 0) return `${partName(part)} ${turns ? 'does not turn' : 'stays where it is'}`;

@@ -6,15 +6,20 @@ import { labelOf } from '../../motion/prepared-shot.ts';
 import { reflect } from '../cycle/mirror.ts';
 import { KINDS } from '../../motion/kinds.ts';
 import { percent } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 
-const TWIN = describeReading<number>({
+const TWIN = describeReading({
   id: 'twin.arms',
+  holds: holding<number>(),
+  name: 'arms alike',
   unit: '%',
   needs: 'both arms, moving',
   kinds: KINDS,
   mark: 'timing',
+  region: 'arms and hands',
+  explains: { 'gait.opposition': 'always', 'mirror.off': 'always' },
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value }) =>
     value === 0
       ? 'the arms are never each other’s mirror while they move'

@@ -3,18 +3,21 @@ import { type PreparedShot, sampleAt } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../../motion/quaternion.ts';
 import { percent } from '../../say/words.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { jointParts } from '../parts.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
 
 const POSES = 'two poses of the shot, and a frame between them';
 const shared = { kinds: [], fromPoses: true, mark: 'breakdown' } as const;
 
-const FAVOUR = describeReading<number>({
+export const FAVOUR = describeReading({
   ...shared,
   id: 'breakdown.favour',
+  holds: holding<number>(),
+  name: 'favour',
   unit: '%',
   needs: POSES,
+
   say: ({ value, frames = [] }, part) =>
     value > 100
       ? `at ${frames[1]} ${part} goes the other way, beyond the pose at ${frames[0]} (${percent(value)})`
@@ -22,18 +25,24 @@ const FAVOUR = describeReading<number>({
         ? `at ${frames[1]} ${part} is past the pose at ${frames[2]} (${percent(value)})`
         : `at ${frames[1]} ${part} favours the pose at ${frames[0]} by ${percent(value)}`,
 });
-const DEPARTURE = describeReading<number>({
+export const DEPARTURE = describeReading({
   ...shared,
   id: 'breakdown.departure',
+  holds: holding<number>(),
+  name: 'departure from the inbetween',
   unit: '%',
   needs: POSES,
+
   say: ({ value, frames = [] }, part) => `at ${frames[1]} ${part} departs from the straight way by ${percent(value)}`,
 });
-const CHART = describeReading<string, { from: number; to: number; fractions: number[] }>({
+const CHART = describeReading({
   ...shared,
   id: 'chart.fractions',
+  holds: holding<string, { from: number; to: number; fractions: number[] }>(),
+  name: 'timing chart',
   unit: '–',
   needs: 'two poses of the shot',
+
   say: ({ value, detail: { from, to } }) => `from ${from} to ${to} the spacing is ${CHART_NAMES[value] ?? value}`,
 });
 

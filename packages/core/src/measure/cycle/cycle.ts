@@ -4,36 +4,42 @@ import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot
 import { angleBetween } from '../../motion/quaternion.ts';
 import { mean, median } from '../../motion/vector.ts';
 import { figures, frames, list, times } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { viewGait } from '../gait/gait-view.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
 import { figurePoses } from './figure-pose.ts';
 import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
-interface Worst {
+export interface Worst {
   readonly worst: readonly { readonly joint: string; readonly value: number }[];
 }
 
-const LENGTH = describeReading<number, { cycles: number; lengths: number[]; tail: number; alike: number }>({
+const LENGTH = describeReading({
   id: 'cycle.length',
+  holds: holding<number, { cycles: number; lengths: number[]; tail: number; alike: number }>(),
+  name: 'length of the cycle',
   unit: 'frames',
   needs: 'a loop, or both feet landing in turn',
   kinds: LOOPING,
   time: true,
   fromPoses: true,
   mark: 'timing',
+
   say: ({ value, detail: { cycles, tail, lengths } }) => {
     const uneven = lengths.some((length) => Math.round(length) !== Math.round(lengths[0]!));
     const several = cycles > 1 ? `, ${times(cycles)}` : '';
     return `a cycle lasts ${frames(value)}${uneven ? ` (${list(lengths.map(Math.round))})` : ''}${several}${tail > 0 ? `, and its last pose stands ${frames(tail)} longer` : ''}`;
   },
 });
-const SEAM = describeReading<number, Worst>({
+export const SEAM = describeReading({
   id: 'cycle.seam',
+  holds: holding<number, Worst>(),
+  name: 'step over the seam',
   unit: 'ratio',
   needs: 'a loop of 4 frames or more',
   kinds: LOOPING,
   mark: 'timing',
+  thrownBy: { strayFrame: true },
   say: ({ value }, _, told) =>
     told && told.judgement !== 'inside'
       ? told.side < 0
@@ -41,21 +47,27 @@ const SEAM = describeReading<number, Worst>({
         : `over the seam the pose steps ${figures(value)} times as far as beside it: the loop jumps`
       : `over the seam the pose steps ${figures(value)} times as far as beside it`,
 });
-const JERK = describeReading<number, Worst>({
+const JERK = describeReading({
   id: 'cycle.jerk',
+  holds: holding<number, Worst>(),
+  name: 'roughness at the seam',
   unit: 'ratio',
   needs: 'a loop of 12 frames or more',
   kinds: LOOPING,
   mark: 'timing',
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
   say: ({ value, detail: { worst } }) =>
     `at the seam the roughest joint${worst[0] ? `, “${worst[0].joint}”,` : ''} is ${figures(value)} times as rough as elsewhere`,
 });
-const CADENCE = describeReading<number>({
+const CADENCE = describeReading({
   id: 'cycle.cadence',
+  holds: holding<number>(),
+  name: 'steps a minute',
   unit: '1/min',
   needs: 'a whole cycle of steps',
   kinds: ['walk', 'run', 'any'],
   mark: 'timing',
+
   say: ({ value }) => `${figures(value)} steps a minute`,
 });
 

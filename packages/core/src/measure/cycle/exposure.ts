@@ -1,30 +1,38 @@
 import { KINDS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { frames, list, span } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 
 type Pattern = 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed';
 
-const PATTERN = describeReading<Pattern, { lengths: readonly number[]; poses: number[] }>({
+const PATTERN = describeReading({
   id: 'exposure.pattern',
+  holds: holding<Pattern, { lengths: readonly number[]; poses: number[] }>(),
+  name: 'exposure',
   unit: '–',
   needs: 'something that moves, over 4 frames or more',
   kinds: KINDS,
   fromPoses: true,
   mark: 'timing',
+  ofShot: true,
+  values: ['ones', 'twos', 'threes', 'mixed', 'stepped'],
   say: ({ value, detail: { poses } }) =>
     value === 'stepped' || value === 'mixed'
       ? `poses are held ${value === 'stepped' ? 'longer than three frames' : 'for unequal times'}: blocking, ${poses.length} poses`
       : `poses are exposed on ${value}`,
 });
-const HELD = describeReading<number, { each: { from: number; to: number }[] }>({
+const HELD = describeReading({
   id: 'exposure.held',
+  holds: holding<number, { each: { from: number; to: number }[] }>(),
+  name: 'pose held too long',
   unit: 'frames',
   needs: 'something that moves, over 4 frames or more',
   kinds: KINDS,
   fromPoses: true,
   mark: 'timing',
+  ofShot: true,
+  thrownBy: { cutLoop: 'there' },
   say: ({ value, detail: { each } }) =>
     value === 0
       ? 'no pose stands longer than its neighbours in the midst of motion'

@@ -8,33 +8,41 @@ import { angleBetween, type Quat } from '../../motion/quaternion.ts';
 import { chainJoints } from '../../motion/roles.ts';
 import { dot, type Vec3 } from '../../motion/vector.ts';
 import { atFrames, degrees, ofLeg } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { findContacts } from '../../motion/feet/contacts.ts';
 import { jointParts } from '../parts.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
 import { figurePoses, type FigurePoses } from './figure-pose.ts';
 import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
-const OFF = describeReading<number, { largest?: number }>({
+const OFF = describeReading({
   id: 'mirror.off',
+  holds: holding<number, { largest?: number }>(),
+  name: 'difference from the mirror',
   unit: '°',
   needs: 'a whole cycle with left and right legs',
   kinds: GAITS,
   fromPoses: true,
   mark: 'breakdown',
+  explains: { 'mirror.off': (cause, effect) => cause.part === undefined && effect.part !== undefined },
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
   say: ({ value, part, frames }, name) =>
     part === undefined
       ? `the second half is ${degrees(value)} off the first one’s mirror${frames ? `, most${atFrames(frames)}` : ''}`
       : `the second half of ${name} is ${degrees(value)} off the first one’s mirror`,
 });
-const HEIGHT = describeReading<number, { units: number }>({
+const HEIGHT = describeReading({
   id: 'mirror.height',
+  holds: holding<number, { units: number }>(),
+  name: 'height of the two halves',
   unit: '%L',
   needs: 'a whole cycle with hips and both feet',
   kinds: GAITS,
   fromPoses: true,
   mark: 'breakdown',
   shows: 'hips',
+  explains: { 'mirror.off': 'always' },
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
   say: ({ value, frames }) =>
     value === 0
       ? 'the hips are as high in both halves'

@@ -4,7 +4,7 @@ import { largestOf, length, rangeOf, smallestOf } from '../../motion/vector.ts';
 import { footName, partName } from '../../say/part-names.ts';
 import { after, atFrames, figures, ofLeg } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding, type ReadingKind } from '../describe.ts';
 import { type Measured, type Reading, refuse, tidy, together, made } from '../reading.ts';
 import { type FootSide, type GaitView, SIDES, signal, viewGait } from './gait-view.ts';
 
@@ -12,64 +12,92 @@ import { type FootSide, type GaitView, SIDES, signal, viewGait } from './gait-vi
 const goes = (value: number, withIt: string, against: string, neither: string): string =>
   value > 0.3 ? withIt : value < -0.3 ? against : neither;
 
-const BOB = describeReading<number>({
+const BOB = describeReading({
   id: 'gait.bob',
+  holds: holding<number>(),
+  name: 'up and down of the hips',
   unit: '%L',
   needs: 'hips and both feet, planted at some time',
   kinds: GAITS,
   mark: 'spacing',
   shows: 'hips',
+  thrownBy: { strayFrame: true },
   say: ({ value }, _, told) =>
     `the hips go up and down by ${ofLeg(value)}${told?.side === 1 ? ', which is a lot' : told?.side === -1 ? ', which is hardly at all' : ''}`,
 });
-const OPPOSITION = describeReading<number>({
+const OPPOSITION = describeReading({
   id: 'gait.opposition',
+  holds: holding<number>(),
+  name: 'arms against legs',
+  sign: 'with the leg, −1 against it',
   unit: '–1…1',
   needs: 'hands and feet that swing',
   kinds: GAITS,
   mark: 'timing',
+  region: 'arms and hands',
+  explains: { 'mirror.off': 'always' },
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value, part }) =>
     `${partName(part)} swings ${goes(value, 'with', 'against', 'neither with nor against')} the leg of its side (${figures(value, 2)} of −1)`,
 });
-const SHIFT = describeReading<number, { amplitude: number }>({
+const SHIFT = describeReading({
   id: 'gait.shift',
+  holds: holding<number, { amplitude: number }>(),
+  name: 'hips over the carrying foot',
+  sign: 'over the foot that carries',
   unit: '–1…1',
   needs: 'hips that move from side to side',
   kinds: GAITS,
   mark: 'spacing',
   shows: 'hips',
+  unseen: 'depth',
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value, detail }) =>
     `the hips shift by ${ofLeg(detail.amplitude)}, ${goes(value, 'over the foot that carries', 'away from the foot that carries', 'not over the foot that carries')} (${figures(value, 2)} of 1)`,
 });
-const PELVIS = describeReading<number, { amplitude: number }>({
+const PELVIS = describeReading({
   id: 'gait.pelvis',
+  holds: holding<number, { amplitude: number }>(),
+  name: 'turn of the hips',
+  sign: 'with the leading leg',
   unit: '–1…1',
   needs: 'hips that turn',
   kinds: GAITS,
   mark: 'timing',
   shows: 'hips',
+  unseen: 'depth',
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value }) =>
     `the hips turn ${goes(value, 'with', 'against', 'neither with nor against')} the leading leg (${figures(value, 2)} of 1)`,
 });
-const COUNTER = describeReading<number, { lag: number }>({
+const COUNTER = describeReading({
   id: 'gait.counter',
+  holds: holding<number, { lag: number }>(),
+  name: 'chest against hips',
+  sign: 'with the hips, −1 against them',
   unit: '–1…1',
   needs: 'hips and chest that turn',
   kinds: GAITS,
   mark: 'timing',
   shows: 'chest',
+  unseen: 'depth',
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value, detail }) => {
     const how = goes(value, 'with', 'against', 'neither with nor against');
     const late = Math.round(detail.lag) === 0 ? 'at the same time' : after(detail.lag, 'them');
     return `the chest turns ${how} the hips${value < -0.3 ? `, ${late}` : ''} (${figures(value, 2)} of −1)`;
   },
 });
-const KNEE = describeReading<number, { straightest: number }>({
+const KNEE = describeReading({
   id: 'gait.knee',
+  holds: holding<number, { straightest: number }>(),
+  name: 'knee snap',
   unit: 'frames',
   needs: 'thigh, shin and foot',
   kinds: GAITS,
   mark: 'spacing',
+  region: 'legs and feet',
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, part, frames, detail }) =>
     value === 0
       ? `the knee over ${footName(part)} never snaps; at its straightest it is ${figures(detail.straightest)}°`
@@ -121,7 +149,7 @@ function bob(view: GaitView): Reading {
 
 /** A correlation as a reading; unmade where one of the two does not move. */
 function correlated<D extends object>(
-  kind: ReturnType<typeof describeReading<number, D>>,
+  kind: ReadingKind<string, number, D>,
   part: string | undefined,
   a: Float64Array,
   b: Float64Array,

@@ -5,91 +5,115 @@ import { add, dot, length, mean, reject, smallestOf, subtract, type Vec3 } from 
 import { footName } from '../../say/part-names.ts';
 import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
-import { describeReading } from '../describe.ts';
-import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { describeReading, holding } from '../describe.ts';
+import { made, type Measured, type Reading, refuse, type Span, tidy, together } from '../reading.ts';
 import { footPoints, pointAt, putPoint } from '../../motion/feet/foot-points.ts';
 import { type FootSide, type GaitView, type Landing, opposite, SIDES, tremblingFoot, viewGait } from './gait-view.ts';
 
 const PLANTED = 'a foot that stays planted for 3 frames or more';
 
-interface Lasting {
-  readonly from: number;
-  readonly to: number;
-}
-
-const SLIDE = describeReading<number, Lasting & { units: number }>({
+export const FOOT_SLIDE = describeReading({
   id: 'gait.slide',
+  holds: holding<number, Span & { units: number }>(),
+  name: 'foot slide',
   unit: '%L',
   needs: PLANTED,
   kinds: GAITS,
   mark: 'spacing',
+  region: 'legs and feet',
+  explains: { 'gait.even': 'of the same part' },
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, part, detail }, _, told) =>
     told?.judgement === 'inside' || value === 0
       ? `${footName(part)} stays where it stands ${span(detail)}, to within ${ofLeg(value)}`
       : `${footName(part)} slides by ${ofLeg(value)} while it stands ${span(detail)}`,
 });
-const EVEN = describeReading<number, Lasting>({
+const EVEN = describeReading({
   id: 'gait.even',
+  holds: holding<number, Span>(),
+  name: 'speed of the planted foot',
   unit: '0…1',
   needs: PLANTED,
   kinds: GAITS,
   mark: 'spacing',
-  say: ({ value, part, detail }) =>
-    `a straight line tells ${figures(100 * value)} % of how ${footName(part)} goes back while it stands ${span(detail)}`,
+  region: 'legs and feet',
+  thrownBy: { cutLoop: 'there', strayFrame: true },
+  say: ({ value, part, detail }, _, told) =>
+    `${footName(part)} travels back ${told && told.judgement !== 'inside' ? 'unevenly' : 'while it stands'} ${span(detail)} (${figures(value, 2)}, where 1 is even)`,
 });
-const DEPTH = describeReading<number>({
+const DEPTH = describeReading({
   id: 'gait.depth',
+  holds: holding<number>(),
+  name: 'foot below ground',
   unit: '%L',
   needs: 'feet on flat ground',
   kinds: GAITS,
   fromPoses: true,
   mark: 'spacing',
+  region: 'legs and feet',
+  thrownBy: { strayFrame: true },
   say: ({ value, part, frames }) =>
     value === 0
       ? `${footName(part)} stays above the ground`
       : `${footName(part)} sinks ${ofLeg(value)} into the ground${atFrames(frames)}`,
 });
-const FLOAT = describeReading<number, Lasting>({
+const FLOAT = describeReading({
   id: 'gait.float',
+  holds: holding<number, Span>(),
+  name: 'foot above ground',
   unit: '%L',
   needs: 'feet on flat ground',
   kinds: GAITS,
   mark: 'spacing',
+  region: 'legs and feet',
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, part, detail }) =>
     value === 0
       ? `${footName(part)} comes down to the ground`
       : `${footName(part)} stays ${ofLeg(value)} over the ground ${span(detail)}`,
 });
-const STEP_LENGTH = describeReading<number, { each: number[] }>({
+const STEP_LENGTH = describeReading({
   id: 'gait.stepLength',
+  holds: holding<number, { each: number[] }>(),
+  name: 'step length',
+  sign: 'ahead of the other foot',
   unit: '%L',
   needs: 'a foot that lands',
   kinds: GAITS,
   mark: 'spacing',
+  region: 'legs and feet',
   say: ({ value }) =>
     `where a foot lands it is ${ofLeg(Math.abs(value))} ${value < 0 ? 'behind' : 'ahead of'} the other`,
 });
-const TRACK = describeReading<number, { each: number[] }>({
+const TRACK = describeReading({
   id: 'gait.track',
+  holds: holding<number, { each: number[] }>(),
+  name: 'step width',
+  sign: 'apart, under 0 crossed',
   unit: '%L',
   needs: 'a foot that lands',
   kinds: GAITS,
   mark: 'spacing',
+  region: 'legs and feet',
+  unseen: 'depth',
   say: ({ value }) =>
     value < 0 ? `the feet land crossed, by ${ofLeg(-value)}` : `the feet land ${ofLeg(value)} apart from side to side`,
 });
-const FROUDE = describeReading<number, { metresPerSecond: number }>({
+const FROUDE = describeReading({
   id: 'gait.froude',
+  holds: holding<number, { metresPerSecond: number }>(),
+  name: 'Froude number',
   unit: '–',
   needs: 'hips and both feet, planted at some time',
   kinds: GAITS,
   mark: 'note',
+
   say: ({ value, detail }) =>
     `it goes ${figures(detail.metresPerSecond, 2)} m a second in real scale, a Froude number of ${figures(value, 2)}`,
 });
 
 const ON_GROUND = [DEPTH, FLOAT] as const;
-const STILL = [SLIDE, EVEN] as const;
+const STILL = [FOOT_SLIDE, EVEN] as const;
 export const GAIT_FEET = [...STILL, ...ON_GROUND, STEP_LENGTH, TRACK, FROUDE] as const;
 
 export const FEET_DEFAULTS = Object.freeze({
@@ -179,7 +203,7 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const detail = { from: view.label(from), to: view.label(from) + framesIn(shot, to - from) };
   const value = tidy(beyond((100 * distance) / size.legLength, 2.5 * tremblingFoot(shot)));
   return [
-    SLIDE.of(value, {
+    FOOT_SLIDE.of(value, {
       part,
       ...(value > 0 && { frames: [view.label(from + a), view.label(from + b)] }),
       detail: { ...detail, units: tidy(distance) },
@@ -234,7 +258,7 @@ function footfalls(view: GaitView): Measured {
     const along = here.forward - other.forward;
     return { along: (100 * along) / size.legLength, across: (100 * across) / size.legLength };
   });
-  const reading = (kind: typeof TRACK, values: number[]): Reading =>
+  const reading = (kind: typeof STEP_LENGTH | typeof TRACK, values: number[]): Reading =>
     kind.of(tidy(mean(values)), { detail: { each: values.map(tidy) } });
   return made(
     reading(

@@ -4,95 +4,131 @@ import { mean } from '../../motion/vector.ts';
 import { after, atFrames, frames, percent } from '../../say/words.ts';
 import { footName } from '../../say/part-names.ts';
 import { argmax } from '../../signal/runs.ts';
-import { describeReading } from '../describe.ts';
-import { type Measured, type Reading, refuse, tidy, type Unmade } from '../reading.ts';
+import { describeReading, type DetailNumber, holding } from '../describe.ts';
+import { type Measured, type Reading, refuse, type Span, tidy, type Unmade } from '../reading.ts';
 import { findSteps, type FootSide, type GaitView, opposite, SIDES, type Step, viewGait } from './gait-view.ts';
 
 const FEET = 'hips and both feet, planted at some time';
 const STEP = 'one foot that lands after the other';
 
-interface Lasting {
-  readonly from: number;
-  readonly to: number;
-}
+const UNEVENNESS: DetailNumber = {
+  name: 'difference between the sides',
+  unit: '%',
+  say: ({ detail }) =>
+    `the steps of one side take ${percent((detail as { unevenness: number }).unevenness)} longer than the other’s`,
+};
 
-const CONTACT = describeReading<number, Lasting>({
+export const CONTACT = describeReading({
   id: 'gait.contact',
+  holds: holding<number, Span>(),
+  name: 'contact',
   unit: 'frames',
   isLabel: true,
   needs: FEET,
   kinds: GAITS,
   mark: 'timing',
+  region: 'legs and feet',
+  keyPose: 'contact',
   say: ({ value, part }) => `${footName(part)} lands at frame ${Math.round(value)}`,
 });
-const DOWN = describeReading<number>({
+export const DOWN = describeReading({
   id: 'gait.down',
+  holds: holding<number>(),
+  name: 'down',
   unit: 'frames',
   isLabel: true,
   needs: STEP,
   kinds: GAITS,
   mark: 'timing',
   shows: 'hips',
+  keyPose: 'down',
   say: ({ value, part }) => `after ${footName(part)} lands the hips are lowest at frame ${Math.round(value)}`,
 });
-const PASSING = describeReading<number>({
+export const PASSING = describeReading({
   id: 'gait.passing',
+  holds: holding<number>(),
+  name: 'passing',
   unit: 'frames',
   isLabel: true,
   needs: STEP,
   kinds: GAITS,
   mark: 'timing',
+  region: 'legs and feet',
+  keyPose: 'passing',
   say: ({ value, part }) => `the free foot passes ${footName(part)} at frame ${Math.round(value)}`,
 });
-const UP = describeReading<number>({
+export const UP = describeReading({
   id: 'gait.up',
+  holds: holding<number>(),
+  name: 'up',
   unit: 'frames',
   isLabel: true,
   needs: STEP,
   kinds: GAITS,
   mark: 'timing',
   shows: 'hips',
+  keyPose: 'up',
   say: ({ value, part }) => `over ${footName(part)} the hips are highest at frame ${Math.round(value)}`,
 });
-const STEP_TIME = describeReading<number, { steps: number[]; unevenness: number }>({
+export const STEP_TIME = describeReading({
   id: 'gait.step',
+  holds: holding<number, { steps: number[]; unevenness: number }>(),
+  name: 'time of a step',
   unit: 'frames',
   needs: STEP,
   kinds: GAITS,
   time: true,
   mark: 'timing',
+  region: 'legs and feet',
+  numbers: { unevenness: UNEVENNESS },
+  explains: { 'mirror.off': 'always', 'mirror.height': 'always', 'gait.stance': 'always' },
+  thrownBy: { cutLoop: 'anywhere' },
   say: ({ value, detail: { unevenness } }) =>
     `a step takes ${frames(value)}${Math.round(unevenness) > 0 ? `, and those of one side ${percent(unevenness)} longer than the other’s` : ''}`,
 });
-const STANCE = describeReading<number>({
+const STANCE = describeReading({
   id: 'gait.stance',
+  holds: holding<number>(),
+  name: 'time on the ground',
   unit: '%',
   needs: 'a whole cycle with hips and both feet',
   kinds: GAITS,
   mark: 'timing',
+  region: 'legs and feet',
   say: ({ value, part }) => `${footName(part)} is planted for ${percent(value)} of the cycle`,
 });
-const FLIGHT = describeReading<number>({
+const FLIGHT = describeReading({
   id: 'gait.flight',
+  holds: holding<number>(),
+  name: 'both feet in the air',
   unit: 'frames',
   needs: 'a whole cycle with hips and both feet',
   kinds: GAITS,
   time: true,
   mark: 'timing',
   shows: 'hips',
-  say: ({ value, frames: labels }) =>
+  region: 'legs and feet',
+  explains: { 'gait.float': 'always' },
+  thrownBy: { cutLoop: 'anywhere' },
+  say: ({ value, frames: labels }, _, told) =>
     value === 0
-      ? 'one foot at least is always on the ground'
+      ? told && told.judgement !== 'inside'
+        ? 'the body never leaves the ground'
+        : 'one foot is always on the ground'
       : `no foot is on the ground for ${frames(value)} a cycle${atFrames(labels)}`,
 });
-const LOW_AFTER = describeReading<number, { each: number[] }>({
+const LOW_AFTER = describeReading({
   id: 'gait.lowAfter',
+  holds: holding<number, { each: number[] }>(),
+  name: 'down after contact',
+  sign: 'after the contact',
   unit: 'frames',
   needs: STEP,
   kinds: GAITS,
   time: true,
   mark: 'timing',
   shows: 'hips',
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
   say: ({ value }) => `the hips are lowest ${after(value, 'the contact')}`,
 });
 
@@ -163,7 +199,7 @@ function passing(view: GaitView, { side, from, to }: Step): number | undefined {
 function posesOf(view: GaitView, steps: readonly Step[]): Reading[] {
   return steps.flatMap((step) => {
     const more = (sample: number) => ({ part: `leg.${step.side}`, frames: [view.label(sample)] });
-    const at = (reading: typeof DOWN, sample: number): Reading => reading.of(view.label(sample), more(sample));
+    const at = (kind: Pick<typeof DOWN, 'of'>, sample: number): Reading => kind.of(view.label(sample), more(sample));
     const pass = passing(view, step);
     const down = at(DOWN, lowestAfter(view, step));
     if (pass === undefined) return [down];

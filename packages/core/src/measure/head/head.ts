@@ -4,27 +4,33 @@ import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
 import { KINDS } from '../../motion/kinds.ts';
 import { figures, share } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy } from '../reading.ts';
 
 const NEEDS = 'head and chest, and a chest that turns';
 
-const STEADY = describeReading<number>({
+const STEADY = describeReading({
   id: 'head.steady',
+  holds: holding<number>(),
+  name: 'head beside the chest',
   unit: 'ratio',
   needs: NEEDS,
   kinds: KINDS,
   mark: 'spacing',
   shows: 'head',
+  unseen: 'own turn',
   say: ({ value }) => `the head turns ${figures(value, 2)} times as fast as the chest`,
 });
-const COUNTER = describeReading<number>({
+const COUNTER = describeReading({
   id: 'head.counter',
+  holds: holding<number>(),
+  name: 'head against the chest',
   unit: 'ratio',
   needs: NEEDS,
   kinds: KINDS,
   mark: 'spacing',
   shows: 'head',
+  unseen: 'own turn',
   say: ({ value }) =>
     value < 0
       ? 'the head turns farther than the chest carries it'

@@ -2,25 +2,31 @@ import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, mean } from '../../motion/vector.ts';
 import { headFacing } from './head-signal.ts';
 import { count, frames } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
 
 const KINDS_WITH_LOOKS = ['take', 'turn', 'any'] as const;
 
-const COUNT = describeReading<number>({
+const COUNT = describeReading({
   id: 'look.count',
+  holds: holding<number>(),
+  name: 'looks',
   unit: 'count',
   needs: 'a head',
   kinds: KINDS_WITH_LOOKS,
   fromPoses: true,
   mark: 'timing',
   shows: 'head',
+  unseen: 'depth',
+  thrownBy: { strayFrame: true },
   say: ({ value }) => `the head holds ${count(value, 'look')} away from where it mostly faces`,
 });
-const FRAMES = describeReading<number, { from: number; to: number; degrees: number }>({
+const FRAMES = describeReading({
   id: 'look.frames',
+  holds: holding<number, { from: number; to: number; degrees: number }>(),
+  name: 'length of a look',
   unit: 'frames',
   needs: 'a head that turns and holds',
   kinds: KINDS_WITH_LOOKS,
@@ -28,6 +34,8 @@ const FRAMES = describeReading<number, { from: number; to: number; degrees: numb
   fromPoses: true,
   mark: 'timing',
   shows: 'head',
+  unseen: 'depth',
+  thrownBy: { strayFrame: true },
   say: ({ value, detail: { from, to, degrees } }) =>
     `the look to the ${degrees > 0 ? 'left' : 'right'} from ${from} to ${to} lasts ${frames(value)}`,
 });

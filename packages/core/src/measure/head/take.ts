@@ -3,7 +3,7 @@ import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { dot, largestOf, mean } from '../../motion/vector.ts';
 import { atFrames, frames, percent } from '../../say/words.ts';
 import { runsOf } from '../../signal/runs.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
 import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
@@ -11,32 +11,44 @@ import { sampled } from '../../signal/sampled.ts';
 
 const shared = { needs: 'a head', kinds: ['take', 'any'], fromPoses: true, shows: 'head' } as const;
 
-const ANTICIPATION = describeReading<number>({
+const ANTICIPATION = describeReading({
   ...shared,
   id: 'take.anticipation',
+  holds: holding<number>(),
+  name: 'anticipation of the accent',
   unit: '%',
   mark: 'timing',
+  keyPose: 'anticipation',
+  thrownBy: { strayFrame: true },
   say: ({ value, frames: at }) =>
     value === 0
       ? 'the head does not go down before the accent'
       : `before the accent the head goes down by ${percent(value)} of the figure’s height${atFrames(at)}`,
 });
-const ACCENT = describeReading<number>({
+const ACCENT = describeReading({
   ...shared,
   id: 'take.accent',
+  holds: holding<number>(),
+  name: 'accent',
   unit: '%',
   mark: 'timing',
+  keyPose: 'accent',
+  explains: { 'take.accentHold': 'always' },
+  thrownBy: { strayFrame: true },
   say: ({ value, frames: at }) =>
     value === 0
       ? 'the head does not rise to an accent'
       : `on the accent the head rises by ${percent(value)} of the figure’s height${atFrames(at)}`,
 });
-const ACCENT_HOLD = describeReading<number, { from?: number; to?: number }>({
+const ACCENT_HOLD = describeReading({
   ...shared,
   id: 'take.accentHold',
+  holds: holding<number, { from?: number; to?: number }>(),
+  name: 'hold of the accent',
   unit: 'frames',
   time: true,
   mark: 'moving hold',
+  thrownBy: { strayFrame: true },
   say: ({ value, detail: { from } }) =>
     value === 0 ? 'the accent is not held' : `the accent is held for ${frames(value)} from frame ${from}`,
 });

@@ -4,7 +4,7 @@ import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot
 import { dot, largestOf, mean, rangeOf } from '../../motion/vector.ts';
 import { atFrames, figures, frames, ofLeg } from '../../say/words.ts';
 import { fitParabola } from '../../signal/parabola.ts';
-import { type AnyReadingKind, describeReading } from '../describe.ts';
+import { type AnyReadingKind, describeReading, holding } from '../describe.ts';
 import { type Measured, type Reading, refuse, tidy, type Unmade } from '../reading.ts';
 import { findFlights, type Flight } from './flights.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -13,61 +13,80 @@ const FLIGHT = 'feet that leave the ground together';
 const MASS = 'feet that leave the ground together, trunk and thighs';
 const shared = { kinds: ['jump', 'any'], shows: 'hips', needs: FLIGHT, mark: 'timing' } as const;
 
-const CROUCH = describeReading<number, { from?: number; to?: number; frames: number; lowest?: number; units?: number }>(
-  {
-    ...shared,
-    id: 'jump.crouch',
-    unit: '%L',
-    mark: 'overshoot',
-    say: ({ value, detail }, _, told) =>
-      told?.side === -1 && told.judgement !== 'inside'
-        ? `the body leaves the ground almost without a crouch, of ${ofLeg(value)}`
-        : `before take-off the hips go down by ${ofLeg(value)}, for ${frames(detail.frames)}`,
-  },
-);
-const TAKEOFF = describeReading<number>({
+const CROUCH = describeReading({
+  ...shared,
+  id: 'jump.crouch',
+  holds: holding<number, { from?: number; to?: number; frames: number; lowest?: number; units?: number }>(),
+  name: 'crouch',
+  unit: '%L',
+  mark: 'overshoot',
+  keyPose: 'crouch',
+  say: ({ value, detail }, _, told) =>
+    told?.side === -1 && told.judgement !== 'inside'
+      ? `the body leaves the ground almost without a crouch, of ${ofLeg(value)}`
+      : `before take-off the hips go down by ${ofLeg(value)}, for ${frames(detail.frames)}`,
+});
+const TAKEOFF = describeReading({
   ...shared,
   id: 'jump.takeoff',
+  holds: holding<number>(),
+  name: 'take-off',
   unit: 'frames',
   isLabel: true,
+  keyPose: 'take-off',
   say: ({ value }) => `the feet leave the ground after frame ${Math.round(value)}`,
 });
-const APEX = describeReading<number>({
+const APEX = describeReading({
   ...shared,
   id: 'jump.apex',
+  holds: holding<number>(),
+  name: 'top of the jump',
   unit: 'frames',
   isLabel: true,
   needs: MASS,
+  keyPose: 'top',
   say: ({ value }) => `the body is highest at frame ${Math.round(value)}`,
 });
-const LANDING = describeReading<number>({
+const LANDING = describeReading({
   ...shared,
   id: 'jump.landing',
+  holds: holding<number>(),
+  name: 'landing',
   unit: 'frames',
   isLabel: true,
+  keyPose: 'landing',
   say: ({ value }) => `the feet land at frame ${Math.round(value)}`,
 });
-const AIR = describeReading<number, { from: number; to: number }>({
+const AIR = describeReading({
   ...shared,
   id: 'jump.air',
+  holds: holding<number, { from: number; to: number }>(),
+  name: 'time in the air',
   unit: 'frames',
   time: true,
+
   say: ({ value, detail: { from, to } }) => `the body is in the air for ${frames(value)}, from ${from} to ${to}`,
 });
-const RISE = describeReading<number, { units: number }>({
+const RISE = describeReading({
   ...shared,
   id: 'jump.rise',
+  holds: holding<number, { units: number }>(),
+  name: 'rise of the body',
   unit: '%L',
   needs: MASS,
   mark: 'spacing',
+
   say: ({ value }) => `after take-off the body rises by ${ofLeg(value)}`,
 });
-const GRAVITY = describeReading<number, { metresPerSecond2: number }>({
+const GRAVITY = describeReading({
   ...shared,
   id: 'jump.gravity',
+  holds: holding<number, { metresPerSecond2: number }>(),
+  name: 'fall against gravity',
   unit: 'ratio',
   needs: MASS,
   mark: 'spacing',
+
   say: ({ value }, _, told) =>
     told && told.judgement !== 'inside'
       ? told.side < 0
@@ -75,32 +94,41 @@ const GRAVITY = describeReading<number, { metresPerSecond2: number }>({
         : `the body drops too hard: it falls at ${figures(value)} of gravity`
       : `the body falls at ${figures(value, 2)} of gravity`,
 });
-const PARABOLA = describeReading<number>({
+const PARABOLA = describeReading({
   ...shared,
   id: 'jump.parabola',
+  holds: holding<number>(),
+  name: 'path in the air',
   unit: '0…1',
   needs: MASS,
   mark: 'spacing',
+  explains: { 'jump.gravity': 'always' },
   say: ({ value }, _, told) =>
     `in the air the body ${told && told.judgement !== 'inside' ? 'leaves its parabola' : 'follows a parabola'}, which tells ${figures(100 * value)} % of its way`,
 });
-const SQUASH = describeReading<number, { lowest: number; units: number }>({
+const SQUASH = describeReading({
   ...shared,
   id: 'jump.squash',
+  holds: holding<number, { lowest: number; units: number }>(),
+  name: 'give on landing',
   unit: '%L',
   mark: 'overshoot',
+  keyPose: 'squash',
   say: ({ value, frames: at }, _, told) =>
     told?.side === -1 && told.judgement !== 'inside'
       ? `knees and hips hardly take up the landing: they go down by ${ofLeg(value)}`
       : `after landing the hips go down by ${ofLeg(value)}${atFrames(at)}`,
 });
-const SETTLE = describeReading<number>({
+const SETTLE = describeReading({
   ...shared,
   id: 'jump.settle',
+  holds: holding<number>(),
+  name: 'time to rest',
   unit: 'frames',
   needs: 'a jump that ends at rest',
   time: true,
   mark: 'overshoot',
+
   say: ({ value }) => `the body rests ${frames(value)} after it landed`,
 });
 

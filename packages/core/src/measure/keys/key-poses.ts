@@ -6,6 +6,7 @@ import { measureJump } from '../jump/jump.ts';
 import { poseSignal } from '../moves/moving-signal.ts';
 import { isMove, stretchesOf } from '../moves/stretches.ts';
 import type { Reading } from '../reading.ts';
+import { readingKind } from '../registry.ts';
 
 /** A pose that says what happens: what blocking would show. */
 export interface KeyPose {
@@ -22,20 +23,6 @@ const APART = 2;
 /** Held poses that differ by less than this (degrees of pose distance) are one pose. */
 const SAME = 0.5;
 
-const NAMES: Readonly<Record<string, string>> = {
-  'gait.contact': 'contact',
-  'gait.down': 'down',
-  'gait.passing': 'passing',
-  'gait.up': 'up',
-  'jump.crouch': 'crouch',
-  'jump.takeoff': 'take-off',
-  'jump.apex': 'apex',
-  'jump.landing': 'landing',
-  'jump.squash': 'squash',
-  'take.anticipation': 'anticipation',
-  'take.accent': 'accent',
-};
-
 const known = new WeakMap<PreparedShot, readonly KeyPose[]>();
 
 /**
@@ -51,8 +38,8 @@ export function keyPoses(shot: PreparedShot): readonly KeyPose[] {
 function findPoses(shot: PreparedShot): KeyPose[] {
   if (shot.exposures.blocking) return heldPoses(shot);
   const named = eventsOf(shot).flatMap(({ id, part, frames, value }): KeyPose[] => {
-    const name = NAMES[id];
-    const label = id === 'gait.contact' && typeof value === 'number' ? value : frames?.[0];
+    const { keyPose: name, isLabel } = readingKind(id) ?? {};
+    const label = isLabel && typeof value === 'number' ? value : frames?.[0];
     return name === undefined || label === undefined
       ? []
       : [{ label: Math.round(label), name, ...(part !== undefined && { part }) }];

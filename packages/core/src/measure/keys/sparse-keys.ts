@@ -1,15 +1,18 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { atFrames } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { type Measured, refuse } from '../reading.ts';
 
-const PARTIAL = describeReading<string>({
+const PARTIAL = describeReading({
   id: 'keys.partial',
+  holds: holding<string>(),
+  name: 'keys left out',
   unit: 'list',
   needs: 'a format that keeps keys',
   kinds: ['any'],
   fromPoses: true,
   mark: 'breakdown',
+  ofShot: true,
   say: ({ frames }) => `some channels have no key where most have one${atFrames(frames)}`,
 });
 

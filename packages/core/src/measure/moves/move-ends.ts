@@ -1,8 +1,8 @@
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { mean, rangeOf, smallestOf } from '../../motion/vector.ts';
-import { count, figures, frames, percent } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
-import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
+import { count, figures, frames, percent, span } from '../../say/words.ts';
+import { describeReading, type DetailNumber, holding } from '../describe.ts';
+import { type Measured, type Reading, refuse, type Span, tidy } from '../reading.ts';
 import { scalarSignal } from './moving-signal.ts';
 import { isMove, type Move, type Stretch, stretchesOf } from './stretches.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -22,83 +22,112 @@ const SEEN = 0.5;
 
 const STEP = 'a rotation that goes from one rest to another';
 
-interface From {
-  readonly from: number;
-  readonly to: number;
-}
-
 const shared = { needs: STEP, kinds: ['turn', 'overlap'], mark: 'overshoot' } as const;
 
-const ANTICIPATION = describeReading<number, From>({
+export const ANTICIPATION = describeReading({
   ...shared,
   id: 'anticipation.depth',
+  holds: holding<number, Span>(),
+  name: 'anticipation',
   unit: '%',
+  thrownBy: { strayFrame: true },
   say: ({ value, detail: { from } }, part) =>
     value < SEEN
       ? `${part} starts at frame ${Math.round(from)} without anticipation`
       : `before it starts at frame ${Math.round(from)} ${part} goes the other way by ${percent(value)} of the move`,
 });
-const ANTICIPATION_FRAMES = describeReading<number, From>({
+const ANTICIPATION_FRAMES = describeReading({
   ...shared,
   id: 'anticipation.frames',
+  holds: holding<number, Span>(),
+  name: 'length of the anticipation',
   unit: 'frames',
   time: true,
+  thrownBy: { strayFrame: true },
   say: ({ value }, part) => `${part} anticipates for ${frames(value)}`,
 });
-const OVERSHOOT = describeReading<number, From>({
+export const OVERSHOOT = describeReading({
   ...shared,
   id: 'overshoot.depth',
+  holds: holding<number, Span>(),
+  name: 'overshoot',
   unit: '%',
+  thrownBy: { strayFrame: true },
   say: ({ value, detail: { to } }, part) =>
     value < SEEN
       ? `${part} stops at frame ${Math.round(to)} without going past its end`
       : `${part} goes past its end by ${percent(value)} of the move, about frame ${Math.round(to)}`,
 });
-const OVERSHOOT_FRAMES = describeReading<number, From>({
+export const OVERSHOOT_FRAMES = describeReading({
   ...shared,
   id: 'overshoot.frames',
+  holds: holding<number, Span>(),
+  name: 'length of the overshoot',
   unit: 'frames',
   time: true,
+  thrownBy: { strayFrame: true },
   say: ({ value }, part) => `${part} is past its end for ${frames(value)}`,
 });
-const SETTLE = describeReading<number, From>({
+const SETTLE = describeReading({
   ...shared,
   id: 'settle.frames',
+  holds: holding<number, Span>(),
+  name: 'time to settle',
   unit: 'frames',
   time: true,
+
   say: ({ value }, part) => `${part} settles in ${frames(value)}`,
 });
-const SWINGS = describeReading<number, From>({
+export const SWINGS = describeReading({
   ...shared,
   id: 'settle.swings',
+  holds: holding<number, Span>(),
+  name: 'swings before the rest',
   unit: 'count',
+
   say: ({ value }, part) =>
     value === 0 ? `${part} rests at once` : `${part} swings ${count(value, 'time')} before it rests`,
 });
-const DAMPING = describeReading<number, From>({
+const DAMPING = describeReading({
   ...shared,
   id: 'settle.damping',
+  holds: holding<number, Span>(),
+  name: 'damping',
   unit: '–',
   needs: 'a rotation that swings past its end',
+
   say: ({ value }, part) => `the damping of ${part} is ${figures(value, 2)}`,
 });
 /** How even a move is: its mean step over its largest. 1 is even steps, 0.67 a cubic ease at both ends. */
-interface Eased extends From {
+export interface Eased extends Span {
   readonly evenness: number;
 }
-const EASE_OUT = describeReading<number, Eased>({
+const EVENNESS: DetailNumber = {
+  name: 'evenness of the steps',
+  unit: 'ratio',
+  say: ({ detail }, part) => `${part} goes in even steps ${span(detail as Eased)}, without ease`,
+};
+export const EASE_OUT = describeReading({
   ...shared,
   id: 'ease.out',
+  holds: holding<number, Eased>(),
+  name: 'slow-out',
   unit: 'ratio',
   mark: 'spacing',
+  numbers: { evenness: EVENNESS },
+  thrownBy: { strayFrame: true },
   say: ({ value, detail: { from } }, part) =>
     `${part} goes ${percent(100 * (value / 3))} of its way in the first third of its move from frame ${Math.round(from)}`,
 });
-const EASE_IN = describeReading<number, Eased>({
+export const EASE_IN = describeReading({
   ...shared,
   id: 'ease.in',
+  holds: holding<number, Eased>(),
+  name: 'slow-in',
   unit: 'ratio',
   mark: 'spacing',
+  numbers: { evenness: EVENNESS },
+  thrownBy: { strayFrame: true },
   say: ({ value, detail: { to } }, part) =>
     `${part} goes ${percent(100 * (value / 3))} of its way in the last third of its move to frame ${Math.round(to)}`,
 });

@@ -1,51 +1,61 @@
 import { HOLDING } from '../../motion/kinds.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { frames, percent, span } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
-import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
+import { describeReading, holding } from '../describe.ts';
+import { type Measured, type Reading, refuse, type Span, tidy } from '../reading.ts';
 import { atPlayingSpeed, type MovingSignal } from './moving-signal.ts';
 import { isMove, stretchesOf, travelOf } from './stretches.ts';
 
 const MOVES = 'something that moves and rests, over 6 frames or more';
 
-interface From {
-  readonly from: number;
-  readonly to: number;
-}
-
-const MOVE_FRAMES = describeReading<number, From & { travel: number; anticipates: number; settles: number }>({
+const MOVE_FRAMES = describeReading({
   id: 'move.frames',
+  holds: holding<number, Span & { travel: number; anticipates: number; settles: number }>(),
+  name: 'length of a move',
   unit: 'frames',
   needs: MOVES,
   kinds: HOLDING,
   time: true,
   mark: 'timing',
+  thrownBy: { strayFrame: true },
   say: ({ value, detail }, part) => `${part} moves for ${frames(value)}, ${span(detail)}`,
 });
-const HOLD_FRAMES = describeReading<number, From & { cut?: true }>({
+const HOLD_FRAMES = describeReading({
   id: 'hold.frames',
+  holds: holding<number, Span & { cut?: true }>(),
+  name: 'length of a hold',
   unit: 'frames',
   needs: MOVES,
   kinds: HOLDING,
   time: true,
   mark: 'moving hold',
+  flags: { cut: 'cut by an end of the shot' },
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, detail }, part) => `${part} holds for ${frames(value)}, ${span(detail)}`,
 });
-const DRIFT = describeReading<number, From>({
+export const HOLD_DRIFT = describeReading({
   id: 'hold.drift',
+  holds: holding<number, Span>(),
+  name: 'drift in a hold',
   unit: '%',
   needs: MOVES,
   kinds: HOLDING,
   mark: 'moving hold',
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, detail }, part) =>
     `in its hold ${span(detail)} ${part} drifts by ${percent(value)} of the move before`,
 });
-const KIND = describeReading<'dead' | 'moving' | 'creeping', From & { betweenMoves?: true }>({
+export const HOLD_KIND = describeReading({
   id: 'hold.kind',
+  holds: holding<'dead' | 'moving' | 'creeping', Span & { betweenMoves?: true }>(),
+  name: 'kind of hold',
   unit: '–',
   needs: MOVES,
   kinds: HOLDING,
   mark: 'moving hold',
+  values: ['dead', 'moving', 'creeping'],
+  explains: { 'hold.drift': 'of the same part and frames', 'ease.in': 'of the same part and frames' },
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, detail }, part) =>
     detail.betweenMoves
       ? `${part} turns round at frame ${Math.round(detail.from)} without a hold: it creeps from move to move`
@@ -56,7 +66,7 @@ const KIND = describeReading<'dead' | 'moving' | 'creeping', From & { betweenMov
           : `${part} never stops in its hold ${span(detail)}: it creeps`,
 });
 
-export const MOVES_AND_HOLDS = [MOVE_FRAMES, HOLD_FRAMES, DRIFT, KIND] as const;
+export const MOVES_AND_HOLDS = [MOVE_FRAMES, HOLD_FRAMES, HOLD_DRIFT, HOLD_KIND] as const;
 
 export const HOLD_DEFAULTS = Object.freeze({
   /** A hold that drifts less, in percent of the move before it, is dead. */
@@ -90,7 +100,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
       );
       if (stretch.afterNoHold)
         readings.push(
-          KIND.of('creeping', {
+          HOLD_KIND.of('creeping', {
             ...where,
             frames: [detail.from],
             detail: { from: detail.from, to: detail.from, betweenMoves: true },
@@ -104,7 +114,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
     const before = stretches.slice(0, k).findLast(isMove);
     if (!before) return;
     const { drift, kind } = judgeRest(moving, playing, stretch, travelOf(moving, before));
-    readings.push(DRIFT.of(tidy(drift), { ...more, detail }), KIND.of(kind, { ...more, detail }));
+    readings.push(HOLD_DRIFT.of(tidy(drift), { ...more, detail }), HOLD_KIND.of(kind, { ...more, detail }));
   });
   const told = new Set(readings.map(({ id }) => id));
   const silent = MOVES_AND_HOLDS.filter(({ id }) => !told.has(id));
@@ -125,7 +135,7 @@ export interface JudgedRest {
  * @param stretch samples, both within
  * @param before travel of the move before it, in the signal's unit
  */
-export function judgeRest(moving: MovingSignal, playing: MovingSignal, stretch: From, before: number): JudgedRest {
+export function judgeRest(moving: MovingSignal, playing: MovingSignal, stretch: Span, before: number): JudgedRest {
   const travel = Math.max(before, 1e-9);
   const drift = (100 * farthestIn(moving, stretch)) / travel;
   const steps = playing.steps.subarray(stretch.from, stretch.to);
@@ -135,7 +145,7 @@ export function judgeRest(moving: MovingSignal, playing: MovingSignal, stretch: 
   return { drift, kind: drift > HOLD_DEFAULTS.creeping ? 'creeping' : 'moving' };
 }
 
-function farthestIn(moving: MovingSignal, { from, to }: From): number {
+function farthestIn(moving: MovingSignal, { from, to }: Span): number {
   let farthest = 0;
   for (let s = from + 1; s <= to; s++) farthest = Math.max(farthest, moving.distance(from, s));
   return farthest;

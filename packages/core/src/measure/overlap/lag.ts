@@ -5,7 +5,7 @@ import { mean, rangeOf } from '../../motion/vector.ts';
 import { figures, partFrames } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
 import { mainAxis, rotationVectors } from '../../signal/joint-turn.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
 import { sampled } from '../../signal/sampled.ts';
 
@@ -28,13 +28,18 @@ export const LAG_DEFAULTS = Object.freeze({
 
 const CHAIN = 'a chain of two joints or more that move alike, over 8 frames or more';
 
-const LAG = describeReading<number, { links: readonly Link[]; against?: true }>({
+export const CHAIN_LAG = describeReading({
   id: 'lag.frames',
+  holds: holding<number, { links: readonly Link[]; against?: true }>(),
+  name: 'delay along the chain',
+  sign: 'later than the joint before',
   unit: 'frames',
   needs: CHAIN,
   kinds: KINDS,
   time: true,
   mark: 'timing',
+  region: 'what drags',
+  unseen: 'end of the chain',
   say: ({ value, detail }, part) =>
     detail.against
       ? `the joints of ${part} turn against one another`
@@ -42,20 +47,30 @@ const LAG = describeReading<number, { links: readonly Link[]; against?: true }>(
         ? `along ${part} no joint is later than the one before it`
         : `along ${part} each joint is ${partFrames(Math.abs(value))} ${value < 0 ? 'earlier' : 'later'} than the one before it, on average`,
 });
-const LIKENESS = describeReading<number, { links: readonly Link[] }>({
+const LIKENESS = describeReading({
   id: 'lag.likeness',
+  holds: holding<number, { links: readonly Link[] }>(),
+  name: 'likeness along the chain',
   unit: '–1…1',
   needs: CHAIN,
   kinds: KINDS,
   mark: 'timing',
+  region: 'what drags',
+  unseen: 'end of the chain',
   say: ({ value }, part) => `along ${part} the least alike link is alike to ${figures(value, 2)} of 1`,
 });
-const TOGETHER = describeReading<boolean, { stiff?: true }>({
+export const TOGETHER = describeReading({
   id: 'lag.together',
+  holds: holding<boolean, { stiff?: true }>(),
+  name: 'moves as one piece',
   unit: 'yes/no',
   needs: CHAIN,
   kinds: KINDS,
   mark: 'timing',
+  region: 'what drags',
+  unseen: 'end of the chain',
+  yesOrNo: ['all of it at once, as one piece', 'each joint a little later than the one before'],
+  explains: { 'lag.frames': 'of the same part' },
   say: ({ value, detail }, part) =>
     !value
       ? `${part} does not move as one piece`
@@ -64,7 +79,7 @@ const TOGETHER = describeReading<boolean, { stiff?: true }>({
         : `${part} moves as one piece: no joint is later than another`,
 });
 
-export const LAGS = [LAG, LIKENESS, TOGETHER] as const;
+export const LAGS = [CHAIN_LAG, LIKENESS, TOGETHER] as const;
 
 /** One link of a chain: how much later the child moves than its parent, and how alike the two are. */
 export interface Link {
@@ -113,14 +128,14 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
       swings.filter(Boolean).length === 1 && swings.indexOf(true) < chain.length - 1 && stays(vectors, swings);
     const why = stiff ? 'one joint alone moves it' : 'its joints move too unlike one another to tell a lag';
     return stiff
-      ? together(made(TOGETHER.of(true, { part, detail: { stiff: true } })), refuse([LAG, LIKENESS], why, part))
+      ? together(made(TOGETHER.of(true, { part, detail: { stiff: true } })), refuse([CHAIN_LAG, LIKENESS], why, part))
       : refuse(LAGS, why, part);
   }
   const lags = told.map(({ lag }) => lag!);
   const against = links.some(({ turnsAgainst }) => turnsAgainst);
   const plain = links.map(({ parent, child, lag, likeness }): Link => ({ parent, child, lag, likeness }));
   return made(
-    LAG.of(tidy(mean(lags)), { part, detail: { links: plain, ...(against && { against: true }) } }),
+    CHAIN_LAG.of(tidy(mean(lags)), { part, detail: { links: plain, ...(against && { against: true }) } }),
     LIKENESS.of(Math.min(...told.map(({ likeness }) => likeness)), { part, detail: { links: plain } }),
     TOGETHER.of(
       lags.every((lag) => Math.abs(lag) < LAG_DEFAULTS.together),

@@ -1,5 +1,5 @@
 import { median } from '../../motion/vector.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, tidy } from '../reading.ts';
 import { figures, frames as framesOf, ofLeg, percent } from '../../say/words.ts';
 import { filledPlaces, knownShare, type PointTracks } from '../../track/point-tracks.ts';
@@ -25,7 +25,7 @@ export interface Closing {
   readonly opening: number;
 }
 
-interface Lengths {
+export interface Lengths {
   readonly smallestAt: number;
   readonly largest: number;
   readonly largestAt: number;
@@ -34,12 +34,15 @@ interface Lengths {
 
 const NEEDS_POINTS = 'points of a picture, named for it';
 
-const PAIR = describeReading<number, Lengths>({
+const PAIR = describeReading({
   id: 'pair.length',
+  holds: holding<number, Lengths>(),
+  name: 'distance of two points',
   unit: '%L',
   needs: NEEDS_POINTS,
   kinds: [],
   mark: 'timing',
+
   say: ({ value, detail: { smallestAt, largest, largestAt, closings } }, part) => {
     const first = closings[0];
     const blink = first
@@ -48,32 +51,41 @@ const PAIR = describeReading<number, Lengths>({
     return `${part} are ${ofLeg(value)} apart at frame ${smallestAt} at least, ${ofLeg(largest)} at frame ${largestAt} at most${blink}`;
   },
 });
-const STRETCH = describeReading<number, { least: number; leastAt: number; most: number; mostAt: number }>({
+const STRETCH = describeReading({
   id: 'shape.stretch',
+  holds: holding<number, { least: number; leastAt: number; most: number; mostAt: number }>(),
+  name: 'stretch',
   unit: 'ratio',
   needs: NEEDS_POINTS,
   kinds: [],
   mark: 'note',
+
   say: ({ detail: { least, leastAt, most, mostAt } }, part) =>
     `${part} is ${figures(most, 3)} times its height over its width at frame ${mostAt} at most, ${figures(least, 3)} times at frame ${leastAt} at least`,
 });
-const VOLUME = describeReading<number, { at: number }>({
+const VOLUME = describeReading({
   id: 'shape.volume',
+  holds: holding<number, { at: number }>(),
+  name: 'volume',
   unit: 'ratio',
   needs: NEEDS_POINTS,
   kinds: [],
   mark: 'note',
+
   say: ({ value, detail: { at } }, part) =>
     Math.abs(value - 1) < 0.005
       ? `${part} keeps its volume`
       : `${part} ${value > 1 ? 'swells to' : 'shrinks to'} ${percent(100 * value)} of its volume at frame ${at}`,
 });
-const KNOWN = describeReading<number>({
+const KNOWN = describeReading({
   id: 'track.sure',
+  holds: holding<number>(),
+  name: 'surely followed',
   unit: '%',
   needs: 'points followed on a picture',
   kinds: [],
   mark: 'note',
+  ofShot: true,
   say: ({ value }, part) => `${part} is known at ${percent(value)} of the frames`,
 });
 

@@ -3,7 +3,7 @@ import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, mean } from '../../motion/vector.ts';
 import { partName } from '../../say/part-names.ts';
 import { atFrames, degrees, figures, ofLeg, percent } from '../../say/words.ts';
-import { describeReading } from '../describe.ts';
+import { describeReading, holding } from '../describe.ts';
 import { aroundContacts } from '../../motion/feet/contacts.ts';
 import type { FixedPoint } from '../../motion/feet/foot-points.ts';
 import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
@@ -15,35 +15,45 @@ import { tipPoints } from './tips.ts';
 
 const PATH = 'a joint that moves over 5 frames or more';
 
-const STEPS = describeReading<number, { steps: number[]; stepsL: number[] }>({
+const STEPS = describeReading({
   id: 'spacing.steps',
+  holds: holding<number, { steps: number[]; stepsL: number[] }>(),
+  name: 'distance a frame',
   unit: 'units',
   needs: PATH,
   kinds: KINDS,
   mark: 'spacing',
+  isSize: true,
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ detail }, part) => `${part} goes ${ofLeg(mean(detail.stepsL))} a frame on average`,
 });
-const SPACING_OFF = describeReading<number, { sizes?: number[] }>({
+const SPACING_OFF = describeReading({
   id: 'spacing.off',
+  holds: holding<number, { sizes?: number[] }>(),
+  name: 'uneven spacing',
   unit: 'ratio',
   needs: PATH,
   kinds: KINDS,
   mark: 'spacing',
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, frames }, part) =>
     value === 0 ? `the spacing of ${part} is even everywhere` : `${part} is off its spacing${atFrames(frames)}`,
 });
-const ARC_OFF = describeReading<number, { sizes?: number[] }>({
+const ARC_OFF = describeReading({
   id: 'arc.off',
+  holds: holding<number, { sizes?: number[] }>(),
+  name: 'off the arc',
   unit: 'ratio',
   needs: PATH,
   kinds: KINDS,
   mark: 'arc',
+  thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, frames }, part) =>
     value === 0
       ? `${part} keeps to its arc`
       : `${part} leaves its arc${atFrames(frames)}, by ${figures(value, 2)} of a step`,
 });
-interface PopDetail {
+export interface PopDetail {
   readonly joint?: string;
   readonly role?: string;
   /** Of a joint without a role: that of the nearest it hangs from. */
@@ -54,12 +64,15 @@ interface PopDetail {
   readonly displacement?: readonly number[];
   readonly also?: readonly string[];
 }
-const POP = describeReading<number, PopDetail>({
+const POP = describeReading({
   id: 'arc.pop',
+  holds: holding<number, PopDetail>(),
+  name: 'pop',
   unit: 'frames',
   needs: PATH,
   kinds: KINDS,
   mark: 'arc',
+  thrownBy: { cutLoop: 'there' },
   say: ({ value, frames, detail }, part) => {
     if (value === 0)
       return part === 'the body' ? 'no joint is out of place for a single frame' : `${part} has no frame out of place`;
@@ -69,12 +82,16 @@ const POP = describeReading<number, PopDetail>({
     return `${what} is out of place for ${value === 1 ? 'one frame' : 'single frames'}${size}${atFrames(frames)}`;
   },
 });
-const RISE = describeReading<number, { from: number; to: number; flat: boolean }>({
+const RISE = describeReading({
   id: 'arc.rise',
+  holds: holding<number, { from: number; to: number; flat: boolean }>(),
+  name: 'bow of the arc',
+  sign: 'up',
   unit: '%',
   needs: 'a move of two frames or more whose ends are apart',
   kinds: ['take', 'turn', 'any'],
   mark: 'arc',
+  thrownBy: { cutLoop: 'there' },
   say: ({ value, detail: { from, to, flat } }, part) =>
     flat
       ? `${part} goes on a straight line from ${from} to ${to}`
@@ -141,7 +158,7 @@ function pathReadings(shot: PreparedShot, path: PointPath, { joint }: FixedPoint
 
 /** One reading for all runs over the threshold: its value the largest ratio, its frames where each run is largest. */
 function offReading(
-  kind: typeof ARC_OFF,
+  kind: Pick<typeof ARC_OFF, 'of'>,
   part: string,
   ratios: Float64Array,
   path: PointPath,
