@@ -4,7 +4,8 @@ import { defineConfig } from 'vite';
 
 const source = (path: string): string => new URL(path, import.meta.url).pathname;
 
-export default defineConfig({
+export default defineConfig(({ mode }) => ({
+  define: { 'process.env.NODE_ENV': JSON.stringify(mode) },
   plugins: [react(), tailwindcss()],
   resolve: {
     alias: [
@@ -15,4 +16,4 @@ export default defineConfig({
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': process.env.API ?? 'http://127.0.0.1:4680' } },
-});
+}));

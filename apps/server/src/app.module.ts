@@ -1,7 +1,6 @@
 import { type DynamicModule, Global, Module } from '@nestjs/common';
-import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
+import { APP_FILTER, APP_GUARD } from '@nestjs/core';
 import { LoggerModule } from 'nestjs-pino';
-import { ZodValidationPipe } from 'nestjs-zod';
 import { CONFIGURATION, type Configuration } from './config.ts';
 import { BriefsModule } from './briefs/briefs.module.ts';
 import { CoursesModule } from './courses/courses.module.ts';
@@ -78,7 +77,6 @@ export class AppModule {
       controllers: [HealthController, ...(configuration.DEMO ? [DemoController] : [])],
       providers: [
         { provide: APP_GUARD, useClass: SessionGuard },
-        { provide: APP_PIPE, useClass: ZodValidationPipe },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
     };

@@ -10,7 +10,6 @@ import express, { type NextFunction, type Request, type RequestHandler, type Res
 import session from 'express-session';
 import helmet from 'helmet';
 import { Logger } from 'nestjs-pino';
-import { cleanupOpenApiDoc } from 'nestjs-zod';
 import pg from 'pg';
 import { AppModule } from './app.module.ts';
 import type { Configuration } from './config.ts';
@@ -125,7 +124,7 @@ function describe(app: NestExpressApplication): void {
     .setVersion('0.1.0')
     .addCookieAuth(COOKIE)
     .build();
-  const document = cleanupOpenApiDoc(SwaggerModule.createDocument(app, description));
+  const document = SwaggerModule.createDocument(app, description);
   SwaggerModule.setup('api/docs', app, document, {
     jsonDocumentUrl: 'api/docs.json',
     yamlDocumentUrl: 'api/docs.yaml',

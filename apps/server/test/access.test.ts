@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import request from 'supertest';
-import { DEMO_ROUTES, type Route, ROUTES } from '@ypsigraph/contract/routes';
+import type { Route } from '@ypsigraph/contract/route';
+import { DEMO_ROUTES, ROUTES } from '@ypsigraph/contract/routes';
 import { EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
 import type { Role } from '@ypsigraph/contract/vocabulary';
 import { HEADER, nightRound, openSchool, type School, shotOf, untilRead, type Visitor } from './harness.ts';

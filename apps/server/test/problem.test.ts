@@ -1,6 +1,6 @@
 import type { ArgumentsHost } from '@nestjs/common';
 import { Logger, NotFoundException } from '@nestjs/common';
-import { ZodValidationException } from 'nestjs-zod';
+import { invalid } from '../src/http/problem.ts';
 import { ConnectionRefusedError, DatabaseError } from 'sequelize';
 import { z } from 'zod';
 import { conflict, notAllowed, refusedFile } from '../src/http/problem.ts';
@@ -62,7 +62,7 @@ describe('problem documents', () => {
     const parsed = z
       .object({ from: z.number(), words: z.string().min(1, 'a mark needs words') })
       .safeParse({ from: 'x', words: '' });
-    const { body } = answered(new ZodValidationException(parsed.error));
+    const { body } = answered(invalid(parsed.error!));
     expect(body.fields).toEqual([
       { field: 'from', message: expect.any(String) },
       { field: 'words', message: 'a mark needs words' },

@@ -1,3 +1,4 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { Moon, Sun } from 'lucide-react';
 import { Tooltip } from 'radix-ui';
 import { lazy, type ReactNode, Suspense } from 'react';
@@ -5,7 +6,7 @@ import { BrowserRouter, Navigate, NavLink, Route, Routes, useLocation } from 're
 import { Toaster } from 'sonner';
 import { SWRConfig } from 'swr';
 import type { Person } from '@ypsigraph/contract/people';
-import { send, speakAs } from './api/client.ts';
+import { speakAs, call } from './api/client.ts';
 import { useSession } from './api/data.ts';
 import { Button } from './kit/button.tsx';
 import { Empty, Failed, Waiting } from './kit/states.tsx';
@@ -152,7 +153,7 @@ function Shell({ person, children }: { person: Person; children: ReactNode }) {
 }
 
 async function signOut(): Promise<void> {
-  await send('DELETE', '/api/session');
+  await call(ROUTES.signOut, {});
   window.location.assign('/');
 }
 

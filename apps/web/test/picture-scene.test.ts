@@ -31,7 +31,7 @@ const placed = (names: readonly string[]): Tracks['points'] =>
     ),
   }));
 const BODY = ['hips', 'head', 'knee.R', 'ankle.R', 'toe.R', 'knee.L', 'ankle.L', 'toe.L', 'hat tip', 'bollard two'];
-const frames = () => new PictureFrames(facts, '/pictures', () => new Promise(() => undefined));
+const frames = () => new PictureFrames(facts, 'r', () => new Promise(() => undefined));
 const source = (tracks: Partial<Tracks> = {}): PictureSource =>
   new PictureSource(frames(), facts, { ...NONE, ...tracks }, { kind: 'walk', firstFrame: 101, loop: 'follow' });
 

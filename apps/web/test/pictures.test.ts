@@ -100,7 +100,7 @@ describe('pictures of a clip', () => {
       const bytes = await new Response(blob).arrayBuffer().catch(() => new ArrayBuffer(0));
       return { bytes: new Uint8Array(bytes), width: 8, height: 8, close: () => undefined } as unknown as ImageBitmap;
     };
-    return { asked, frames: new PictureFrames(facts, '/pictures', fetcher, decode) };
+    return { asked, frames: new PictureFrames(facts, 'r', fetcher, decode) };
   }
 
   test('are fetched in stretches, each once, and frame n is the picture of frame n', async () => {
@@ -111,9 +111,9 @@ describe('pictures of a clip', () => {
       expect(blob.type).toBe('image/jpeg');
     }
     expect(asked.filter((address) => address.includes('/shown'))).toEqual([
-      '/pictures/shown?from=0&to=23',
-      '/pictures/shown?from=24&to=47',
-      '/pictures/shown?from=48&to=58',
+      '/api/revisions/r/pictures/shown?from=0&to=23',
+      '/api/revisions/r/pictures/shown?from=24&to=47',
+      '/api/revisions/r/pictures/shown?from=48&to=58',
     ]);
   });
 
@@ -130,6 +130,6 @@ describe('pictures of a clip', () => {
     await settled();
     expect(frames.isSharp(3)).toBe(true);
     expect(told).toBeGreaterThan(0);
-    expect(asked.filter((address) => address === '/pictures/shown?from=0&to=23')).toHaveLength(2);
+    expect(asked.filter((address) => address === '/api/revisions/r/pictures/shown?from=0&to=23')).toHaveLength(2);
   });
 });

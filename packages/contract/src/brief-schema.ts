@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { BriefFileFormat } from './briefs.ts';
 
 /** The JSON Schema (draft 2020-12) of a brief as a file, for other programs: what a file must be before it is written. */
-export const briefJsonSchema = (): object => ({
+export const briefJsonSchema = (): { readonly $id: string } => ({
   $id: 'https://saltwick.example/schemas/brief-1.json',
   title: 'A brief: an exercise with its gauges, stages, rubric and exemplar',
   ...z.toJSONSchema(BriefFileFormat, { target: 'draft-2020-12', io: 'input' }),

@@ -1,121 +1,261 @@
-import type { Role } from './vocabulary.ts';
-
-/** Whom a route lets in, before anything is known of the thing it is about. */
-export type Audience = 'anyone' | 'signed in' | readonly Role[];
-
-export interface Route {
-  readonly method: 'GET' | 'POST' | 'PATCH' | 'DELETE';
-  readonly path: string;
-  readonly audience: Audience;
-  /** What the address names, where access depends on it: only people of its cohort, and of students only its owner. */
-  readonly concerns?: 'cohort' | 'assignment' | 'shot' | 'revision' | 'mark' | 'person';
-}
+import { z } from 'zod';
+import { Carried, MarkPlacing } from './alignments.ts';
+import { BriefChange, BriefContent, BriefFileFormat, BriefVersions, ListedBrief, ReadingValues } from './briefs.ts';
+import {
+  Assignment,
+  AssignmentChange,
+  Cohort,
+  CohortChange,
+  CohortPeople,
+  Docket,
+  DocketQuery,
+  Ledger,
+  NewAssignment,
+  NewCohort,
+  Practice,
+  Room,
+  Roster,
+  RosterAnswer,
+  WorksheetEntry,
+} from './courses.ts';
+import { Folio, Tally } from './folios.ts';
+import { CohortGrades, Decision, Grades } from './grades.ts';
+import { Health } from './health.ts';
+import {
+  ArchivedMark,
+  Mark,
+  MarkChange,
+  MarkEvent,
+  MarkVerdict,
+  NewDismissal,
+  NewMark,
+  NewPhrase,
+  NewReply,
+  Phrase,
+  Poses,
+} from './marks.ts';
+import { Outbox } from './outbox.ts';
+import {
+  CalendarAddress,
+  DemoPerson,
+  DemoSignIn,
+  Invitation,
+  InvitationAnswer,
+  OwnSession,
+  PasswordChange,
+  Session,
+  SignIn,
+} from './people.ts';
+import { NewTracks, Pictures, Tracks } from './pictures.ts';
+import {
+  Alike,
+  ClipPlace,
+  Consent,
+  HandIn,
+  HandedIn,
+  RevisionSettings,
+  SendBack,
+  Shot,
+  Show,
+  SignOff,
+  StoredReport,
+} from './shots.ts';
+import { Showing } from './showings.ts';
+import { Id } from './vocabulary.ts';
+import { route } from './route.ts';
 
 const STAFF = ['instructor', 'assistant'] as const;
+const INSTRUCTOR = ['instructor'] as const;
 const STUDENT = ['student'] as const;
 
-/** Every route of the server. The server's own test holds what it serves against this table, and walks it role by role. */
+/**
+ * Every route of the server: method, address, whom it lets in, what is sent and what is answered. The server binds, checks and describes its handlers by
+ * these objects, the pages call them, and tests walk them role by role.
+ */
 export const ROUTES = {
-  health: { method: 'GET', path: '/api/health', audience: 'anyone' },
-  session: { method: 'GET', path: '/api/session', audience: 'anyone' },
-  signIn: { method: 'POST', path: '/api/session', audience: 'anyone' },
-  signOut: { method: 'DELETE', path: '/api/session', audience: 'anyone' },
-  ownSessions: { method: 'GET', path: '/api/account/sessions', audience: 'signed in' },
-  endOtherSessions: { method: 'DELETE', path: '/api/account/sessions', audience: 'signed in' },
-  endSession: { method: 'DELETE', path: '/api/account/sessions/:session', audience: 'signed in' },
-  changePassword: { method: 'POST', path: '/api/account/password', audience: 'signed in' },
-  invitation: { method: 'GET', path: '/api/invitations/:token', audience: 'anyone' },
-  acceptInvitation: { method: 'POST', path: '/api/invitations/:token', audience: 'anyone' },
-  room: { method: 'GET', path: '/api/room', audience: STUDENT },
-  docket: { method: 'GET', path: '/api/docket', audience: STAFF },
-  cohorts: { method: 'GET', path: '/api/cohorts', audience: STAFF },
-  makeCohort: { method: 'POST', path: '/api/cohorts', audience: ['instructor'] },
-  practice: { method: 'GET', path: '/api/practice', audience: ['instructor'] },
-  makePractice: { method: 'POST', path: '/api/practice', audience: ['instructor'] },
-  dropPractice: { method: 'DELETE', path: '/api/practice', audience: ['instructor'] },
-  ledger: { method: 'GET', path: '/api/cohorts/:id/ledger', audience: STAFF, concerns: 'cohort' },
-  briefs: { method: 'GET', path: '/api/briefs', audience: STAFF },
-  brief: { method: 'GET', path: '/api/briefs/:brief', audience: STAFF },
-  makeBrief: { method: 'POST', path: '/api/briefs', audience: ['instructor'] },
-  changeBrief: { method: 'POST', path: '/api/briefs/:brief/versions', audience: ['instructor'] },
-  archiveBrief: { method: 'PATCH', path: '/api/briefs/:brief', audience: ['instructor'] },
-  briefSchema: { method: 'GET', path: '/api/schemas/brief-1.json', audience: 'anyone' },
-  exportBrief: { method: 'GET', path: '/api/briefs/:brief/file', audience: STAFF },
-  importBrief: { method: 'POST', path: '/api/briefs/import', audience: ['instructor'] },
-  readingValues: { method: 'GET', path: '/api/briefs/:brief/values', audience: STAFF },
-  addBriefFile: { method: 'POST', path: '/api/briefs/:brief/files', audience: ['instructor'] },
-  dropBriefFile: { method: 'DELETE', path: '/api/briefs/:brief/files/:file', audience: ['instructor'] },
-  briefFile: { method: 'GET', path: '/api/briefs/:brief/files/:file', audience: 'signed in' },
-  cohortPeople: { method: 'GET', path: '/api/cohorts/:id/people', audience: STAFF, concerns: 'cohort' },
-  changeCohort: { method: 'PATCH', path: '/api/cohorts/:id', audience: ['instructor'], concerns: 'cohort' },
-  roster: { method: 'POST', path: '/api/cohorts/:id/roster', audience: ['instructor'], concerns: 'cohort' },
-  tally: { method: 'GET', path: '/api/cohorts/:id/tally', audience: STAFF, concerns: 'cohort' },
-  cohortGrades: { method: 'GET', path: '/api/cohorts/:id/grades', audience: STAFF, concerns: 'cohort' },
-  folio: { method: 'GET', path: '/api/people/:id/folio', audience: 'signed in', concerns: 'person' },
-  outbox: { method: 'GET', path: '/api/outbox', audience: STAFF },
-  calendar: { method: 'GET', path: '/api/calendars/:key', audience: 'anyone' },
-  renewCalendar: { method: 'POST', path: '/api/account/calendar', audience: 'signed in' },
-  dropCalendar: { method: 'DELETE', path: '/api/account/calendar', audience: 'signed in' },
-  beginDrill: { method: 'POST', path: '/api/assignments/:id/begin', audience: STUDENT, concerns: 'assignment' },
-  grades: { method: 'GET', path: '/api/shots/:id/grades', audience: 'signed in', concerns: 'shot' },
-  decideGrade: { method: 'POST', path: '/api/shots/:id/grades', audience: ['instructor'], concerns: 'shot' },
-  consent: { method: 'POST', path: '/api/shots/:id/consent', audience: STUDENT, concerns: 'shot' },
-  show: { method: 'POST', path: '/api/shots/:id/showing', audience: ['instructor'], concerns: 'shot' },
-  showings: { method: 'GET', path: '/api/showings', audience: 'signed in' },
-  assign: { method: 'POST', path: '/api/assignments', audience: ['instructor'] },
-  changeAssignment: { method: 'PATCH', path: '/api/assignments/:id', audience: ['instructor'], concerns: 'assignment' },
-  assignment: { method: 'GET', path: '/api/assignments/:id', audience: 'signed in', concerns: 'assignment' },
-  worksheet: { method: 'GET', path: '/api/worksheet', audience: STUDENT },
-  handIn: { method: 'POST', path: '/api/assignments/:id/revisions', audience: STUDENT, concerns: 'assignment' },
-  beginUpload: { method: 'POST', path: '/api/uploads', audience: STUDENT },
-  uploadState: { method: 'GET', path: '/api/uploads/:upload', audience: STUDENT },
-  uploadPart: { method: 'PATCH', path: '/api/uploads/:upload', audience: STUDENT },
-  dropUpload: { method: 'DELETE', path: '/api/uploads/:upload', audience: STUDENT },
-  handInUpload: {
-    method: 'POST',
-    path: '/api/assignments/:id/uploads/:upload',
-    audience: STUDENT,
+  health: route('GET', '/api/health', 'anyone', { answer: Health }),
+  session: route('GET', '/api/session', 'anyone', { answer: Session }),
+  signIn: route('POST', '/api/session', 'anyone', { body: SignIn, answer: Session }),
+  signOut: route('DELETE', '/api/session', 'anyone', { answer: Session }),
+  ownSessions: route('GET', '/api/account/sessions', 'signed in', { answer: z.array(OwnSession) }),
+  endOtherSessions: route('DELETE', '/api/account/sessions', 'signed in', { answer: z.array(OwnSession) }),
+  endSession: route('DELETE', '/api/account/sessions/:session', 'signed in', {
+    words: ['session'],
+    answer: z.array(OwnSession),
+  }),
+  changePassword: route('POST', '/api/account/password', 'signed in', {
+    body: PasswordChange,
+    answer: z.array(OwnSession),
+  }),
+  invitation: route('GET', '/api/invitations/:token', 'anyone', { words: ['token'], answer: Invitation }),
+  acceptInvitation: route('POST', '/api/invitations/:token', 'anyone', {
+    words: ['token'],
+    body: InvitationAnswer,
+    answer: z.object({ demo: z.boolean() }),
+  }),
+  room: route('GET', '/api/room', STUDENT, { answer: Room }),
+  docket: route('GET', '/api/docket', STAFF, { query: DocketQuery, answer: Docket }),
+  cohorts: route('GET', '/api/cohorts', STAFF, { answer: z.array(Cohort) }),
+  makeCohort: route('POST', '/api/cohorts', INSTRUCTOR, { body: NewCohort, answer: Cohort, status: 201 }),
+  practice: route('GET', '/api/practice', INSTRUCTOR, { answer: Practice }),
+  makePractice: route('POST', '/api/practice', INSTRUCTOR, { answer: Practice, status: 201 }),
+  dropPractice: route('DELETE', '/api/practice', INSTRUCTOR, { answer: Practice }),
+  ledger: route('GET', '/api/cohorts/:id/ledger', STAFF, { concerns: 'cohort', answer: Ledger }),
+  briefs: route('GET', '/api/briefs', STAFF, { answer: z.array(ListedBrief) }),
+  brief: route('GET', '/api/briefs/:brief', STAFF, { answer: BriefVersions }),
+  makeBrief: route('POST', '/api/briefs', INSTRUCTOR, { body: BriefContent, answer: BriefVersions, status: 201 }),
+  changeBrief: route('POST', '/api/briefs/:brief/versions', INSTRUCTOR, { body: BriefChange, answer: BriefVersions }),
+  archiveBrief: route('PATCH', '/api/briefs/:brief', INSTRUCTOR, {
+    body: z.object({ archived: z.boolean() }),
+    answer: BriefVersions,
+  }),
+  briefSchema: route('GET', '/api/schemas/brief-1.json', 'anyone', { answer: z.object({ $id: z.string() }) }),
+  exportBrief: route('GET', '/api/briefs/:brief/file', STAFF, { answer: BriefFileFormat }),
+  importBrief: route('POST', '/api/briefs/import', INSTRUCTOR, {
+    body: BriefFileFormat,
+    answer: BriefVersions,
+    status: 201,
+  }),
+  readingValues: route('GET', '/api/briefs/:brief/values', STAFF, { answer: ReadingValues }),
+  addBriefFile: route('POST', '/api/briefs/:brief/files', INSTRUCTOR, { answer: BriefVersions }),
+  dropBriefFile: route('DELETE', '/api/briefs/:brief/files/:file', INSTRUCTOR, { answer: BriefVersions }),
+  briefFile: route('GET', '/api/briefs/:brief/files/:file', 'signed in'),
+  cohortPeople: route('GET', '/api/cohorts/:id/people', STAFF, { concerns: 'cohort', answer: CohortPeople }),
+  changeCohort: route('PATCH', '/api/cohorts/:id', INSTRUCTOR, {
+    concerns: 'cohort',
+    body: CohortChange,
+    answer: CohortPeople,
+  }),
+  roster: route('POST', '/api/cohorts/:id/roster', INSTRUCTOR, {
+    concerns: 'cohort',
+    body: Roster,
+    answer: RosterAnswer,
+  }),
+  tally: route('GET', '/api/cohorts/:id/tally', STAFF, { concerns: 'cohort', answer: Tally }),
+  cohortGrades: route('GET', '/api/cohorts/:id/grades', STAFF, { concerns: 'cohort', answer: CohortGrades }),
+  folio: route('GET', '/api/people/:id/folio', 'signed in', {
+    concerns: 'person',
+    query: z.object({ cohort: Id.optional() }),
+    answer: Folio,
+  }),
+  outbox: route('GET', '/api/outbox', STAFF, {
+    query: z.object({ after: z.string().max(400).optional() }),
+    answer: Outbox,
+  }),
+  calendar: route('GET', '/api/calendars/:key', 'anyone', { words: ['key'] }),
+  renewCalendar: route('POST', '/api/account/calendar', 'signed in', { answer: CalendarAddress }),
+  dropCalendar: route('DELETE', '/api/account/calendar', 'signed in', { answer: CalendarAddress }),
+  beginDrill: route('POST', '/api/assignments/:id/begin', STUDENT, { concerns: 'assignment', answer: Assignment }),
+  grades: route('GET', '/api/shots/:id/grades', 'signed in', { concerns: 'shot', answer: Grades }),
+  decideGrade: route('POST', '/api/shots/:id/grades', INSTRUCTOR, { concerns: 'shot', body: Decision, answer: Grades }),
+  consent: route('POST', '/api/shots/:id/consent', STUDENT, { concerns: 'shot', body: Consent, answer: Shot }),
+  show: route('POST', '/api/shots/:id/showing', INSTRUCTOR, { concerns: 'shot', body: Show, answer: Shot }),
+  showings: route('GET', '/api/showings', 'signed in', { answer: z.array(Showing) }),
+  assign: route('POST', '/api/assignments', INSTRUCTOR, { body: NewAssignment, answer: Assignment, status: 201 }),
+  changeAssignment: route('PATCH', '/api/assignments/:id', INSTRUCTOR, {
     concerns: 'assignment',
-  },
-  shot: { method: 'GET', path: '/api/shots/:id', audience: 'signed in', concerns: 'shot' },
-  alike: { method: 'GET', path: '/api/shots/:id/alike', audience: STAFF, concerns: 'shot' },
-  shotEvents: { method: 'GET', path: '/api/shots/:id/events', audience: 'signed in', concerns: 'shot' },
-  file: { method: 'GET', path: '/api/revisions/:id/file', audience: 'signed in', concerns: 'revision' },
-  report: { method: 'GET', path: '/api/revisions/:id/report', audience: 'signed in', concerns: 'revision' },
-  events: { method: 'GET', path: '/api/revisions/:id/events', audience: 'signed in', concerns: 'revision' },
-  settings: { method: 'PATCH', path: '/api/revisions/:id', audience: 'signed in', concerns: 'revision' },
-  takeOnDesk: { method: 'POST', path: '/api/revisions/:id/desk', audience: STAFF, concerns: 'revision' },
-  sendBack: { method: 'POST', path: '/api/revisions/:id/send-back', audience: STAFF, concerns: 'revision' },
-  signOff: { method: 'POST', path: '/api/revisions/:id/sign-off', audience: ['instructor'], concerns: 'revision' },
-  withdraw: { method: 'POST', path: '/api/revisions/:id/withdraw', audience: STUDENT, concerns: 'revision' },
-  readAgain: { method: 'POST', path: '/api/revisions/:id/read-again', audience: 'signed in', concerns: 'revision' },
-  dismiss: { method: 'POST', path: '/api/shots/:id/dismissals', audience: STAFF, concerns: 'shot' },
-  pictures: { method: 'GET', path: '/api/revisions/:id/pictures', audience: 'signed in', concerns: 'revision' },
-  pictureFrames: {
-    method: 'GET',
-    path: '/api/revisions/:id/pictures/:size',
-    audience: 'signed in',
+    body: AssignmentChange,
+    answer: Assignment,
+  }),
+  assignment: route('GET', '/api/assignments/:id', 'signed in', { concerns: 'assignment', answer: Assignment }),
+  worksheet: route('GET', '/api/worksheet', STUDENT, { answer: z.array(WorksheetEntry) }),
+  handIn: route('POST', '/api/assignments/:id/revisions', STUDENT, {
+    concerns: 'assignment',
+    answer: HandedIn,
+    status: 201,
+  }),
+  beginUpload: route('POST', '/api/uploads', STUDENT, { status: 201 }),
+  uploadState: route('GET', '/api/uploads/:upload', STUDENT, { words: ['upload'] }),
+  uploadPart: route('PATCH', '/api/uploads/:upload', STUDENT, { words: ['upload'], status: 204 }),
+  dropUpload: route('DELETE', '/api/uploads/:upload', STUDENT, { words: ['upload'], status: 204 }),
+  handInUpload: route('POST', '/api/assignments/:id/uploads/:upload', STUDENT, {
+    concerns: 'assignment',
+    words: ['upload'],
+    body: HandIn,
+    answer: HandedIn,
+    status: 201,
+  }),
+  shot: route('GET', '/api/shots/:id', 'signed in', { concerns: 'shot', answer: Shot }),
+  alike: route('GET', '/api/shots/:id/alike', STAFF, {
+    concerns: 'shot',
+    query: z.object({ reading: z.string().max(60).default(''), part: z.string().max(200).optional() }),
+    answer: z.array(Alike),
+  }),
+  shotEvents: route('GET', '/api/shots/:id/events', 'signed in', { concerns: 'shot' }),
+  file: route('GET', '/api/revisions/:id/file', 'signed in', { concerns: 'revision' }),
+  report: route('GET', '/api/revisions/:id/report', 'signed in', {
     concerns: 'revision',
-  },
-  tracks: { method: 'GET', path: '/api/revisions/:id/tracks', audience: 'signed in', concerns: 'revision' },
-  carried: { method: 'GET', path: '/api/revisions/:id/carried', audience: 'signed in', concerns: 'revision' },
-  placeMark: { method: 'POST', path: '/api/marks/:id/place', audience: STAFF, concerns: 'mark' },
-  placeClip: { method: 'POST', path: '/api/revisions/:id/clip', audience: 'signed in', concerns: 'revision' },
-  setTracks: { method: 'POST', path: '/api/revisions/:id/tracks', audience: 'signed in', concerns: 'revision' },
-  setPoses: { method: 'POST', path: '/api/revisions/:id/poses', audience: STAFF, concerns: 'revision' },
-  phrases: { method: 'GET', path: '/api/phrases', audience: STAFF },
-  keepPhrase: { method: 'POST', path: '/api/phrases', audience: STAFF },
-  dropPhrase: { method: 'DELETE', path: '/api/phrases/:phrase', audience: STAFF },
-  makeMark: { method: 'POST', path: '/api/revisions/:id/marks', audience: STAFF, concerns: 'revision' },
-  changeMark: { method: 'PATCH', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
-  archiveMark: { method: 'DELETE', path: '/api/marks/:id', audience: STAFF, concerns: 'mark' },
-  markHistory: { method: 'GET', path: '/api/marks/:id/history', audience: 'signed in', concerns: 'mark' },
-  judgeMark: { method: 'POST', path: '/api/marks/:id/verdict', audience: STAFF, concerns: 'mark' },
-  answerMark: { method: 'POST', path: '/api/marks/:id/replies', audience: 'signed in', concerns: 'mark' },
-} as const satisfies Record<string, Route>;
+    query: z.object({ of: z.string().max(60).optional() }),
+    answer: StoredReport,
+  }),
+  events: route('GET', '/api/revisions/:id/events', 'signed in', { concerns: 'revision' }),
+  settings: route('PATCH', '/api/revisions/:id', 'signed in', {
+    concerns: 'revision',
+    body: RevisionSettings,
+    answer: Shot,
+  }),
+  takeOnDesk: route('POST', '/api/revisions/:id/desk', STAFF, { concerns: 'revision', answer: Shot }),
+  sendBack: route('POST', '/api/revisions/:id/send-back', STAFF, {
+    concerns: 'revision',
+    body: SendBack,
+    answer: Shot,
+  }),
+  signOff: route('POST', '/api/revisions/:id/sign-off', INSTRUCTOR, {
+    concerns: 'revision',
+    body: SignOff,
+    answer: Shot,
+  }),
+  withdraw: route('POST', '/api/revisions/:id/withdraw', STUDENT, { concerns: 'revision', answer: Shot }),
+  readAgain: route('POST', '/api/revisions/:id/read-again', 'signed in', { concerns: 'revision', answer: Shot }),
+  dismiss: route('POST', '/api/shots/:id/dismissals', STAFF, { concerns: 'shot', body: NewDismissal, answer: Shot }),
+  pictures: route('GET', '/api/revisions/:id/pictures', 'signed in', { concerns: 'revision', answer: Pictures }),
+  pictureFrames: route('GET', '/api/revisions/:id/pictures/:size', 'signed in', {
+    concerns: 'revision',
+    words: ['size'],
+    query: z.object({ from: z.coerce.number(), to: z.coerce.number() }),
+  }),
+  tracks: route('GET', '/api/revisions/:id/tracks', 'signed in', {
+    concerns: 'revision',
+    // A version has an address of its own in the page; the newest is what is answered.
+    query: z.object({ version: z.string().max(20).optional() }),
+    answer: Tracks,
+  }),
+  carried: route('GET', '/api/revisions/:id/carried', 'signed in', { concerns: 'revision', answer: Carried }),
+  placeMark: route('POST', '/api/marks/:id/place', STAFF, { concerns: 'mark', body: MarkPlacing, answer: Carried }),
+  placeClip: route('POST', '/api/revisions/:id/clip', 'signed in', {
+    concerns: 'revision',
+    body: ClipPlace,
+    answer: Shot,
+  }),
+  setTracks: route('POST', '/api/revisions/:id/tracks', 'signed in', {
+    concerns: 'revision',
+    body: NewTracks,
+    answer: Shot,
+  }),
+  setPoses: route('POST', '/api/revisions/:id/poses', STAFF, { concerns: 'revision', body: Poses, answer: Shot }),
+  phrases: route('GET', '/api/phrases', STAFF, { answer: z.array(Phrase) }),
+  keepPhrase: route('POST', '/api/phrases', STAFF, { body: NewPhrase, answer: Phrase, status: 201 }),
+  dropPhrase: route('DELETE', '/api/phrases/:phrase', STAFF, { answer: ArchivedMark }),
+  makeMark: route('POST', '/api/revisions/:id/marks', STAFF, {
+    concerns: 'revision',
+    body: NewMark,
+    answer: Mark,
+    status: 201,
+  }),
+  changeMark: route('PATCH', '/api/marks/:id', STAFF, { concerns: 'mark', body: MarkChange, answer: Mark }),
+  archiveMark: route('DELETE', '/api/marks/:id', STAFF, { concerns: 'mark', answer: ArchivedMark }),
+  markHistory: route('GET', '/api/marks/:id/history', 'signed in', { concerns: 'mark', answer: z.array(MarkEvent) }),
+  judgeMark: route('POST', '/api/marks/:id/verdict', STAFF, { concerns: 'mark', body: MarkVerdict, answer: Mark }),
+  answerMark: route('POST', '/api/marks/:id/replies', 'signed in', {
+    concerns: 'mark',
+    body: NewReply,
+    answer: Mark,
+    status: 201,
+  }),
+} as const;
 
 /** Routes that exist in the demo only. */
 export const DEMO_ROUTES = {
-  demoPeople: { method: 'GET', path: '/api/demo/people', audience: 'anyone' },
-  demoSignIn: { method: 'POST', path: '/api/demo/session', audience: 'anyone' },
-} as const satisfies Record<string, Route>;
+  demoPeople: route('GET', '/api/demo/people', 'anyone', { answer: z.array(DemoPerson) }),
+  demoSignIn: route('POST', '/api/demo/session', 'anyone', { body: DemoSignIn, answer: Session }),
+} as const;

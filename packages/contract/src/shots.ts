@@ -214,3 +214,7 @@ export const Alike = z.object({
   judgement: z.enum(['near', 'outside']),
 });
 export type Alike = z.infer<typeof Alike>;
+
+/** What a hand-in has become. */
+export const HandedIn = z.object({ shot: Id, revision: Id });
+export type HandedIn = z.infer<typeof HandedIn>;

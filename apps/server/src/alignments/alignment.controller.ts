@@ -1,17 +1,13 @@
-import { Body, Controller, Param } from '@nestjs/common';
+import { Controller } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { createZodDto } from 'nestjs-zod';
-import { Carried, MarkPlacing } from '@ypsigraph/contract/alignments';
+import { Carried } from '@ypsigraph/contract/alignments';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
-import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { AlignmentService } from './alignment.service.ts';
-
-class CarriedDto extends createZodDto(Carried) {}
-class MarkPlacingDto extends createZodDto(MarkPlacing) {}
 
 @ApiTags('alignments')
 @Controller()
@@ -21,14 +17,20 @@ export class AlignmentController {
     private readonly policy: ShotPolicy,
   ) {}
 
-  @On(ROUTES.carried, CarriedDto)
-  async carried(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Carried> {
+  @On(ROUTES.carried)
+  async carried(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.carried>,
+  ): Promise<Carried> {
     await this.policy.revision(person, id);
     return this.alignments.carried(id);
   }
 
-  @On(ROUTES.placeMark, CarriedDto)
-  place(@Current() person: Person, @Param('id', IdPipe) id: string, @Body() body: MarkPlacingDto): Promise<Carried> {
+  @On(ROUTES.placeMark)
+  place(
+    @Current() person: Person,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.placeMark>,
+  ): Promise<Carried> {
     return this.alignments.place(person, id, body);
   }
 }

@@ -1,35 +1,18 @@
-import { Body, Controller, Param, Req, Res } from '@nestjs/common';
+import { Controller, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
-import { createZodDto } from 'nestjs-zod';
-import { z } from 'zod';
 import { briefJsonSchema } from '@ypsigraph/contract/brief-schema';
-import {
-  BriefChange,
-  BriefContent,
-  BriefFileFormat,
-  BriefVersions,
-  ListedBrief,
-  ReadingValues,
-} from '@ypsigraph/contract/briefs';
+import { BriefFileFormat, BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { FileStore } from '../files/file-store.ts';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
-import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { receiveForm } from '../files/receive-form.ts';
 import { sendFile } from '../files/send-file.ts';
 import { refusedFile } from '../http/problem.ts';
 import { BriefService } from './brief.service.ts';
-
-class BriefVersionsDto extends createZodDto(BriefVersions) {}
-class ListedBriefDto extends createZodDto(ListedBrief) {}
-class BriefContentDto extends createZodDto(BriefContent) {}
-class BriefChangeDto extends createZodDto(BriefChange) {}
-class BriefFileFormatDto extends createZodDto(BriefFileFormat) {}
-class ReadingValuesDto extends createZodDto(ReadingValues) {}
-class ArchiveDto extends createZodDto(z.object({ archived: z.boolean() })) {}
 
 /** Largest file to start from. */
 const MOST_BYTES = 256 * 1024 * 1024;
@@ -42,59 +25,61 @@ export class BriefController {
     private readonly files: FileStore,
   ) {}
 
-  @On(ROUTES.briefs, [ListedBriefDto])
+  @On(ROUTES.briefs)
   list(): Promise<ListedBrief[]> {
     return this.briefs.list();
   }
 
-  @On(ROUTES.makeBrief, BriefVersionsDto, 201)
-  make(@Current() person: Person, @Body() body: BriefContentDto): Promise<BriefVersions> {
+  @On(ROUTES.makeBrief)
+  make(@Current() person: Person, @Asked() { body }: Asked<typeof ROUTES.makeBrief>): Promise<BriefVersions> {
     return this.briefs.make(person, body);
   }
 
   @On(ROUTES.briefSchema)
-  schema(): object {
+  schema(): { readonly $id: string } {
     return briefJsonSchema();
   }
 
-  @On(ROUTES.importBrief, BriefVersionsDto, 201)
-  take(@Current() person: Person, @Body() body: BriefFileFormatDto): Promise<BriefVersions> {
+  @On(ROUTES.importBrief)
+  take(@Current() person: Person, @Asked() { body }: Asked<typeof ROUTES.importBrief>): Promise<BriefVersions> {
     return this.briefs.take(person, body);
   }
 
-  @On(ROUTES.brief, BriefVersionsDto)
-  show(@Param('brief', IdPipe) id: string): Promise<BriefVersions> {
+  @On(ROUTES.brief)
+  show(@Asked() { params: { brief: id } }: Asked<typeof ROUTES.brief>): Promise<BriefVersions> {
     return this.briefs.versions(id);
   }
 
-  @On(ROUTES.changeBrief, BriefVersionsDto)
+  @On(ROUTES.changeBrief)
   change(
     @Current() person: Person,
-    @Param('brief', IdPipe) id: string,
-    @Body() body: BriefChangeDto,
+    @Asked() { params: { brief: id }, body }: Asked<typeof ROUTES.changeBrief>,
   ): Promise<BriefVersions> {
     return this.briefs.change(person, id, body);
   }
 
-  @On(ROUTES.archiveBrief, BriefVersionsDto)
-  archive(@Param('brief', IdPipe) id: string, @Body() body: ArchiveDto): Promise<BriefVersions> {
+  @On(ROUTES.archiveBrief)
+  archive(@Asked() { params: { brief: id }, body }: Asked<typeof ROUTES.archiveBrief>): Promise<BriefVersions> {
     return this.briefs.archive(id, body.archived);
   }
 
-  @On(ROUTES.exportBrief, BriefFileFormatDto)
-  file(@Param('brief', IdPipe) id: string): Promise<BriefFileFormat> {
+  @On(ROUTES.exportBrief)
+  file(@Asked() { params: { brief: id } }: Asked<typeof ROUTES.exportBrief>): Promise<BriefFileFormat> {
     return this.briefs.file(id);
   }
 
-  @On(ROUTES.readingValues, ReadingValuesDto)
-  values(@Current() person: Person, @Param('brief', IdPipe) id: string): Promise<ReadingValues> {
+  @On(ROUTES.readingValues)
+  values(
+    @Current() person: Person,
+    @Asked() { params: { brief: id } }: Asked<typeof ROUTES.readingValues>,
+  ): Promise<ReadingValues> {
     return this.briefs.values(person, id);
   }
 
-  @On(ROUTES.addBriefFile, BriefVersionsDto)
+  @On(ROUTES.addBriefFile)
   async addFile(
     @Current() person: Person,
-    @Param('brief', IdPipe) id: string,
+    @Asked() { params: { brief: id } }: Asked<typeof ROUTES.addBriefFile>,
     @Req() request: Request,
   ): Promise<BriefVersions> {
     await this.briefs.versions(id);
@@ -108,11 +93,10 @@ export class BriefController {
     return this.briefs.addFile(person, id, form);
   }
 
-  @On(ROUTES.dropBriefFile, BriefVersionsDto)
+  @On(ROUTES.dropBriefFile)
   dropFile(
     @Current() person: Person,
-    @Param('brief', IdPipe) id: string,
-    @Param('file', IdPipe) file: string,
+    @Asked() { params: { brief: id, file } }: Asked<typeof ROUTES.dropBriefFile>,
   ): Promise<BriefVersions> {
     return this.briefs.dropFile(person, id, file);
   }
@@ -121,8 +105,7 @@ export class BriefController {
   @On(ROUTES.briefFile)
   async giveFile(
     @Current() person: Person,
-    @Param('brief', IdPipe) id: string,
-    @Param('file', IdPipe) file: string,
+    @Asked() { params: { brief: id, file } }: Asked<typeof ROUTES.briefFile>,
     @Res() response: Response,
   ): Promise<void> {
     const { sha256, name } = await this.briefs.fileFor(person, id, file);

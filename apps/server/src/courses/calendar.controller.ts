@@ -1,16 +1,14 @@
-import { Controller, Inject, Param, Req, Res } from '@nestjs/common';
+import { Controller, Inject, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
-import { createZodDto } from 'nestjs-zod';
 import { CalendarAddress, type Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
 import { On } from '../http/on.ts';
 import { ownAddress } from '../http/own-address.ts';
 import { CalendarService } from './calendar.service.ts';
-
-class CalendarAddressDto extends createZodDto(CalendarAddress) {}
 
 @ApiTags('courses')
 @Controller()
@@ -21,7 +19,11 @@ export class CalendarController {
   ) {}
 
   @On(ROUTES.calendar)
-  async calendar(@Param('key') key: string, @Req() request: Request, @Res() response: Response): Promise<void> {
+  async calendar(
+    @Asked() { params: { key } }: Asked<typeof ROUTES.calendar>,
+    @Req() request: Request,
+    @Res() response: Response,
+  ): Promise<void> {
     const text = await this.calendars.calendar(key.replace(/\.ics$/, ''), ownAddress(this.configuration, request));
     response
       .type('text/calendar; charset=utf-8')
@@ -29,14 +31,14 @@ export class CalendarController {
       .send(text);
   }
 
-  @On(ROUTES.renewCalendar, CalendarAddressDto)
+  @On(ROUTES.renewCalendar)
   async renew(@Current() person: Person, @Req() request: Request): Promise<CalendarAddress> {
     return {
       address: `${ownAddress(this.configuration, request)}/api/calendars/${await this.calendars.renew(person)}.ics`,
     };
   }
 
-  @On(ROUTES.dropCalendar, CalendarAddressDto)
+  @On(ROUTES.dropCalendar)
   async drop(@Current() person: Person): Promise<CalendarAddress> {
     await this.calendars.drop(person);
     return { address: null };

@@ -1,43 +1,18 @@
-import { Body, Controller, Inject, Param, Req } from '@nestjs/common';
+import { Controller, Inject, Req } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
-import { createZodDto } from 'nestjs-zod';
 import { UniqueConstraintError } from 'sequelize';
-import {
-  Assignment,
-  AssignmentChange,
-  Cohort,
-  CohortChange,
-  CohortPeople,
-  Ledger,
-  NewAssignment,
-  NewCohort,
-  Roster,
-  RosterAnswer,
-  WorksheetEntry,
-} from '@ypsigraph/contract/courses';
+import { Assignment, Cohort, CohortPeople, Ledger, RosterAnswer, WorksheetEntry } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
-import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { ownAddress } from '../http/own-address.ts';
 import { conflict } from '../http/problem.ts';
 import { RosterService } from './roster.service.ts';
 import { CourseService } from './course.service.ts';
-
-class AssignmentDto extends createZodDto(Assignment) {}
-class AssignmentChangeDto extends createZodDto(AssignmentChange) {}
-class CohortDto extends createZodDto(Cohort) {}
-class CohortChangeDto extends createZodDto(CohortChange) {}
-class CohortPeopleDto extends createZodDto(CohortPeople) {}
-class RosterDto extends createZodDto(Roster) {}
-class RosterAnswerDto extends createZodDto(RosterAnswer) {}
-class LedgerDto extends createZodDto(Ledger) {}
-class NewCohortDto extends createZodDto(NewCohort) {}
-class NewAssignmentDto extends createZodDto(NewAssignment) {}
-class WorksheetEntryDto extends createZodDto(WorksheetEntry) {}
 
 @ApiTags('courses')
 @Controller()
@@ -48,47 +23,48 @@ export class CourseController {
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
-  @On(ROUTES.cohorts, [CohortDto])
+  @On(ROUTES.cohorts)
   cohorts(@Current() person: Person): Promise<Cohort[]> {
     return this.courses.cohorts(person);
   }
 
-  @On(ROUTES.makeCohort, CohortDto, 201)
-  makeCohort(@Current() person: Person, @Body() body: NewCohortDto): Promise<Cohort> {
+  @On(ROUTES.makeCohort)
+  makeCohort(@Current() person: Person, @Asked() { body }: Asked<typeof ROUTES.makeCohort>): Promise<Cohort> {
     return this.courses.makeCohort(person, body);
   }
 
-  @On(ROUTES.ledger, LedgerDto)
-  ledger(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Ledger> {
+  @On(ROUTES.ledger)
+  ledger(@Current() person: Person, @Asked() { params: { id } }: Asked<typeof ROUTES.ledger>): Promise<Ledger> {
     return this.courses.ledger(person, id);
   }
 
-  @On(ROUTES.cohortPeople, CohortPeopleDto)
-  people(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<CohortPeople> {
+  @On(ROUTES.cohortPeople)
+  people(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.cohortPeople>,
+  ): Promise<CohortPeople> {
     return this.courses.people(person, id);
   }
 
-  @On(ROUTES.changeCohort, CohortPeopleDto)
+  @On(ROUTES.changeCohort)
   changeCohort(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Body() body: CohortChangeDto,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.changeCohort>,
   ): Promise<CohortPeople> {
     return this.courses.changeCohort(person, id, body);
   }
 
-  @On(ROUTES.roster, RosterAnswerDto)
+  @On(ROUTES.roster)
   async takeRoster(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Body() body: RosterDto,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.roster>,
     @Req() request: Request,
   ): Promise<RosterAnswer> {
     return this.rosters.take(person, id, body, ownAddress(this.configuration, request));
   }
 
-  @On(ROUTES.assign, AssignmentDto, 201)
-  async assign(@Current() person: Person, @Body() body: NewAssignmentDto): Promise<Assignment> {
+  @On(ROUTES.assign)
+  async assign(@Current() person: Person, @Asked() { body }: Asked<typeof ROUTES.assign>): Promise<Assignment> {
     try {
       return await this.courses.assign(person, body);
     } catch (error) {
@@ -97,21 +73,23 @@ export class CourseController {
     }
   }
 
-  @On(ROUTES.changeAssignment, AssignmentDto)
+  @On(ROUTES.changeAssignment)
   change(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Body() body: AssignmentChangeDto,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.changeAssignment>,
   ): Promise<Assignment> {
     return this.courses.change(person, id, body);
   }
 
-  @On(ROUTES.assignment, AssignmentDto)
-  assignment(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Assignment> {
+  @On(ROUTES.assignment)
+  assignment(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.assignment>,
+  ): Promise<Assignment> {
     return this.courses.assignment(person, id);
   }
 
-  @On(ROUTES.worksheet, [WorksheetEntryDto])
+  @On(ROUTES.worksheet)
   worksheet(@Current() person: Person): Promise<WorksheetEntry[]> {
     return this.courses.worksheet(person);
   }

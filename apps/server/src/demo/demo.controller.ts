@@ -1,17 +1,13 @@
-import { Body, Controller, Req } from '@nestjs/common';
+import { Controller, Req } from '@nestjs/common';
 import type { Request } from 'express';
-import { createZodDto } from 'nestjs-zod';
-import { DemoPerson, DemoSignIn, Session } from '@ypsigraph/contract/people';
+import { DemoPerson, Session } from '@ypsigraph/contract/people';
 import { DEMO_ROUTES } from '@ypsigraph/contract/routes';
 import { Database } from '../database/database.module.ts';
+import { Asked } from '../http/asked.ts';
 import { On } from '../http/on.ts';
 import { notFound } from '../http/problem.ts';
 import { SessionService } from '../people/session.service.ts';
 import { personLine } from './people.ts';
-
-class DemoPersonDto extends createZodDto(DemoPerson) {}
-class DemoSignInDto extends createZodDto(DemoSignIn) {}
-class SessionDto extends createZodDto(Session) {}
 
 /** Signing in as one of the invented people in one click. This controller is part of the application in the demo only. */
 @Controller()
@@ -21,7 +17,7 @@ export class DemoController {
     private readonly sessions: SessionService,
   ) {}
 
-  @On(DEMO_ROUTES.demoPeople, [DemoPersonDto])
+  @On(DEMO_ROUTES.demoPeople)
   async people(): Promise<DemoPerson[]> {
     const people = await this.database.select<Omit<DemoPerson, 'line'> & { email: string }>(
       `SELECT p.id, p.name, p.role, p.email, coalesce(array_agg(c.name ORDER BY c.name) FILTER (WHERE c.id IS NOT NULL), '{}') AS cohorts
@@ -36,8 +32,8 @@ export class DemoController {
     return people.map(({ email, ...person }) => ({ ...person, line: personLine(email) }));
   }
 
-  @On(DEMO_ROUTES.demoSignIn, SessionDto)
-  async signIn(@Body() body: DemoSignInDto, @Req() request: Request): Promise<Session> {
+  @On(DEMO_ROUTES.demoSignIn)
+  async signIn(@Asked() { body }: Asked<typeof DEMO_ROUTES.demoSignIn>, @Req() request: Request): Promise<Session> {
     const person = await this.database.models.Person.findByPk(body.person);
     if (!person || person.archivedAt) throw notFound('person');
     await this.sessions.begin(request, person.id);

@@ -1,8 +1,6 @@
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Request, Response } from 'express';
-import { ZodValidationException } from 'nestjs-zod';
 import { ConnectionError, ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
-import type { ZodError } from 'zod';
 import type { Problem } from '@ypsigraph/contract/problem';
 import { FileMissingError, StorageFullError } from '../files/file-store.ts';
 import { safeAddress } from './log-secrets.ts';
@@ -36,14 +34,6 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof ProblemException) {
       const { type, title, detail, fields } = error;
       return { type, title, status: error.getStatus(), ...(detail && { detail }), ...(fields && { fields }) };
-    }
-    if (error instanceof ZodValidationException) {
-      const fields = (error.getZodError() as ZodError).issues.map(({ path, message }) => ({
-        field: path.join('.'),
-        message,
-      }));
-      const detail = fields.map(({ field, message }) => (field ? `${field}: ${message}` : message)).join('; ');
-      return { type: 'invalid', title: 'Something in the request is not right.', status: 400, detail, fields };
     }
     if (error instanceof HttpException) {
       const status = error.getStatus();

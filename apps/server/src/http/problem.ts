@@ -1,4 +1,5 @@
 import { HttpException } from '@nestjs/common';
+import type { ZodError } from 'zod';
 import type { Problem } from '@ypsigraph/contract/problem';
 
 /** Something that goes wrong for a reason a person should be told: becomes an RFC 9457 problem document. */
@@ -20,6 +21,13 @@ export const notFound = (what: string) => new ProblemException(404, 'not-found',
 export const conflict = (title: string, detail?: string) => new ProblemException(409, 'conflict', title, detail);
 export const refusedFile = (title: string, detail?: string, status = 422) =>
   new ProblemException(status, 'file-refused', title, detail);
+
+/** What of a request is not as the contract says, field by field. */
+export function invalid({ issues }: ZodError): ProblemException {
+  const fields = issues.map(({ path, message }) => ({ field: path.join('.'), message }));
+  const detail = fields.map(({ field, message }) => (field ? `${field}: ${message}` : message)).join('; ');
+  return new ProblemException(400, 'invalid', 'Something in the request is not right.', detail, fields);
+}
 
 export const storageFull = () =>
   new ProblemException(

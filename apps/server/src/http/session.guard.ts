@@ -1,7 +1,7 @@
 import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import type { Request } from 'express';
-import type { Audience } from '@ypsigraph/contract/routes';
+import type { Audience } from '@ypsigraph/contract/route';
 import { Id, REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';

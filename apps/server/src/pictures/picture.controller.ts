@@ -1,24 +1,17 @@
-import { Body, Controller, Param, Query, Res, StreamableFile } from '@nestjs/common';
+import { Controller, Res, StreamableFile } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
-import { createZodDto } from 'nestjs-zod';
-import { NewTracks, Pictures, Tracks } from '@ypsigraph/contract/pictures';
+import { Tracks } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { ClipPlace, Shot } from '@ypsigraph/contract/shots';
+import { Shot } from '@ypsigraph/contract/shots';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
-import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { RevisionService } from '../revisions/revision.service.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
 import { PictureService } from './picture.service.ts';
-
-class ClipPlaceDto extends createZodDto(ClipPlace) {}
-class NewTracksDto extends createZodDto(NewTracks) {}
-class PicturesDto extends createZodDto(Pictures) {}
-class ShotDto extends createZodDto(Shot) {}
-class TracksDto extends createZodDto(Tracks) {}
 
 /** A clip's bytes never change: whoever may see them keeps them. */
 const KEPT = 'private, max-age=31536000, immutable';
@@ -33,8 +26,12 @@ export class PictureController {
     private readonly revisions: RevisionService,
   ) {}
 
-  @On(ROUTES.pictures, PicturesDto)
-  async facts(@Current() person: Person, @Param('id', IdPipe) id: string, @Res() response: Response): Promise<void> {
+  @On(ROUTES.pictures)
+  async facts(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.pictures>,
+    @Res() response: Response,
+  ): Promise<void> {
     const revision = await this.policy.lookAt(person, id);
     const facts = await this.pictures.facts(await this.pictures.fileOf(revision));
     response.type('application/json').set('Cache-Control', 'private, max-age=60').send(facts);
@@ -44,10 +41,7 @@ export class PictureController {
   @On(ROUTES.pictureFrames)
   async frames(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Param('size') size: string,
-    @Query('from') from: string,
-    @Query('to') to: string,
+    @Asked() { params: { id, size }, query: { from, to } }: Asked<typeof ROUTES.pictureFrames>,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
     const revision = await this.policy.lookAt(person, id);
@@ -62,28 +56,26 @@ export class PictureController {
     return new StreamableFile(stream);
   }
 
-  @On(ROUTES.placeClip, ShotDto)
+  @On(ROUTES.placeClip)
   async placeClip(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Body() body: ClipPlaceDto,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.placeClip>,
   ): Promise<Shot> {
     await this.revisions.placeClip(person, id, body);
     const { shotId } = await this.policy.revision(person, id);
     return this.shots.shot(person, shotId);
   }
 
-  @On(ROUTES.tracks, TracksDto)
-  async tracks(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Tracks> {
+  @On(ROUTES.tracks)
+  async tracks(@Current() person: Person, @Asked() { params: { id } }: Asked<typeof ROUTES.tracks>): Promise<Tracks> {
     await this.policy.lookAt(person, id);
     return this.pictures.tracksOf(id);
   }
 
-  @On(ROUTES.setTracks, ShotDto)
+  @On(ROUTES.setTracks)
   async setTracks(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Body() body: NewTracksDto,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.setTracks>,
   ): Promise<Shot> {
     await this.pictures.setTracks(person, id, body);
     const { shotId } = await this.policy.revision(person, id);

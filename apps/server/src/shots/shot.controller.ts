@@ -1,25 +1,17 @@
-import { Body, Controller, type MessageEvent, Param, Query, Req, SetMetadata, Sse } from '@nestjs/common';
+import { Controller, type MessageEvent, Req } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
-import { createZodDto } from 'nestjs-zod';
 import type { Observable } from 'rxjs';
-import { Docket, DocketQuery } from '@ypsigraph/contract/courses';
-import { NewDismissal } from '@ypsigraph/contract/marks';
+import { Docket } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { Alike, Shot } from '@ypsigraph/contract/shots';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
-import { IdPipe } from '../http/id.pipe.ts';
-import { AUDIENCE, On } from '../http/on.ts';
+import { On, Streams } from '../http/on.ts';
 import { NewsStreams } from '../news/news-streams.ts';
 import { ShotPolicy } from './shot.policy.ts';
 import { ShotService } from './shot.service.ts';
-
-class DocketDto extends createZodDto(Docket) {}
-class DocketQueryDto extends createZodDto(DocketQuery) {}
-class AlikeDto extends createZodDto(Alike) {}
-class ShotDto extends createZodDto(Shot) {}
-class NewDismissalDto extends createZodDto(NewDismissal) {}
 
 @ApiTags('shots')
 @Controller()
@@ -30,32 +22,29 @@ export class ShotController {
     private readonly streams: NewsStreams,
   ) {}
 
-  @On(ROUTES.docket, DocketDto)
-  docket(@Current() person: Person, @Query() query: DocketQueryDto): Promise<Docket> {
+  @On(ROUTES.docket)
+  docket(@Current() person: Person, @Asked() { query }: Asked<typeof ROUTES.docket>): Promise<Docket> {
     return this.shots.docket(person, query);
   }
 
-  @On(ROUTES.shot, ShotDto)
-  shot(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Shot> {
+  @On(ROUTES.shot)
+  shot(@Current() person: Person, @Asked() { params: { id } }: Asked<typeof ROUTES.shot>): Promise<Shot> {
     return this.shots.shot(person, id);
   }
 
-  @On(ROUTES.alike, [AlikeDto])
+  @On(ROUTES.alike)
   alike(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Query('reading') reading = '',
-    @Query('part') part?: string,
+    @Asked() { params: { id }, query: { reading, part } }: Asked<typeof ROUTES.alike>,
   ): Promise<Alike[]> {
     // An address may say a thing twice: then it is a list.
     return this.shots.alike(person, id, String(reading), part === undefined ? null : String(part));
   }
 
-  @Sse(ROUTES.shotEvents.path)
-  @SetMetadata(AUDIENCE, ROUTES.shotEvents.audience)
+  @Streams(ROUTES.shotEvents)
   async events(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.shotEvents>,
     @Req() request: Request,
   ): Promise<Observable<MessageEvent>> {
     await this.policy.shot(person, id, 'look');
@@ -63,8 +52,8 @@ export class ShotController {
   }
 
   /** Puts a finding aside for this shot, or takes that back. */
-  @On(ROUTES.dismiss, ShotDto)
-  dismiss(@Current() person: Person, @Param('id', IdPipe) id: string, @Body() body: NewDismissalDto): Promise<Shot> {
+  @On(ROUTES.dismiss)
+  dismiss(@Current() person: Person, @Asked() { params: { id }, body }: Asked<typeof ROUTES.dismiss>): Promise<Shot> {
     return this.shots.dismiss(person, id, body);
   }
 }

@@ -1,13 +1,11 @@
-import { Body, Controller, Logger, Param, Req, Res } from '@nestjs/common';
+import { Controller, Logger, Req, Res } from '@nestjs/common';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
-import { createZodDto } from 'nestjs-zod';
 import { Assignment, Room } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { HandIn } from '@ypsigraph/contract/shots';
+import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
-import { IdPipe } from '../http/id.pipe.ts';
 import { On } from '../http/on.ts';
 import { CourseService } from '../courses/course.service.ts';
 import { FileStore } from '../files/file-store.ts';
@@ -16,10 +14,6 @@ import { refusedFile } from '../http/problem.ts';
 import { type ReceivedHandIn, receiveHandIn } from '../revisions/hand-in.ts';
 import { type HandedIn, HandInService } from '../revisions/hand-in.service.ts';
 import { Uploads } from './uploads.ts';
-
-class AssignmentDto extends createZodDto(Assignment) {}
-class RoomDto extends createZodDto(Room) {}
-class HandInDto extends createZodDto(HandIn) {}
 
 /** Hand-ins: small files whole; large ones, and clips that go with a motion, in pieces by the tus protocol, which go on after a cut. */
 @ApiTags('uploads')
@@ -35,7 +29,7 @@ export class UploadController {
     private readonly files: FileStore,
   ) {}
 
-  @On(ROUTES.handIn, undefined, 201)
+  @On(ROUTES.handIn)
   @ApiConsumes('multipart/form-data')
   @ApiBody({
     schema: {
@@ -44,7 +38,11 @@ export class UploadController {
       properties: { stage: { type: 'string' }, note: { type: 'string' }, file: { type: 'string', format: 'binary' } },
     },
   })
-  async handIn(@Current() person: Person, @Param('id', IdPipe) id: string, @Req() request: Request): Promise<HandedIn> {
+  async handIn(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.handIn>,
+    @Req() request: Request,
+  ): Promise<HandedIn> {
     await this.handIns.openFor(person, id);
     const room = await this.handIns.roomLeft(person);
     const received = await receiveHandIn(request, this.files, room);
@@ -54,18 +52,21 @@ export class UploadController {
   }
 
   /** Starts the clock of a timed drill. */
-  @On(ROUTES.beginDrill, AssignmentDto)
-  async beginDrill(@Current() person: Person, @Param('id', IdPipe) id: string): Promise<Assignment> {
+  @On(ROUTES.beginDrill)
+  async beginDrill(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.beginDrill>,
+  ): Promise<Assignment> {
     await this.handIns.beginDrill(person, id);
     return this.courses.assignment(person, id);
   }
 
-  @On(ROUTES.room, RoomDto)
+  @On(ROUTES.room)
   room(@Current() person: Person): Promise<Room> {
     return this.handIns.roomOf(person.id);
   }
 
-  @On(ROUTES.beginUpload, undefined, 201)
+  @On(ROUTES.beginUpload)
   begin(@Current() person: Person, @Req() request: Request, @Res() response: Response): Promise<void> {
     return this.uploads.begin(person, request, response);
   }
@@ -74,39 +75,37 @@ export class UploadController {
   @On(ROUTES.uploadState)
   state(
     @Current() person: Person,
-    @Param('upload') upload: string,
+    @Asked() { params: { upload } }: Asked<typeof ROUTES.uploadState>,
     @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
     return this.uploads.handle(person, request, response, upload);
   }
 
-  @On(ROUTES.uploadPart, undefined, 204)
+  @On(ROUTES.uploadPart)
   part(
     @Current() person: Person,
-    @Param('upload') upload: string,
+    @Asked() { params: { upload } }: Asked<typeof ROUTES.uploadPart>,
     @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
     return this.uploads.handle(person, request, response, upload);
   }
 
-  @On(ROUTES.dropUpload, undefined, 204)
+  @On(ROUTES.dropUpload)
   drop(
     @Current() person: Person,
-    @Param('upload') upload: string,
+    @Asked() { params: { upload } }: Asked<typeof ROUTES.dropUpload>,
     @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
     return this.uploads.handle(person, request, response, upload);
   }
 
-  @On(ROUTES.handInUpload, undefined, 201)
+  @On(ROUTES.handInUpload)
   async handInUpload(
     @Current() person: Person,
-    @Param('id', IdPipe) id: string,
-    @Param('upload') upload: string,
-    @Body() fields: HandInDto,
+    @Asked() { params: { id, upload }, body: fields }: Asked<typeof ROUTES.handInUpload>,
   ): Promise<HandedIn> {
     this.uploads.refuseOthers(person, upload);
     return this.once(person, id, upload, async () => {

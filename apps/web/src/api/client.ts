@@ -1,4 +1,12 @@
 import { Problem } from '@ypsigraph/contract/problem';
+import {
+  addressOf,
+  type AnswerOf,
+  type AskedQuery,
+  type ParamsOf,
+  type Route,
+  type SentBody,
+} from '@ypsigraph/contract/route';
 import { REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
 
 /** A request that failed, in words for the person at the page. */
@@ -36,44 +44,59 @@ export function speakAs(id: string | undefined): void {
   person = id ?? '1';
 }
 
+/** A file or several of a form are sent as they are; everything else as JSON. */
+const isForm = (body: unknown): body is FormData => typeof FormData !== 'undefined' && body instanceof FormData;
+
 /**
- * Sends a request to the server.
+ * Sends a request to the server, by the address of its route.
  * @throws RequestError
  */
-export async function send<T>(method: string, path: string, body?: unknown): Promise<T> {
+export async function send(method: string, address: string, body?: unknown): Promise<unknown> {
   let response: Response;
   try {
-    response = await fetch(path, {
+    response = await fetch(address, {
       method,
       headers: {
-        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(body !== undefined && !isForm(body) && { 'content-type': 'application/json' }),
         ...(method !== 'GET' && { [REQUEST_HEADER]: asWho() }),
       },
-      ...(body !== undefined && { body: JSON.stringify(body) }),
+      ...(body !== undefined && { body: isForm(body) ? body : JSON.stringify(body) }),
     });
   } catch {
     throw new RequestError(AWAY, true);
   }
   const text = await response.text();
   if (!response.ok) throw toRequestError(response.status, text);
-  return (text === '' ? undefined : JSON.parse(text)) as T;
+  return text === '' ? undefined : JSON.parse(text);
 }
+
+/** What a route is sent besides the names in its address: a body where it takes one, or a form with files. */
+type Sent<R> = SentBody<R> extends undefined ? [form?: FormData] : [body: SentBody<R>];
 
 /**
- * Sends a form with files.
+ * Asks something of a route of the server.
+ * @example await call(ROUTES.judgeMark, { id: mark.id }, { state: 'cleared' }) // the mark as it now is
  * @throws RequestError
  */
-export async function sendForm<T>(method: string, path: string, form: FormData): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(path, { method, headers: { [REQUEST_HEADER]: asWho() }, body: form });
-  } catch {
-    throw new RequestError(AWAY, true);
-  }
-  const text = await response.text();
-  if (!response.ok) throw toRequestError(response.status, text);
-  return JSON.parse(text) as T;
+export async function call<R extends Route>(route: R, params: ParamsOf<R>, ...[body]: Sent<R>): Promise<AnswerOf<R>> {
+  return answered(route, await send(route.method, addressOf(route, params), body));
 }
 
-/** For SWR. */
-export const get = <T>(path: string): Promise<T> => send<T>('GET', path);
+/** What SWR keeps an answer under: the route itself, the names in its address, and its query. */
+export type Key<R extends Route = Route> = readonly [route: R, params: ParamsOf<R>, query?: AskedQuery<R>];
+
+/** Fetches what stands under a key, for SWR. */
+export const get = async <R extends Route>([route, params, query]: Key<R>): Promise<AnswerOf<R>> =>
+  answered(route, await send(route.method, addressOf(route, params, query as object | undefined)));
+
+/** An answer as its route's. While the page is being built it is held against the contract. */
+function answered<R extends Route>(route: R, answer: unknown): AnswerOf<R> {
+  const checked = CHECKED ? route.more.answer?.safeParse(answer) : undefined;
+  if (checked && !checked.success)
+    throw new Error(`${route.method} ${route.path} does not answer as the contract says: ${checked.error.message}`);
+  return answer as AnswerOf<R>;
+}
+
+/** Set when the pages are built. */
+declare const process: { readonly env: { readonly NODE_ENV?: string } };
+const CHECKED = process.env.NODE_ENV !== 'production';

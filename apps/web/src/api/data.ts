@@ -1,117 +1,153 @@
 import { useEffect } from 'react';
-import useSWR, { mutate, preload, type SWRResponse } from 'swr';
-import useSWRImmutable from 'swr/immutable';
-import useSWRInfinite, { type SWRInfiniteResponse } from 'swr/infinite';
+import useSWR, { mutate, preload, type SWRConfiguration, type SWRResponse } from 'swr';
+import useSWRInfinite, { type SWRInfiniteConfiguration, type SWRInfiniteResponse } from 'swr/infinite';
+import { addressOf, type AnswerOf, type AskedQuery, type ParamsOf, type Route } from '@ypsigraph/contract/route';
+import { DEMO_ROUTES, ROUTES } from '@ypsigraph/contract/routes';
+import type { Mark } from '@ypsigraph/contract/marks';
+import { type Revision, RevisionEvent, type Shot } from '@ypsigraph/contract/shots';
 import type { Carried } from '@ypsigraph/contract/alignments';
-import type { BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
-import type {
-  Assignment,
-  Cohort,
-  CohortPeople,
-  Docket,
-  Ledger,
-  Practice,
-  Room,
-  WorksheetEntry,
-} from '@ypsigraph/contract/courses';
-import type { Folio, Tally } from '@ypsigraph/contract/folios';
-import type { Grades } from '@ypsigraph/contract/grades';
-import type { Outbox } from '@ypsigraph/contract/outbox';
-import type { Showing } from '@ypsigraph/contract/showings';
-import type { DemoPerson, OwnSession, Session } from '@ypsigraph/contract/people';
-import type { Mark, MarkEvent, Phrase } from '@ypsigraph/contract/marks';
-import { type Revision, RevisionEvent, type Shot, type StoredReport } from '@ypsigraph/contract/shots';
-import { get, type RequestError } from './client.ts';
+import { get, type Key, type RequestError } from './client.ts';
 
-type Data<T> = SWRResponse<T, RequestError>;
+type Data<R> = SWRResponse<AnswerOf<R>, RequestError>;
 
-export const useSession = (): Data<Session> => useSWR<Session, RequestError>('/api/session', get);
-export const useDemoPeople = (demo: boolean): Data<DemoPerson[]> =>
-  useSWR<DemoPerson[], RequestError>(demo ? '/api/demo/people' : null, get);
+/**
+ * What a route answers with, fetched and kept by SWR under the route itself.
+ * @param params names in the address; null: nothing is asked for yet
+ */
+function useRoute<R extends Route>(
+  route: R,
+  params: ParamsOf<R> | null,
+  { query, ...options }: SWRConfiguration<AnswerOf<R>, RequestError> & { readonly query?: AskedQuery<R> } = {},
+): Data<R> {
+  const key: Key<R> | null = params && (query === undefined ? [route, params] : [route, params, query]);
+  return useSWR<AnswerOf<R>, RequestError, Key<R> | null>(key, get, options);
+}
+
+/** Of what never changes: fetched once. */
+const NEVER_CHANGES = { revalidateIfStale: false, revalidateOnFocus: false, revalidateOnReconnect: false } as const;
+
+/** Pages of a route whose answers say where the next one begins. */
+function usePages<R extends Route>(
+  route: R,
+  query: (after: string | undefined) => AskedQuery<R> | null,
+  options: SWRInfiniteConfiguration = {},
+): SWRInfiniteResponse<AnswerOf<R>, RequestError> {
+  return useSWRInfinite<AnswerOf<R>, RequestError>(
+    (_: number, before: { readonly next: string | null } | null) => {
+      const asked = before?.next === null ? null : query(before?.next);
+      return asked && [route, {}, asked];
+    },
+    get,
+    options,
+  );
+}
+
+/** Puts an answer where the pages read it from. */
+export const put = <R extends Route>(
+  route: R,
+  params: ParamsOf<R>,
+  answer: AnswerOf<R> | ((known: AnswerOf<R> | undefined) => AnswerOf<R> | undefined),
+  query?: AskedQuery<R>,
+): Promise<unknown> =>
+  mutate<AnswerOf<R>>(query === undefined ? [route, params] : [route, params, query], answer as AnswerOf<R>, {
+    revalidate: false,
+  });
+
+/** What is kept of these routes is asked for anew. */
+export const again = async (...routes: readonly Route[]): Promise<void> =>
+  void (await mutate((key: unknown) => Array.isArray(key) && routes.includes(key[0] as Route)));
+
+const NONE = {};
+
+export const useSession = (): Data<typeof ROUTES.session> => useRoute(ROUTES.session, NONE);
+export const useDemoPeople = (demo: boolean): Data<typeof DEMO_ROUTES.demoPeople> =>
+  useRoute(DEMO_ROUTES.demoPeople, demo ? NONE : null);
 /**
  * Pages of the docket; each begins where the one before it ended.
- * @param search order and filters, as the address says them
+ * @param search order and filters, as the address of the page says them
  */
-export const useDocket = (staff = true, search = ''): SWRInfiniteResponse<Docket, RequestError> =>
-  useSWRInfinite<Docket, RequestError>(
-    (_, before: Docket | null) => {
-      if (!staff || before?.next === null) return null;
-      const asked = [search, before && `after=${encodeURIComponent(before.next)}`].filter(Boolean).join('&');
-      return asked ? `/api/docket?${asked}` : '/api/docket';
-    },
-    get,
-    { refreshInterval: 15_000 },
-  );
+export const useDocket = (
+  staff = true,
+  search: AskedQuery<typeof ROUTES.docket> = {},
+): SWRInfiniteResponse<AnswerOf<typeof ROUTES.docket>, RequestError> =>
+  usePages(ROUTES.docket, (after) => (staff ? { ...search, ...(after !== undefined && { after }) } : null), {
+    refreshInterval: 15_000,
+  });
 /** The practice shot of an instructor, where there is one. */
-export const usePractice = (instructor = true): Data<Practice> =>
-  useSWR<Practice, RequestError>(instructor ? '/api/practice' : null, get);
-export const useRoom = (): Data<Room> => useSWR<Room, RequestError>('/api/room', get);
-export const useOwnSessions = (): Data<OwnSession[]> =>
-  useSWR<OwnSession[], RequestError>('/api/account/sessions', get);
+export const usePractice = (instructor = true): Data<typeof ROUTES.practice> =>
+  useRoute(ROUTES.practice, instructor ? NONE : null);
+export const useRoom = (): Data<typeof ROUTES.room> => useRoute(ROUTES.room, NONE);
+export const useOwnSessions = (): Data<typeof ROUTES.ownSessions> => useRoute(ROUTES.ownSessions, NONE);
+export const useInvitation = (token: string): Data<typeof ROUTES.invitation> =>
+  useRoute(ROUTES.invitation, { token }, { shouldRetryOnError: false });
 /** What was measured of a revision: fetched once for each core and each correction. */
-export const useReport = (revision: Revision | undefined): Data<StoredReport> =>
-  useSWRImmutable<StoredReport, RequestError>(
-    revision?.reading.report
-      ? `/api/revisions/${revision.id}/report?of=${encodeURIComponent(revision.reading.report)}`
-      : null,
-    get,
+export const useReport = (revision: Revision | undefined): Data<typeof ROUTES.report> =>
+  useRoute(ROUTES.report, revision?.reading.report ? { id: revision.id } : null, {
+    query: { of: revision?.reading.report ?? undefined },
+    ...NEVER_CHANGES,
     // Numbers of one revision never stand under the name of another, not for a moment.
-    { keepPreviousData: false },
-  );
+    keepPreviousData: false,
+  });
 /** What has happened to a mark: asked for when somebody looks. */
-export const useMarkHistory = (mark: string | undefined): Data<MarkEvent[]> =>
-  useSWR<MarkEvent[], RequestError>(mark ? `/api/marks/${mark}/history` : null, get);
+export const useMarkHistory = (mark: string | undefined): Data<typeof ROUTES.markHistory> =>
+  useRoute(ROUTES.markHistory, mark ? { id: mark } : null);
 /** Where the marks of earlier revisions lie in a revision; asked for again while that is found out. */
-export const useCarried = (revision: Revision | undefined): Data<Carried> =>
-  useSWR<Carried, RequestError>(
-    revision ? carriedAddress(revision.id) : null,
+export const useCarried = (revision: Revision | undefined): Data<typeof ROUTES.carried> =>
+  useRoute(ROUTES.carried, revision ? { id: revision.id } : null, {
     // Made of files and corrections: what is read anew is carried anew.
-    get,
-    {
-      revalidateOnFocus: false,
-      keepPreviousData: false,
-      refreshInterval: (known) => (known?.from.every(({ outcome }) => outcome !== null) === true ? 0 : 1_500),
-    },
-  );
-const carriedAddress = (revision: string): string => `/api/revisions/${revision}/carried`;
+    revalidateOnFocus: false,
+    keepPreviousData: false,
+    refreshInterval: (known) => (known?.from.every(({ outcome }) => outcome !== null) === true ? 0 : 1_500),
+  });
 export const refreshCarried = (revision: string, carried: Carried): Promise<unknown> =>
-  mutate(carriedAddress(revision), carried, { revalidate: false });
-export const usePhrases = (): Data<Phrase[]> => useSWR<Phrase[], RequestError>('/api/phrases', get);
-export const useCohorts = (): Data<Cohort[]> => useSWR<Cohort[], RequestError>('/api/cohorts', get);
-/** Cohorts and their numbers have changed. */
-export const refreshCohorts = (): Promise<unknown> => mutate('/api/cohorts');
-export const useBriefs = (): Data<ListedBrief[]> => useSWR<ListedBrief[], RequestError>('/api/briefs', get);
-export const useBriefVersions = (id: string | undefined): Data<BriefVersions> =>
-  useSWR<BriefVersions, RequestError>(id ? `/api/briefs/${id}` : null, get, { revalidateOnFocus: false });
+  put(ROUTES.carried, { id: revision }, carried);
+/** The same finding on other shots of the exercise. */
+export const useAlike = (shot: string, reading: string, part: string | undefined): Data<typeof ROUTES.alike> =>
+  useRoute(ROUTES.alike, { id: shot }, { query: { reading, part } });
+export const usePhrases = (): Data<typeof ROUTES.phrases> => useRoute(ROUTES.phrases, NONE);
+export const useCohorts = (): Data<typeof ROUTES.cohorts> => useRoute(ROUTES.cohorts, NONE);
+export const useBriefs = (): Data<typeof ROUTES.briefs> => useRoute(ROUTES.briefs, NONE);
+export const useBriefVersions = (id: string | undefined): Data<typeof ROUTES.brief> =>
+  useRoute(ROUTES.brief, id ? { brief: id } : null, { revalidateOnFocus: false });
 /** What shots of a brief's kind have: for seeing a band against them. */
-export const useReadingValues = (brief: string | undefined): Data<ReadingValues> =>
-  useSWRImmutable<ReadingValues, RequestError>(brief ? `/api/briefs/${brief}/values` : null, get);
-export const useCohortPeople = (cohort: string | undefined): Data<CohortPeople> =>
-  useSWR<CohortPeople, RequestError>(cohort ? `/api/cohorts/${cohort}/people` : null, get);
-export const useFolio = (person: string, cohort: string | null): Data<Folio> =>
-  useSWR<Folio, RequestError>(`/api/people/${person}/folio${cohort ? `?cohort=${cohort}` : ''}`, get);
-export const useTally = (cohort: string | undefined): Data<Tally> =>
-  useSWR<Tally, RequestError>(cohort ? `/api/cohorts/${cohort}/tally` : null, get);
-export const useShowings = (): Data<Showing[]> => useSWR<Showing[], RequestError>('/api/showings', get);
-export const useGrades = (shot: string | undefined): Data<Grades> =>
-  useSWR<Grades, RequestError>(shot ? `/api/shots/${shot}/grades` : null, get);
+export const useReadingValues = (brief: string | undefined): Data<typeof ROUTES.readingValues> =>
+  useRoute(ROUTES.readingValues, brief ? { brief } : null, NEVER_CHANGES);
+export const useCohortPeople = (cohort: string | undefined): Data<typeof ROUTES.cohortPeople> =>
+  useRoute(ROUTES.cohortPeople, cohort ? { id: cohort } : null);
+export const useFolio = (person: string, cohort: string | null): Data<typeof ROUTES.folio> =>
+  useRoute(ROUTES.folio, { id: person }, { query: { cohort: cohort ?? undefined } });
+export const useTally = (cohort: string | undefined): Data<typeof ROUTES.tally> =>
+  useRoute(ROUTES.tally, cohort ? { id: cohort } : null);
+export const useShowings = (): Data<typeof ROUTES.showings> => useRoute(ROUTES.showings, NONE);
+export const useGrades = (shot: string | undefined): Data<typeof ROUTES.grades> =>
+  useRoute(ROUTES.grades, shot ? { id: shot } : null);
 /** What would have been sent, a page at a time. */
-export const useOutbox = (): SWRInfiniteResponse<Outbox, RequestError> =>
-  useSWRInfinite<Outbox, RequestError>((_, before: Outbox | null) => {
-    if (before?.next === null) return null;
-    return before ? `/api/outbox?after=${before.next}` : '/api/outbox';
-  }, get);
-export const useLedger = (cohort: string | undefined): Data<Ledger> =>
-  useSWR<Ledger, RequestError>(cohort ? `/api/cohorts/${cohort}/ledger` : null, get);
-export const useWorksheet = (): Data<WorksheetEntry[]> =>
-  useSWR<WorksheetEntry[], RequestError>('/api/worksheet', get, { refreshInterval: 15_000 });
-export const useAssignment = (id: string | undefined): Data<Assignment> =>
-  useSWR<Assignment, RequestError>(id ? `/api/assignments/${id}` : null, get);
-export const useShot = (id: string | undefined): Data<Shot> =>
-  useSWR<Shot, RequestError>(id ? `/api/shots/${id}` : null, get, {
+export const useOutbox = (): SWRInfiniteResponse<AnswerOf<typeof ROUTES.outbox>, RequestError> =>
+  usePages(ROUTES.outbox, (after) => ({ after }));
+export const useLedger = (cohort: string | undefined): Data<typeof ROUTES.ledger> =>
+  useRoute(ROUTES.ledger, cohort ? { id: cohort } : null);
+export const useWorksheet = (): Data<typeof ROUTES.worksheet> =>
+  useRoute(ROUTES.worksheet, NONE, { refreshInterval: 15_000 });
+export const useAssignment = (id: string | undefined): Data<typeof ROUTES.assignment> =>
+  useRoute(ROUTES.assignment, id ? { id } : null);
+export const useShot = (id: string | undefined): Data<typeof ROUTES.shot> =>
+  useRoute(ROUTES.shot, id ? { id } : null, {
     revalidateOnFocus: false,
     // What a page waits for it is told; should it not hear, it asks.
     refreshInterval: (known) => (known?.revisions.some(isWaiting) ? 4_000 : 15_000),
+  });
+/** What is known of a revision's pictures. */
+export const usePictures = (revision: string | null): Data<typeof ROUTES.pictures> =>
+  useRoute(ROUTES.pictures, revision === null ? null : { id: revision }, {
+    ...NEVER_CHANGES,
+    errorRetryInterval: 2_000,
+  });
+/** The tracks of a revision in one version of them. While a newer one comes the one before it is shown. */
+export const useTracksOf = (revision: Revision | undefined): Data<typeof ROUTES.tracks> =>
+  useRoute(ROUTES.tracks, revision?.media === 'pictures' ? { id: revision.id } : null, {
+    query: { version: String(revision?.tracks ?? 0) },
+    revalidateOnFocus: false,
+    keepPreviousData: true,
   });
 /** Whether something of a revision is still to be read: its file, or the clip beside it. */
 const isWaiting = ({ reading, clip, state }: Revision): boolean =>
@@ -119,7 +155,7 @@ const isWaiting = ({ reading, clip, state }: Revision): boolean =>
   reading.state === 'reading' ||
   (clip !== null && !clip.made && clip.refused === null && state !== 'withdrawn');
 /** Fetches what the page will be asked for next. */
-export const preloadShot = (id: string): void => void preload(`/api/shots/${id}`, get);
+export const preloadShot = (id: string): void => void preload([ROUTES.shot, { id }], get);
 
 /** Windows of this browser tell one another which shot has changed. */
 const windows = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('shots');
@@ -133,8 +169,8 @@ export function useShotNews(id: string | undefined): void {
   useEffect(() => {
     if (!id || !windows || !('locks' in navigator)) return;
     const look = (): void => {
-      void mutate(`/api/shots/${id}`);
-      void mutate((key) => typeof key === 'string' && key.endsWith('/carried'));
+      void mutate([ROUTES.shot, { id }]);
+      void again(ROUTES.carried);
     };
     const follow = ({ data }: MessageEvent<unknown>): void => {
       if (data === id) look();
@@ -143,7 +179,7 @@ export function useShotNews(id: string | undefined): void {
     const closed = new AbortController();
     const listen = (): Promise<void> =>
       new Promise((done) => {
-        const events = new EventSource(`/api/shots/${id}/events`);
+        const events = new EventSource(addressOf(ROUTES.shotEvents, { id }));
         events.addEventListener('shot', () => {
           look();
           tellWindows(id);
@@ -163,21 +199,21 @@ export function useShotNews(id: string | undefined): void {
 
 /** Puts a shot that a request was answered with where the pages read it from, and lets lists that count it look again. */
 export async function refreshShot(shot: Shot): Promise<void> {
-  await mutate(`/api/shots/${shot.id}`, shot, { revalidate: false });
+  await put(ROUTES.shot, { id: shot.id }, shot);
   tellWindows(shot.id);
   await refreshLists();
 }
 
 /** The same for one mark of a shot. */
 export async function refreshMark(shotId: string, mark: Mark): Promise<void> {
-  const put = (shot: Shot | undefined): Shot | undefined =>
+  const withMark = (shot: Shot | undefined): Shot | undefined =>
     shot && {
       ...shot,
       marks: shot.marks.some(({ id }) => id === mark.id)
         ? shot.marks.map((own) => (own.id === mark.id ? mark : own))
         : [...shot.marks, mark],
     };
-  await mutate<Shot>(`/api/shots/${shotId}`, put, { revalidate: false });
+  await put(ROUTES.shot, { id: shotId }, withMark);
   tellWindows(shotId);
   await refreshLists();
 }
@@ -186,19 +222,27 @@ export async function refreshMark(shotId: string, mark: Mark): Promise<void> {
 export async function dropMark(shotId: string, id: string): Promise<void> {
   const without = (shot: Shot | undefined): Shot | undefined =>
     shot && { ...shot, marks: shot.marks.filter((mark) => mark.id !== id) };
-  await mutate<Shot>(`/api/shots/${shotId}`, without, { revalidate: false });
+  await put(ROUTES.shot, { id: shotId }, without);
   tellWindows(shotId);
   await refreshLists();
 }
 
-const refreshLists = async (): Promise<void> =>
-  void (await mutate(
-    (key) => typeof key === 'string' && /docket|ledger|worksheet|folio|tally|outbox|grades/.test(key),
-  ));
+/** Lists that count what is on the shots. */
+const LISTS = [
+  ROUTES.docket,
+  ROUTES.ledger,
+  ROUTES.worksheet,
+  ROUTES.folio,
+  ROUTES.tally,
+  ROUTES.outbox,
+  ROUTES.grades,
+  ROUTES.cohortGrades,
+];
+const refreshLists = (): Promise<void> => again(...LISTS);
 
 /** Drops what the page knows of a shot that has changed on the server, so that it is asked for anew. */
 export async function forgetShot(id: string): Promise<void> {
-  await mutate(`/api/shots/${id}`, undefined);
+  await mutate([ROUTES.shot, { id }], undefined);
   await refreshLists();
 }
 
@@ -209,17 +253,15 @@ export function useReadingProgress(shot: Shot | undefined, revisionId: string | 
   const waiting = state === 'queued' || state === 'reading';
   useEffect(() => {
     if (!waiting || !revisionId || !shotId) return;
-    const events = new EventSource(`/api/revisions/${revisionId}/events`);
+    const events = new EventSource(addressOf(ROUTES.events, { id: revisionId }));
     events.addEventListener('revision', (event) => {
       const parsed = RevisionEvent.safeParse(JSON.parse(String(event.data)));
       if (!parsed.success) return;
       const { reading, ahead, progress } = parsed.data;
-      if (reading !== state) return void mutate(`/api/shots/${shotId}`);
+      if (reading !== state) return void mutate([ROUTES.shot, { id: shotId }]);
       const told = (revision: Revision): Revision =>
         revision.id === revisionId ? { ...revision, reading: { ...revision.reading, ahead, progress } } : revision;
-      void mutate<Shot>(`/api/shots/${shotId}`, (shot) => shot && { ...shot, revisions: shot.revisions.map(told) }, {
-        revalidate: false,
-      });
+      void put(ROUTES.shot, { id: shotId }, (known) => known && { ...known, revisions: known.revisions.map(told) });
     });
     return () => events.close();
   }, [waiting, revisionId, shotId, state]);

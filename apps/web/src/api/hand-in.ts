@@ -1,10 +1,13 @@
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
-import { REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
+import { addressOf, type SentBody } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
+import type { HandedIn } from '@ypsigraph/contract/shots';
+import { REQUEST_HEADER, type Stage } from '@ypsigraph/contract/vocabulary';
 import { Upload } from 'tus-js-client';
-import { asWho, RequestError, send, toRequestError } from './client.ts';
+import { asWho, call, RequestError, toRequestError } from './client.ts';
 
 export interface HandInForm {
-  readonly stage: string;
+  readonly stage: Stage;
   readonly note: string;
   /** Parts worked on this time. */
   readonly workedOn: readonly string[];
@@ -13,12 +16,6 @@ export interface HandInForm {
   readonly file: File;
   /** The clip that goes with a motion, and the label at which its first frame is seen. */
   readonly clip?: { readonly file: File; readonly first: number } | undefined;
-}
-
-/** Where a hand-in is to be found. */
-interface HandedIn {
-  readonly shot: string;
-  readonly revision: string;
 }
 
 /** Files from this size on come in pieces, and go on where they were cut. */
@@ -53,7 +50,7 @@ function sendInPieces(
 ): Promise<Sent> {
   return new Promise((resolve, reject) => {
     const upload = new Upload(file, {
-      endpoint: '/api/uploads',
+      endpoint: addressOf(ROUTES.beginUpload),
       chunkSize: PIECE_BYTES,
       retryDelays: AGAIN_MS,
       onShouldRetry: (error) => mayPass(error.originalResponse?.getStatus() ?? 0),
@@ -97,7 +94,7 @@ export async function handIn(
   const { file, clip, stage, note, workedOn, roles } = form;
   for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
   const all = file.size + (clip?.file.size ?? 0);
-  const fields: Record<string, string> = {
+  const fields: Record<string, string> & SentBody<typeof ROUTES.handInUpload> = {
     stage,
     note,
     workedOn: JSON.stringify(workedOn),
@@ -118,7 +115,7 @@ export async function handIn(
     else {
       const own = await sendInPieces(assignment, file, sentOf(file.size), signal);
       sent.push(own);
-      made = await send<HandedIn>('POST', `/api/assignments/${assignment}/uploads/${own.name}`, fields);
+      made = await call(ROUTES.handInUpload, { id: assignment, upload: own.name }, fields);
     }
     await forget(sent, false);
     return made;
@@ -135,7 +132,7 @@ async function forget(sent: readonly Sent[], letGo: boolean): Promise<void> {
     await upload.abort().catch(() => undefined);
     for (const { urlStorageKey } of await upload.findPreviousUploads())
       await upload.options.urlStorage?.removeUpload(urlStorageKey);
-    if (letGo) await send('DELETE', `/api/uploads/${name}`).catch(() => undefined);
+    if (letGo) await call(ROUTES.dropUpload, { upload: name }).catch(() => undefined);
   }
 }
 
@@ -169,7 +166,7 @@ function sendWhole(
   // fetch tells nothing of what has been sent.
   const request = new XMLHttpRequest();
   return new Promise((resolve, reject) => {
-    request.open('POST', `/api/assignments/${assignment}/revisions`);
+    request.open('POST', addressOf(ROUTES.handIn, { id: assignment }));
     request.setRequestHeader(REQUEST_HEADER, asWho());
     request.upload.onprogress = ({ loaded, total }) => onProgress(total > 0 ? loaded / total : 0);
     request.onload = () => {

@@ -1,9 +1,10 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { attempt } from '../api/attempt.ts';
-import { send } from '../api/client.ts';
+import { call } from '../api/client.ts';
 import { refreshShot } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -66,7 +67,7 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
   const submit = async (): Promise<void> => {
     setBusy(true);
     const done = await attempt(async () =>
-      refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/send-back`, { words, asked, askedBy })),
+      refreshShot(await call(ROUTES.sendBack, { id: revision.id }, { words, asked, askedBy })),
     );
     setBusy(false);
     if (!done) return;
@@ -144,9 +145,7 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
   const unseen = unseenFindings(judged.findings, shot.marks);
   const submit = async (): Promise<void> => {
     setBusy(true);
-    const done = await attempt(async () =>
-      refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/sign-off`, { words })),
-    );
+    const done = await attempt(async () => refreshShot(await call(ROUTES.signOff, { id: revision.id }, { words })));
     setBusy(false);
     if (!done) return;
     setWords(undefined);

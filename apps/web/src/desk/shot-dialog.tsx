@@ -1,3 +1,4 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
@@ -5,7 +6,7 @@ import type { Grades, GradeLine } from '@ypsigraph/contract/grades';
 import type { Person } from '@ypsigraph/contract/people';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { attempt } from '../api/attempt.ts';
-import { send } from '../api/client.ts';
+import { call } from '../api/client.ts';
 import { refreshShot, useGrades } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -105,9 +106,7 @@ function Line({ line: { line, proposed, decided }, may, shot, put }: LineProps) 
   const [points, setPoints] = useState(decided?.points ?? null);
   const [words, setWords] = useState(decided?.words ?? '');
   const decide = (value: number | null): Promise<boolean> =>
-    attempt(async () =>
-      put(await send<Grades>('POST', `/api/shots/${shot}/grades`, { line: line.id, points: value, words })),
-    );
+    attempt(async () => put(await call(ROUTES.decideGrade, { id: shot }, { line: line.id, points: value, words })));
   const changed = points !== (decided?.points ?? null) || words !== (decided?.words ?? '');
   return (
     <tr className="border-b border-edge align-baseline">
@@ -176,9 +175,9 @@ function Line({ line: { line, proposed, decided }, may, shot, put }: LineProps) 
 function Showing({ shot, own, instructor }: { shot: Shot; own: boolean; instructor: boolean }) {
   const { consent, shown } = shot.showing;
   const [words, setWords] = useState('');
-  const act = (path: string, body: object, said: string): Promise<boolean> =>
+  const act = (asked: Promise<Shot>, said: string): Promise<boolean> =>
     attempt(async () => {
-      await refreshShot(await send<Shot>('POST', `/api/shots/${shot.id}/${path}`, body));
+      await refreshShot(await asked);
       toast.success(said);
     });
   return (
@@ -196,8 +195,7 @@ function Showing({ shot, own, instructor }: { shot: Shot; own: boolean; instruct
           className="mt-1"
           onClick={() =>
             void act(
-              'consent',
-              { consent: !consent },
+              call(ROUTES.consent, { id: shot.id }, { consent: !consent }),
               consent ? 'It is not shown to anybody any more.' : 'Your instructor may show it now.',
             )
           }
@@ -217,14 +215,19 @@ function Showing({ shot, own, instructor }: { shot: Shot; own: boolean; instruct
           />
           <Button
             look="strong"
-            onClick={() => void act('showing', { shown: true, words }, `Shown to the ${shot.cohort.name}.`)}
+            onClick={() =>
+              void act(call(ROUTES.show, { id: shot.id }, { shown: true, words }), `Shown to the ${shot.cohort.name}.`)
+            }
           >
             Show it
           </Button>
         </span>
       )}
       {instructor && shown && (
-        <Button className="mt-1" onClick={() => void act('showing', { shown: false }, 'It is not shown any more.')}>
+        <Button
+          className="mt-1"
+          onClick={() => void act(call(ROUTES.show, { id: shot.id }, { shown: false }), 'It is not shown any more.')}
+        >
           End the showing
         </Button>
       )}

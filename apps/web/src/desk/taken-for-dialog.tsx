@@ -1,10 +1,11 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { axisName } from '@ypsigraph/core/motion/axes';
 import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Revision } from '@ypsigraph/contract/shots';
 import { attempt } from '../api/attempt.ts';
-import { send } from '../api/client.ts';
+import { call } from '../api/client.ts';
 import { refreshShot } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -43,7 +44,7 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
       Object.entries(roles).map(([role, name]) => [role, name === NONE ? null : name]),
     );
     const settings = { firstFrame, loop, roles: changed };
-    if (await attempt(async () => refreshShot(await send<Shot>('PATCH', `/api/revisions/${revision.id}`, settings)))) {
+    if (await attempt(async () => refreshShot(await call(ROUTES.settings, { id: revision.id }, settings)))) {
       toast.success('Corrected. It is being measured again.');
       onOpenChange(false);
     }

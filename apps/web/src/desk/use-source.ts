@@ -1,3 +1,5 @@
+import { addressOf } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import useSWRImmutable from 'swr/immutable';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
@@ -38,7 +40,7 @@ function useMotionSource(
   const { data, error } = useSWRImmutable<MotionSource, Error, typeof key>(
     key,
     async ([, id, taken, exemplar]) => {
-      const address = `/api/revisions/${id}/file`;
+      const address = addressOf(ROUTES.file, { id });
       const how = JSON.parse(taken) as ShotOptions;
       const prepared = await loadShot(address, how);
       if ('error' in prepared) throw new Error(prepared.error);

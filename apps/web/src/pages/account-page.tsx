@@ -1,9 +1,10 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import Bowser from 'bowser';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import type { Person } from '@ypsigraph/contract/people';
+import type { OwnSession, Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { RequestError, send } from '../api/client.ts';
+import { RequestError, call } from '../api/client.ts';
 import { useOwnSessions } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
@@ -38,7 +39,7 @@ function Password() {
   const { register, handleSubmit, formState, setError, reset, getValues } = useForm<Fields>();
   const submit = handleSubmit(async ({ old, password }) => {
     try {
-      await send('POST', '/api/account/password', { old, password });
+      await call(ROUTES.changePassword, {}, { old, password });
       reset();
       toast.success('The password is changed. Everywhere else you are signed out.');
     } catch (error) {
@@ -87,10 +88,9 @@ function browserName(text: string): string {
 function Sessions() {
   const { data: sessions, mutate } = useOwnSessions();
   if (!sessions) return <Waiting />;
-  const end = (path: string): Promise<boolean> =>
+  const end = (ended: Promise<OwnSession[]>): Promise<boolean> =>
     attempt(async () => {
-      await send('DELETE', path);
-      await mutate();
+      await mutate(await ended, { revalidate: false });
     });
   return (
     <section>
@@ -101,7 +101,11 @@ function Sessions() {
             <span className="min-w-0 flex-1 truncate">{browserName(browser)}</span>
             <span className="text-graphite">{own ? 'here' : `came in ${ago(began)}`}</span>
             {!own && (
-              <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void end(`/api/account/sessions/${id}`)}>
+              <Button
+                look="quiet"
+                className="!min-h-6 text-xs"
+                onClick={() => void end(call(ROUTES.endSession, { session: id }))}
+              >
                 End it
               </Button>
             )}
@@ -109,7 +113,7 @@ function Sessions() {
         ))}
       </ul>
       {sessions.length > 1 && (
-        <Button className="mt-2" onClick={() => void end('/api/account/sessions')}>
+        <Button className="mt-2" onClick={() => void end(call(ROUTES.endOtherSessions, {}))}>
           Sign out everywhere else
         </Button>
       )}

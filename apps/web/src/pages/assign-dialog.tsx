@@ -1,8 +1,9 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { addDays, format } from 'date-fns';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { AssignmentHead, StageDate } from '@ypsigraph/contract/courses';
-import { RequestError, send } from '../api/client.ts';
+import { RequestError, call } from '../api/client.ts';
 import { useBriefs } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -30,9 +31,10 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
   );
   const chosen = briefs.find(({ id }) => id === brief);
   const set = async (): Promise<void> => {
+    if (!chosen) return;
     try {
-      await send('POST', '/api/assignments', { brief, cohort: cohort.id, due: new Date(due).toISOString(), dates });
-      toast.success(`${chosen!.title} is set for the ${cohort.name}.`);
+      await call(ROUTES.assign, {}, { brief: chosen.id, cohort: cohort.id, due: new Date(due).toISOString(), dates });
+      toast.success(`${chosen.title} is set for the ${cohort.name}.`);
       onDone();
       onOpenChange(false);
     } catch (caught) {

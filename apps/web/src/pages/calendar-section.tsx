@@ -1,19 +1,18 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { CalendarAddress } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { send } from '../api/client.ts';
+import { call } from '../api/client.ts';
 import { Button } from '../kit/button.tsx';
 import { INPUT } from '../kit/field.tsx';
 
 /** Every date in one's own calendar program: an address that is a secret, and can be made anew. */
 export function Calendar() {
   const [address, setAddress] = useState<string | null>(null);
-  const renew = (): Promise<boolean> =>
-    attempt(async () => setAddress((await send<CalendarAddress>('POST', '/api/account/calendar')).address));
+  const renew = (): Promise<boolean> => attempt(async () => setAddress((await call(ROUTES.renewCalendar, {})).address));
   const drop = (): Promise<boolean> =>
     attempt(async () => {
-      await send('DELETE', '/api/account/calendar');
+      await call(ROUTES.dropCalendar, {});
       setAddress(null);
       toast.success('The address leads nowhere any more.');
     });

@@ -1,11 +1,12 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { CohortPeople, RosterAnswer } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { RequestError, send } from '../api/client.ts';
-import { refreshCohorts, useCohortPeople, useLedger } from '../api/data.ts';
+import { RequestError, call } from '../api/client.ts';
+import { useCohortPeople, useLedger, again } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { FileButton } from '../kit/file-button.tsx';
@@ -77,7 +78,7 @@ export function CohortPage({ person }: { person: Person }) {
             cohort={data.cohort.id}
             onDone={() => {
               void mutate();
-              void refreshCohorts();
+              void again(ROUTES.cohorts);
             }}
           />
         )}
@@ -99,7 +100,7 @@ function TimeZone({ data, may, put }: { data: CohortPeople; may: boolean; put: (
   const { id, timeZone } = data.cohort;
   const zones = Intl.supportedValuesOf('timeZone');
   const change = (zone: string): Promise<boolean> =>
-    attempt(async () => put(await send<CohortPeople>('PATCH', `/api/cohorts/${id}`, { timeZone: zone })));
+    attempt(async () => put(await call(ROUTES.changeCohort, { id }, { timeZone: zone })));
   if (!may) return <span className="text-sm text-graphite">Dates are meant in {timeZone}.</span>;
   return (
     <label className="flex items-center gap-2 text-sm text-graphite">
@@ -157,7 +158,7 @@ function RosterSheet({ cohort, onDone }: { cohort: string; onDone: () => void })
   const ask = async (apply: boolean, text = csv): Promise<void> => {
     setRefusal(undefined);
     try {
-      const next = await send<RosterAnswer>('POST', `/api/cohorts/${cohort}/roster`, { csv: text, apply });
+      const next = await call(ROUTES.roster, { id: cohort }, { csv: text, apply });
       setAnswer(next);
       if (!next.applied) return;
       const joined = next.rows.filter(({ outcome }) => outcome !== 'already').length;

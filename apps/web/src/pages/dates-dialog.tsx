@@ -1,9 +1,9 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import type { Assignment, AssignmentChange, StageDate } from '@ypsigraph/contract/courses';
-import { RequestError, send } from '../api/client.ts';
-import { useAssignment, useCohortPeople } from '../api/data.ts';
+import { RequestError, call } from '../api/client.ts';
+import { useAssignment, useCohortPeople, again } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
@@ -40,8 +40,8 @@ function Sheet({ assignment, put }: { assignment: Assignment; put: (next: Assign
   const change = async (body: AssignmentChange, said: string): Promise<boolean> => {
     setError(undefined);
     try {
-      put(await send<Assignment>('PATCH', `/api/assignments/${id}`, body));
-      await mutate(`/api/cohorts/${cohort.id}/ledger`);
+      put(await call(ROUTES.changeAssignment, { id }, body));
+      await again(ROUTES.ledger);
       toast.success(said);
       return true;
     } catch (caught) {

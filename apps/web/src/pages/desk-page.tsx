@@ -1,3 +1,5 @@
+import type { DocketSearch } from './docket-search.ts';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { ChevronLeft, ChevronRight, ClipboardList, Keyboard, Settings2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -5,7 +7,7 @@ import { toast } from 'sonner';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { RequestError, send } from '../api/client.ts';
+import { RequestError, call } from '../api/client.ts';
 import { preloadShot, refreshShot, useDocket, useShotNews, useReadingProgress, useShot } from '../api/data.ts';
 import { Desk } from '../desk/desk.tsx';
 import { SendBackDialog, SignOffDialog } from '../desk/judge-dialogs.tsx';
@@ -25,8 +27,8 @@ export function DeskPage({ person }: { person: Person }) {
   const [help, setHelp] = useState(false);
   const [judging, setJudging] = useState<'send back' | 'sign off'>();
   const navigate = useNavigate();
-  const { state } = useLocation() as { state: { docket?: string } | null };
-  const docket = (useDocket(person.role !== 'student', state?.docket ?? '').data ?? []).flatMap(
+  const { state } = useLocation() as { state: { docket?: DocketSearch } | null };
+  const docket = (useDocket(person.role !== 'student', state?.docket ?? {}).data ?? []).flatMap(
     ({ entries }) => entries,
   );
   const [about, setAbout] = useState(false);
@@ -169,7 +171,7 @@ function useTakeOnDesk(person: Person, revision: Revision | undefined): void {
   const fresh = revision?.state === 'handed in' && person.role !== 'student';
   useEffect(() => {
     if (!id || !fresh) return;
-    send<Shot>('POST', `/api/revisions/${id}/desk`)
+    call(ROUTES.takeOnDesk, { id })
       .then(refreshShot)
       .catch((error: unknown) => {
         if (!(error instanceof RequestError)) throw error;
@@ -226,7 +228,7 @@ function StudentActions({ shot, newest }: { shot: Shot; newest: Revision | undef
   if (!newest) return null;
   if (newest.state === 'handed in') {
     const withdraw = async (): Promise<void> => {
-      if (await attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${newest.id}/withdraw`)))) {
+      if (await attempt(async () => refreshShot(await call(ROUTES.withdraw, { id: newest.id })))) {
         toast('Withdrawn. You can hand in another file.');
       }
     };

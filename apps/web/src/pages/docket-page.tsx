@@ -7,7 +7,7 @@ import { Button } from '../kit/button.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { ago, day, waits } from '../kit/when.ts';
-import { docketSearch, ORDERS } from './docket-search.ts';
+import { type DocketSearch, docketSearch, ORDERS } from './docket-search.ts';
 import { FirstSteps, NextStep } from './first-steps.tsx';
 
 /** What waits for a review, in the order that is asked for; the address keeps order and filters. */
@@ -134,7 +134,7 @@ function Filters({ docket, search, set }: FilterProps) {
   );
 }
 
-function Row({ entry, search }: { entry: DocketEntry; search: string }) {
+function Row({ entry, search }: { entry: DocketEntry; search: DocketSearch }) {
   const { answers, open, answered } = entry;
   return (
     <tr className="group border-b border-edge align-baseline hover:bg-wash">

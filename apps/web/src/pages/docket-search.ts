@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { DocketQuery } from '@ypsigraph/contract/courses';
 
 /** Orders of the docket, in words. */
@@ -9,14 +10,16 @@ export const ORDERS: Readonly<Record<DocketQuery['order'], string>> = {
   exercise: 'by exercise',
 };
 
+/** Order and filters of the docket. */
+export type DocketSearch = z.input<typeof DocketQuery>;
+
 const ASKED = ['order', 'cohort', 'exercise', 'stage', 'only'] as const;
 
 /** Order and filters out of an address, as the server is asked for them. What is no order and no filter is left out. */
-export function docketSearch(search: URLSearchParams): string {
-  const asked = new URLSearchParams();
-  for (const name of ASKED) {
-    const value = search.get(name);
-    if (value && DocketQuery.shape[name].safeParse(value).success) asked.set(name, value);
-  }
-  return asked.toString();
-}
+export const docketSearch = (search: URLSearchParams): DocketSearch =>
+  Object.fromEntries(
+    ASKED.flatMap((name) => {
+      const value = search.get(name);
+      return value && DocketQuery.shape[name].safeParse(value).success ? [[name, value]] : [];
+    }),
+  );

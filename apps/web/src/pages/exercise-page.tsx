@@ -1,3 +1,5 @@
+import { addressOf } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { isPast } from 'date-fns';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -5,7 +7,7 @@ import type { Assignment } from '@ypsigraph/contract/courses';
 import { briefChanges } from '@ypsigraph/contract/brief-changes';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { send } from '../api/client.ts';
+import { call } from '../api/client.ts';
 import { useAssignment, useWorksheet } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { sizeOf } from '../kit/size-of.ts';
@@ -86,7 +88,7 @@ export function ExercisePage({ person }: { person: Person }) {
                 <li key={file.id}>
                   <a
                     className="underline underline-offset-2"
-                    href={`/api/briefs/${brief.id}/files/${file.id}`}
+                    href={addressOf(ROUTES.briefFile, { brief: brief.id, file: file.id })}
                     download={file.name}
                   >
                     {file.name}
@@ -197,7 +199,7 @@ function Drill({ assignment, again }: { assignment: Assignment; again: () => voi
   }, [begun]);
   const begin = (): Promise<boolean> =>
     attempt(async () => {
-      await send('POST', `/api/assignments/${assignment.id}/begin`);
+      await call(ROUTES.beginDrill, { id: assignment.id });
       again();
     });
   if (brief.clockMinutes !== null && !begun)

@@ -1,12 +1,12 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { Check } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { mutate } from 'swr';
-import type { Cohort, Practice } from '@ypsigraph/contract/courses';
+import type { Cohort } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { RequestError, send } from '../api/client.ts';
-import { useBriefs, useCohorts, useLedger, usePractice } from '../api/data.ts';
+import { RequestError, call } from '../api/client.ts';
+import { useBriefs, useCohorts, useLedger, usePractice, again, put } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
@@ -168,8 +168,8 @@ export function CohortForm({ onDone }: { onDone?: (cohort: Cohort) => void }) {
   const [error, setError] = useState<string>();
   const make = async (): Promise<void> => {
     try {
-      const made = await send<Cohort>('POST', '/api/cohorts', { name, timeZone: zone });
-      await mutate('/api/cohorts');
+      const made = await call(ROUTES.makeCohort, {}, { name, timeZone: zone });
+      await again(ROUTES.cohorts);
       onDone?.(made);
     } catch (caught) {
       if (!(caught instanceof RequestError)) throw caught;
@@ -227,8 +227,8 @@ function PracticeLine() {
   const make = async (): Promise<void> => {
     setMaking(true);
     await attempt(async () => {
-      const made = await send<Practice>('POST', '/api/practice');
-      await mutate('/api/practice', made, { revalidate: false });
+      const made = await call(ROUTES.makePractice, {});
+      await put(ROUTES.practice, {}, made);
       void navigate(`/desk/${made.shot!}`);
     });
     setMaking(false);
@@ -264,10 +264,10 @@ export function PracticeNotice({ shot }: { shot: string }) {
   if (data?.shot !== shot) return null;
   const drop = (): Promise<boolean> =>
     attempt(async () => {
-      const left = await send<Practice>('DELETE', '/api/practice');
-      await mutate('/api/practice', left, { revalidate: false });
+      const left = await call(ROUTES.dropPractice, {});
+      await put(ROUTES.practice, {}, left);
       void navigate('/docket');
-      await mutate((key) => typeof key === 'string' && /docket/.test(key));
+      await again(ROUTES.docket);
     });
   return (
     <p className="flex items-center gap-3 border-b border-edge bg-wash px-3 py-0.5 text-sm">

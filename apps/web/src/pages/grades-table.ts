@@ -1,7 +1,8 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import type { CohortGrades } from '@ypsigraph/contract/grades';
 import { writeTable } from '@ypsigraph/core/formats/tables/write-table';
 import { attempt } from '../api/attempt.ts';
-import { get } from '../api/client.ts';
+import { call } from '../api/client.ts';
 import { saveText } from '../kit/save-text.ts';
 
 /** Everything that was decided, a line of the rubric a row. */
@@ -16,5 +17,5 @@ export const gradesTable = ({ rows }: CohortGrades): string =>
 /** Gives the grades of a cohort to the person as a file. */
 export const saveGrades = (cohort: { readonly id: string; readonly name: string }): Promise<boolean> =>
   attempt(async () =>
-    saveText(gradesTable(await get<CohortGrades>(`/api/cohorts/${cohort.id}/grades`)), `grades ${cohort.name}.csv`),
+    saveText(gradesTable(await call(ROUTES.cohortGrades, { id: cohort.id })), `grades ${cohort.name}.csv`),
   );

@@ -1,8 +1,8 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
+import { useInvitation } from '../api/data.ts';
 import { useForm } from 'react-hook-form';
 import { useParams } from 'react-router';
-import useSWR from 'swr';
-import type { Invitation } from '@ypsigraph/contract/people';
-import { get, RequestError, send } from '../api/client.ts';
+import { RequestError, call } from '../api/client.ts';
 import { Button } from '../kit/button.tsx';
 import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
@@ -17,12 +17,11 @@ interface Fields {
 /** Where an invitation leads: the invited set a password of their own and are in. */
 export function InvitationPage() {
   const { token = '' } = useParams();
-  const path = `/api/invitations/${encodeURIComponent(token)}`;
-  const { data, error } = useSWR<Invitation, RequestError>(path, get, { shouldRetryOnError: false });
+  const { data, error } = useInvitation(token);
   const { register, handleSubmit, formState, setError, getValues } = useForm<Fields>();
   const submit = handleSubmit(async ({ password }) => {
     try {
-      await send('POST', path, { password });
+      await call(ROUTES.acceptInvitation, { token }, { password });
       window.location.assign('/');
     } catch (caught) {
       if (!(caught instanceof RequestError)) throw caught;

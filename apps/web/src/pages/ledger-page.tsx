@@ -1,13 +1,13 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { createColumnHelper, flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useLocation } from 'react-router';
-import { mutate } from 'swr';
 import type { AssignmentHead, Ledger, LedgerCell } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
-import { send } from '../api/client.ts';
-import { useLedger } from '../api/data.ts';
+import { call } from '../api/client.ts';
+import { useLedger, again } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
@@ -119,12 +119,7 @@ function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) 
         column.accessor((row) => row.cells.find((cell) => cell.assignment === assignment.id), {
           id: assignment.id,
           header: () => (
-            <Heading
-              assignment={assignment}
-              instructor={instructor}
-              cohort={ledger.cohort.id}
-              onDates={() => setDates(assignment.id)}
-            />
+            <Heading assignment={assignment} instructor={instructor} onDates={() => setDates(assignment.id)} />
           ),
           cell: (info) => <Cell cell={info.getValue()} />,
         }),
@@ -203,15 +198,14 @@ function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) 
 interface HeadingProps {
   readonly assignment: AssignmentHead;
   readonly instructor: boolean;
-  readonly cohort: string;
   readonly onDates: () => void;
 }
 
-function Heading({ assignment, instructor, cohort, onDates }: HeadingProps) {
+function Heading({ assignment, instructor, onDates }: HeadingProps) {
   const toggle = (): Promise<boolean> =>
     attempt(async () => {
-      await send('PATCH', `/api/assignments/${assignment.id}`, { closed: assignment.closed === null });
-      await mutate(`/api/cohorts/${cohort}/ledger`);
+      await call(ROUTES.changeAssignment, { id: assignment.id }, { closed: assignment.closed === null });
+      await again(ROUTES.ledger);
     });
   return (
     <span className="block">

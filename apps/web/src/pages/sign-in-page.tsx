@@ -1,6 +1,7 @@
+import { ROUTES, DEMO_ROUTES } from '@ypsigraph/contract/routes';
 import { useForm } from 'react-hook-form';
 import type { DemoPerson, SignIn } from '@ypsigraph/contract/people';
-import { RequestError, send } from '../api/client.ts';
+import { RequestError, call } from '../api/client.ts';
 import { useDemoPeople } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
@@ -8,8 +9,8 @@ import { PasswordField } from '../kit/password-field.tsx';
 import { Wordmark } from '../kit/wordmark.tsx';
 
 /** The page is loaded anew, so that nothing another person read stays in it. */
-async function begin(path: string, body: unknown): Promise<void> {
-  await send('POST', path, body);
+async function begin(signedIn: Promise<unknown>): Promise<void> {
+  await signedIn;
   window.location.assign('/');
 }
 
@@ -17,7 +18,7 @@ export function SignInPage({ demo }: { demo: boolean }) {
   const { register, handleSubmit, formState, setError } = useForm<SignIn>();
   const submit = handleSubmit(async (values) => {
     try {
-      await begin('/api/session', values);
+      await begin(call(ROUTES.signIn, {}, values));
     } catch (error) {
       if (error instanceof RequestError) setError('root', { message: error.message });
       else throw error;
@@ -91,7 +92,7 @@ function PeopleList({ title, people }: { title: string; people: readonly DemoPer
             <button
               type="button"
               className="w-full px-1 py-1 text-left hover:bg-wash"
-              onClick={() => void begin('/api/demo/session', { person: person.id })}
+              onClick={() => void begin(call(DEMO_ROUTES.demoSignIn, {}, { person: person.id }))}
             >
               <span className="font-semibold">{person.name}</span>
               <span className="text-sm text-graphite">

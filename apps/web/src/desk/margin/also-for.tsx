@@ -1,9 +1,8 @@
+import { useAlike } from '../../api/data.ts';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import type { Mark } from '@ypsigraph/contract/marks';
-import type { Alike } from '@ypsigraph/contract/shots';
-import { get, type RequestError } from '../../api/client.ts';
+
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';
 import { draftOf } from './draft.ts';
@@ -49,8 +48,7 @@ export function AlsoFor({ mark, shotId }: { mark: Mark; shotId: string }) {
 
 function Others({ mark, shotId, onChosen }: { mark: Mark; shotId: string; onChosen: () => void }) {
   const { reading, part } = mark.payload!.quote!;
-  const query = new URLSearchParams({ reading, ...(part !== undefined && { part }) });
-  const { data, error } = useSWR<Alike[], RequestError>(`/api/shots/${shotId}/alike?${query}`, get);
+  const { data, error } = useAlike(shotId, reading, part);
   const words = asPhrase(draftOf(mark));
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return <p className="text-graphite">Looking …</p>;

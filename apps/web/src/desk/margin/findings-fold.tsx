@@ -1,3 +1,4 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { useState } from 'react';
@@ -5,7 +6,7 @@ import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { sayQuote, quoteOf } from '@ypsigraph/core/mark/quote';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { refreshShot } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
@@ -28,11 +29,15 @@ interface Props {
 export const dismiss = (shot: string, { reading }: Finding, reason: string | null): Promise<boolean> =>
   attempt(async () =>
     refreshShot(
-      await send<Shot>('POST', `/api/shots/${shot}/dismissals`, {
-        reading: reading.id,
-        part: reading.part ?? null,
-        reason,
-      }),
+      await call(
+        ROUTES.dismiss,
+        { id: shot },
+        {
+          reading: reading.id,
+          part: reading.part ?? null,
+          reason,
+        },
+      ),
     ),
   );
 

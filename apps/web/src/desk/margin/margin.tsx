@@ -1,3 +1,4 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Mark } from '@ypsigraph/contract/marks';
@@ -6,7 +7,7 @@ import type { Role } from '@ypsigraph/contract/vocabulary';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import type { Met } from '@ypsigraph/core/mark/payload';
 import { attempt } from '../../api/attempt.ts';
-import { type RequestError, send } from '../../api/client.ts';
+import { type RequestError, call } from '../../api/client.ts';
 import { dropMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
@@ -18,7 +19,7 @@ import { Composer } from './composer.tsx';
 import { asNewMark, changeOf, type Draft, draftOf, measured } from './draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
-import { type Pending, useOutgoing } from './outgoing.ts';
+import { asked, type Pending, useOutgoing } from './outgoing.ts';
 import { ReadingsFold } from './readings-fold.tsx';
 import type { Update } from './use-undo.ts';
 
@@ -73,8 +74,8 @@ export function Margin(props: Props) {
 
   const save = (made: Draft): void => {
     const { key, changes } = made;
-    if (changes) add({ key, method: 'PATCH', path: `/api/marks/${changes.id}`, body: changeOf(made) });
-    else add({ key, path: `/api/revisions/${revision.id}/marks`, body: asNewMark(made) });
+    if (changes) add({ key, ...asked(ROUTES.changeMark, { id: changes.id }, changeOf(made)) });
+    else add({ key, ...asked(ROUTES.makeMark, { id: revision.id }, asNewMark(made)) });
   };
   const make = (made: Draft): void => {
     // Whatever becomes of its numbers, what was written is sent.
@@ -120,7 +121,7 @@ export function Margin(props: Props) {
     );
     save(both);
     await attempt(async () => {
-      await send('DELETE', `/api/marks/${next.id}`);
+      await call(ROUTES.archiveMark, { id: next.id });
       await dropMark(shot.id, next.id);
     });
   };

@@ -1,3 +1,4 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import useSWRImmutable from 'swr/immutable';
 import type { Mark } from '@ypsigraph/contract/marks';
@@ -8,7 +9,7 @@ import { PROGRESS_WORDS, progressOf } from '@ypsigraph/core/mark/progress';
 import type { Met } from '@ypsigraph/core/mark/payload';
 import { TimingChart } from '../../charts/timing-chart.tsx';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { dropMark, refreshMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
@@ -18,7 +19,7 @@ import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { useKept } from '../../api/kept.ts';
 import { AlsoFor } from './also-for.tsx';
-import type { Pending } from './outgoing.ts';
+import { asked, type Pending } from './outgoing.ts';
 import type { PlacedMark } from '../marks/placed-marks.ts';
 import { framesText } from './frames-text.ts';
 import { MarkHistory } from './mark-history.tsx';
@@ -192,7 +193,7 @@ function NowAndWanted({ mark, met, now: fractions }: NowProps) {
 function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: MarkHands | undefined }) {
   const takeAway = (): Promise<boolean> =>
     attempt(async () => {
-      await send('DELETE', `/api/marks/${mark.id}`);
+      await call(ROUTES.archiveMark, { id: mark.id });
       await dropMark(shotId, mark.id);
     });
   if (mark.sent === null) {
@@ -220,7 +221,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
     );
   }
   const judge = (state: 'open' | 'cleared' | 'waived') => () =>
-    void attempt(async () => refreshMark(shotId, await send<Mark>('POST', `/api/marks/${mark.id}/verdict`, { state })));
+    void attempt(async () => refreshMark(shotId, await call(ROUTES.judgeMark, { id: mark.id }, { state })));
   const closed = mark.state === 'cleared' || mark.state === 'waived';
   return (
     <div className="mt-1 flex flex-wrap justify-end gap-1">
@@ -259,7 +260,7 @@ function Answer({ mark, addOutgoing }: { mark: Mark; addOutgoing: (pending: Pend
   }
   const send = (): void => {
     const key = crypto.randomUUID();
-    addOutgoing({ key, path: `/api/marks/${mark.id}/replies`, body: { key, words: words!.trim() } });
+    addOutgoing({ key, ...asked(ROUTES.answerMark, { id: mark.id }, { key, words: words!.trim() }) });
     setWords(undefined);
     setWriting(false);
   };

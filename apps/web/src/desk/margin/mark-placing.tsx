@@ -1,7 +1,8 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
-import type { Carried, MarkPlacing } from '@ypsigraph/contract/alignments';
+import type { MarkPlacing } from '@ypsigraph/contract/alignments';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { refreshCarried } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
@@ -22,7 +23,7 @@ export function MarkPlacingLine({
   const place = (to: MarkPlacing['place']): void =>
     void attempt(async () => {
       const body: MarkPlacing = { revision, place: to };
-      await refreshCarried(revision, await send<Carried>('POST', `/api/marks/${mark.id}/place`, body));
+      await refreshCarried(revision, await call(ROUTES.placeMark, { id: mark.id }, body));
       setOpen(false);
     });
   if (words === '' && !canPlace) return null;

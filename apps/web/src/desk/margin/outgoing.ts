@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef } from 'react';
 import type { Mark } from '@ypsigraph/contract/marks';
+import { addressOf, type ParamsOf, type Route, type SentBody } from '@ypsigraph/contract/route';
 import { RequestError, send } from '../../api/client.ts';
 import { refreshMark } from '../../api/data.ts';
 import { useKept } from '../../api/kept.ts';
@@ -14,6 +15,17 @@ export interface Pending {
   readonly method?: 'POST' | 'PATCH';
   readonly body: unknown;
 }
+
+/** What a mark's route is asked, as it is kept until it has arrived. */
+export const asked = <R extends Route>(
+  route: R,
+  params: ParamsOf<R>,
+  body: SentBody<R>,
+): Pick<Pending, 'method' | 'path' | 'body'> => ({
+  method: route.method as 'POST' | 'PATCH',
+  path: addressOf(route, params),
+  body,
+});
 
 /** What pages that are gone did not get rid of is sent from here. */
 const append = (own: Pending[] | undefined, left: readonly Pending[][]): Pending[] => [...(own ?? []), ...left.flat()];
@@ -40,7 +52,7 @@ export function useOutgoing(shotId: string, onRefused: (pending: Pending, error:
       while (current.current.length > 0) {
         const [next, ...rest] = current.current as [Pending, ...Pending[]];
         try {
-          await refreshMark(shotId, await send<Mark>(next.method ?? 'POST', next.path, next.body));
+          await refreshMark(shotId, (await send(next.method ?? 'POST', next.path, next.body)) as Mark);
         } catch (error) {
           // Somebody else has signed in meanwhile: it waits for whose it is.
           if (!(error instanceof RequestError) || error.passing || error.problem.type === 'another-person') return;

@@ -1,11 +1,10 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { BookmarkPlus } from 'lucide-react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
-import type { Phrase } from '@ypsigraph/contract/marks';
 import { sayMark } from '@ypsigraph/core/mark/mark';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
-import { usePhrases } from '../../api/data.ts';
+import { call } from '../../api/client.ts';
+import { usePhrases, again } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import type { Draft } from './draft.ts';
 
@@ -44,19 +43,23 @@ export function Phrases({ draft, setDraft }: { draft: Draft; setDraft: (draft: D
     .slice(0, 6);
   const keep = (): Promise<boolean> =>
     attempt(async () => {
-      await send<Phrase>('POST', '/api/phrases', {
-        key: crypto.randomUUID(),
-        kind: draft.kind,
-        reading,
-        words: asPhrase(draft),
-      });
-      await mutate('/api/phrases');
+      await call(
+        ROUTES.keepPhrase,
+        {},
+        {
+          key: crypto.randomUUID(),
+          kind: draft.kind,
+          reading,
+          words: asPhrase(draft),
+        },
+      );
+      await again(ROUTES.phrases);
       toast('Kept as a phrase.');
     });
   const drop = (id: string): Promise<boolean> =>
     attempt(async () => {
-      await send('DELETE', `/api/phrases/${id}`);
-      await mutate('/api/phrases');
+      await call(ROUTES.dropPhrase, { phrase: id });
+      await again(ROUTES.phrases);
     });
   return (
     <div className="flex flex-wrap items-center gap-0.5 text-2xs" role="group" aria-label="Phrases">

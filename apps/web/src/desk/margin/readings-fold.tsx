@@ -1,3 +1,4 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { group } from 'd3-array';
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
@@ -11,7 +12,7 @@ import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { refreshShot, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
@@ -54,7 +55,7 @@ export function ReadingsFold({ shot, revision, others }: Props) {
     );
   }, [report, beside, third, others, brief, revision.stage]);
   const again = (): Promise<boolean> =>
-    attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/read-again`)));
+    attempt(async () => refreshShot(await call(ROUTES.readAgain, { id: revision.id })));
   if (reading.state === 'failed') {
     return (
       <div role="alert" className="border-b border-edge px-2.5 py-2 text-sm">

@@ -43,8 +43,8 @@ export function useClipBeside(
   movedTo?: number,
 ): ClipBeside | undefined {
   const clip = revision?.clip ?? undefined;
-  const address = clip?.made && !clip.refused ? `/api/revisions/${revision!.id}/pictures` : null;
-  const { frames } = usePictureFrames(address);
+  const pictures = clip?.made && !clip.refused ? revision!.id : null;
+  const { frames } = usePictureFrames(pictures);
   const firstLabel = movedTo ?? clip?.firstLabel;
   const source = useMemo(() => {
     if (!frames || firstLabel === undefined) return undefined;

@@ -1,4 +1,6 @@
 import type { Pictures } from '@ypsigraph/contract/pictures';
+import { addressOf, type ParamsOf } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { Listeners } from '../../kit/listeners.ts';
 
 /** Stored pictures that are fetched at once. */
@@ -42,12 +44,12 @@ export class PictureFrames {
 
   constructor(
     readonly facts: Pictures,
-    address: string,
+    revision: string,
     fetcher: Fetcher = fetchBlob,
     private readonly decode: Decoder = (blob) => createImageBitmap(blob),
   ) {
-    this.shown = new Store(`${address}/shown`, facts.sizes, CHUNK, fetcher);
-    this.small = new Store(`${address}/small`, facts.smallSizes, SMALL_CHUNK, fetcher);
+    this.shown = new Store({ id: revision, size: 'shown' }, facts.sizes, CHUNK, fetcher);
+    this.small = new Store({ id: revision, size: 'small' }, facts.smallSizes, SMALL_CHUNK, fetcher);
     const { width, height } = facts.shown;
     this.most = Math.max(24, Math.floor(DECODED_BYTES / (4 * width * height)));
   }
@@ -178,7 +180,7 @@ class Store {
   private readonly chunks = new Map<number, Promise<Blob>>();
 
   constructor(
-    private readonly address: string,
+    private readonly pictures: ParamsOf<typeof ROUTES.pictureFrames>,
     private readonly sizes: readonly number[],
     private readonly chunk: number,
     private readonly fetcher: Fetcher,
@@ -202,7 +204,7 @@ class Store {
     const known = this.chunks.get(chunk);
     if (known) return known;
     const to = Math.min(this.sizes.length, from + this.chunk) - 1;
-    const asked = this.fetcher(`${this.address}?from=${from}&to=${to}`);
+    const asked = this.fetcher(addressOf(ROUTES.pictureFrames, this.pictures, { from, to }));
     // One that did not come is asked for again.
     asked.catch(() => this.chunks.delete(chunk));
     this.chunks.set(chunk, asked);

@@ -1,8 +1,9 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { ClipPlace, Revision, Shot, Under } from '@ypsigraph/contract/shots';
 import type { Role } from '@ypsigraph/contract/vocabulary';
-import { RequestError, send } from '../../api/client.ts';
+import { RequestError, call } from '../../api/client.ts';
 import { refreshShot } from '../../api/data.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { type ClipBeside, useClipBeside } from './clip-beside.ts';
@@ -35,7 +36,7 @@ export function useClip(
   useEffect(() => {
     if (!own || !mayMove) return;
     const timer = setTimeout(() => {
-      send<Shot>('POST', `/api/revisions/${id}/clip`, own)
+      call(ROUTES.placeClip, { id }, own)
         .then(refreshShot)
         .catch((error: unknown) => {
           if (!(error instanceof RequestError)) throw error;

@@ -1,21 +1,14 @@
 import { useDeferredValue, useEffect, useMemo } from 'react';
-import useSWRImmutable from 'swr/immutable';
-import { pictureFacts, pictureOptions, Pictures, type Tracks } from '@ypsigraph/contract/pictures';
+import { pictureFacts, pictureOptions, type Tracks } from '@ypsigraph/contract/pictures';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
-import { get, type RequestError } from '../../api/client.ts';
+import { usePictures } from '../../api/data.ts';
 import { PictureFrames } from './picture-frames.ts';
 import { PictureSource } from './picture-source.ts';
 
-/** Pictures that are stored at an address, to be shown frame by frame; null where there are none. */
-export function usePictureFrames(address: string | null): { frames?: PictureFrames; error?: string } {
-  const { data, error } = useSWRImmutable<Pictures, RequestError>(
-    address,
-    async (path: string) => Pictures.parse(await get(path)),
-    {
-      errorRetryInterval: 2_000,
-    },
-  );
-  const frames = useMemo(() => (data && address ? new PictureFrames(data, address) : undefined), [data, address]);
+/** The pictures of a revision, to be shown frame by frame; null where there are none. */
+export function usePictureFrames(revision: string | null): { frames?: PictureFrames; error?: string } {
+  const { data, error } = usePictures(revision);
+  const frames = useMemo(() => (data && revision ? new PictureFrames(data, revision) : undefined), [data, revision]);
   useEffect(() => () => frames?.end(), [frames]);
   return { ...(frames && { frames }), ...(error && { error: error.message }) };
 }
@@ -27,7 +20,7 @@ export function usePictureSource(
   tracks: Tracks | undefined,
 ): { source?: PictureSource; error?: string } {
   const there = revision?.media === 'pictures' && (revision.reading.state === 'read' || revision.tracks > 0);
-  const { frames, error } = usePictureFrames(there ? `/api/revisions/${revision.id}/pictures` : null);
+  const { frames, error } = usePictureFrames(there ? revision.id : null);
   const brief = shot?.brief;
   // While points are being placed the paper comes first, and what is measured of them a moment later.
   const settled = useDeferredValue(tracks);

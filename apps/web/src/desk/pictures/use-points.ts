@@ -1,10 +1,10 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import useSWR, { mutate } from 'swr';
 import type { Tracks } from '@ypsigraph/contract/pictures';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
-import { get, RequestError, send } from '../../api/client.ts';
-import { refreshShot } from '../../api/data.ts';
+import type { Revision } from '@ypsigraph/contract/shots';
+import { RequestError, call } from '../../api/client.ts';
+import { refreshShot, again, put, useTracksOf } from '../../api/data.ts';
 import { useKept } from '../../api/kept.ts';
 
 /** So long nothing is changed before it is sent. */
@@ -24,14 +24,9 @@ export interface Points {
   readonly settle: (whose: 'theirs' | 'mine') => void;
 }
 
-const addressOf = (id: string): string => `/api/revisions/${id}/tracks`;
-const keyOf = ({ id, tracks }: Revision): string => `${addressOf(id)}?version=${tracks}`;
-
 /** The tracks the server has of a revision; those of a motion are none. */
 export function useTracks(revision: Revision | undefined): Tracks | undefined {
-  const key = revision?.media === 'pictures' ? keyOf(revision) : null;
-  // While a newer version comes the one before it is shown.
-  return useSWR<Tracks, RequestError>(key, get, { revalidateOnFocus: false, keepPreviousData: true }).data;
+  return useTracksOf(revision).data;
 }
 
 /**
@@ -79,10 +74,10 @@ export function usePoints(revision: Revision): Points | undefined {
     async (own: Tracks): Promise<void> => {
       setState('being kept');
       try {
-        const shot = await send<Shot>('POST', addressOf(id), own);
+        const shot = await call(ROUTES.setTracks, { id }, own);
         const version = shot.revisions.find((r) => r.id === id)?.tracks ?? own.version + 1;
         const stored = { ...own, version };
-        await mutate(`${addressOf(id)}?version=${version}`, stored, { revalidate: false });
+        await put(ROUTES.tracks, { id }, stored, { version: String(version) });
         const latest = now.current;
         const changed = latest !== undefined && latest !== own;
         // What was changed meanwhile is made from what has been kept now.
@@ -107,13 +102,13 @@ export function usePoints(revision: Revision): Points | undefined {
 
   const settle = useCallback<Points['settle']>(
     (whose) => {
-      void get<Tracks>(addressOf(id)).then(async (theirs) => {
-        await mutate(`${addressOf(id)}?version=${theirs.version}`, theirs, { revalidate: false });
+      void call(ROUTES.tracks, { id }).then(async (theirs) => {
+        await put(ROUTES.tracks, { id }, theirs, { version: String(theirs.version) });
         const own = now.current;
         if (whose === 'theirs' || !own) {
           setKept(undefined);
           setState('kept');
-          await mutate((key) => typeof key === 'string' && key.startsWith('/api/shots/'));
+          await again(ROUTES.shot);
         } else {
           setKept({ ...own, version: theirs.version });
           setState('not kept yet');

@@ -1,10 +1,11 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { posesOffMirror } from '@ypsigraph/core/measure/cycle/mirrored-poses';
 import { figures } from '@ypsigraph/core/say/words';
 import type { Pose } from '@ypsigraph/contract/marks';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Revision } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { refreshShot } from '../../api/data.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
@@ -41,7 +42,7 @@ export function PoseRow({ source, revision, canEdit }: Props) {
   );
   const rows = useMemo(() => paired(source, poses.slice(0, MOST)), [source, poses]);
   const keep = (next: readonly Pose[] | null): Promise<boolean> =>
-    attempt(async () => refreshShot(await send<Shot>('POST', `/api/revisions/${revision.id}/poses`, { poses: next })));
+    attempt(async () => refreshShot(await call(ROUTES.setPoses, { id: revision.id }, { poses: next && [...next] })));
   /** A pose stands at another frame, keeping its name; where one stands already it stays. */
   const move = (from: number, to: number): void => {
     const taken = poses.some(({ label }) => label === to);

@@ -1,12 +1,12 @@
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useDeferredValue, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import { type BriefContent, type BriefVersions, EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { mergeBriefs } from '@ypsigraph/contract/merge-briefs';
-import { get, RequestError, send } from '../../api/client.ts';
-import { useBriefs, useBriefVersions, useReadingValues } from '../../api/data.ts';
+import { RequestError, call } from '../../api/client.ts';
+import { useBriefs, useBriefVersions, useReadingValues, again } from '../../api/data.ts';
 import { useKept } from '../../api/kept.ts';
 import { Button } from '../../kit/button.tsx';
 import { Failed, Waiting } from '../../kit/states.tsx';
@@ -87,11 +87,11 @@ function Editor({ id, data, may, put }: EditorProps) {
     setBusy(true);
     try {
       const next = newest
-        ? await send<BriefVersions>('POST', `/api/briefs/${newest.id}/versions`, { of, was: base, content })
-        : await send<BriefVersions>('POST', '/api/briefs', content);
+        ? await call(ROUTES.changeBrief, { brief: newest.id }, { of: of ?? newest.id, was: base, content })
+        : await call(ROUTES.makeBrief, {}, content);
       setKept(undefined);
       setMeanwhile(undefined);
-      await mutate('/api/briefs');
+      await again(ROUTES.briefs);
       toast.success(
         next.versions.length > (data?.versions.length ?? 0) && newest
           ? `Stored as version ${next.versions[0]!.version}.`
@@ -111,7 +111,7 @@ function Editor({ id, data, may, put }: EditorProps) {
     }
   };
   const layOnTheirs = async (id: string, mine: BriefContent): Promise<void> => {
-    const versions = await get<BriefVersions>(`/api/briefs/${id}`);
+    const versions = await call(ROUTES.brief, { brief: id });
     const [theirs] = versions.versions;
     const { content, conflicts } = mergeBriefs(base, mine, contentOf(theirs!));
     setKept({ of: theirs!.id, base: contentOf(theirs!), content });

@@ -1,12 +1,13 @@
+import { addressOf } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import { type BriefFileFormat, type BriefVersions, type ListedBrief } from '@ypsigraph/contract/briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../../api/attempt.ts';
-import { get, RequestError, send } from '../../api/client.ts';
-import { useBriefs } from '../../api/data.ts';
+import { RequestError, call } from '../../api/client.ts';
+import { useBriefs, again } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { FileButton } from '../../kit/file-button.tsx';
 import { saveText } from '../../kit/save-text.ts';
@@ -17,14 +18,14 @@ import { readBriefFile } from './read-brief-file.ts';
 
 /** Every exercise that has been written, and how much it is used. */
 export function BriefsPage({ person }: { person: Person }) {
-  const { data, error, mutate: again } = useBriefs();
+  const { data, error, mutate } = useBriefs();
   const [refusal, setRefusal] = useState<readonly string[]>([]);
   const navigate = useNavigate();
-  if (error && !data) return <Failed error={error} again={() => void again()} />;
+  if (error && !data) return <Failed error={error} again={() => void mutate()} />;
   if (!data) return <Waiting />;
   const may = person.role === 'instructor';
   const open = async (made: BriefVersions): Promise<void> => {
-    await mutate('/api/briefs');
+    await again(ROUTES.briefs);
     void navigate(`/briefs/${made.versions[0]!.id}`);
   };
   const take = async (file: File): Promise<void> => {
@@ -32,7 +33,7 @@ export function BriefsPage({ person }: { person: Person }) {
     if ('faults' in read) return setRefusal(read.faults);
     setRefusal([]);
     try {
-      const made = await send<BriefVersions>('POST', '/api/briefs/import', read.brief);
+      const made = await call(ROUTES.importBrief, {}, read.brief);
       toast.success(`${made.versions[0]!.title} is taken in.`);
       await open(made);
     } catch (caught) {
@@ -54,7 +55,7 @@ export function BriefsPage({ person }: { person: Person }) {
             </FileButton>
           </>
         )}
-        <a className="text-sm text-graphite underline underline-offset-2" href="/api/schemas/brief-1.json">
+        <a className="text-sm text-graphite underline underline-offset-2" href={addressOf(ROUTES.briefSchema)}>
           What such a file is (JSON Schema)
         </a>
       </div>
@@ -101,17 +102,16 @@ export function BriefsPage({ person }: { person: Person }) {
 
 function Row({ brief, may, open }: { brief: ListedBrief; may: boolean; open: (made: BriefVersions) => Promise<void> }) {
   const { id, title, archived } = brief;
-  const file = (): Promise<BriefFileFormat> => get<BriefFileFormat>(`/api/briefs/${id}/file`);
+  const file = (): Promise<BriefFileFormat> => call(ROUTES.exportBrief, { brief: id });
   const save = (): Promise<boolean> =>
     attempt(async () =>
       saveText(`${JSON.stringify(await file(), null, 2)}\n`, `${title.toLowerCase().replaceAll(' ', '-')}.brief.json`),
     );
-  const copy = (): Promise<boolean> =>
-    attempt(async () => open(await send<BriefVersions>('POST', '/api/briefs/import', await file())));
+  const copy = (): Promise<boolean> => attempt(async () => open(await call(ROUTES.importBrief, {}, await file())));
   const putAway = (): Promise<boolean> =>
     attempt(async () => {
-      await send('PATCH', `/api/briefs/${id}`, { archived: archived === null });
-      await mutate('/api/briefs');
+      await call(ROUTES.archiveBrief, { brief: id }, { archived: archived === null });
+      await again(ROUTES.briefs);
     });
   return (
     <tr className={`border-b border-edge align-baseline hover:bg-wash ${archived ? 'text-graphite' : ''}`}>

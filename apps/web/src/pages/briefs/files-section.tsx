@@ -1,8 +1,10 @@
+import { addressOf } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { FileUp, X } from 'lucide-react';
 import { useState } from 'react';
 import type { Brief, BriefVersions } from '@ypsigraph/contract/briefs';
 import { attempt } from '../../api/attempt.ts';
-import { send, sendForm } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { FileButton } from '../../kit/file-button.tsx';
 import { sizeOf } from '../../kit/size-of.ts';
@@ -16,18 +18,22 @@ export function FilesSection({ brief, onChange }: { brief: Brief; onChange: (ver
     for (const file of files) {
       const form = new FormData();
       form.set('file', file, file.name);
-      await attempt(async () => onChange(await sendForm<BriefVersions>('POST', `/api/briefs/${brief.id}/files`, form)));
+      await attempt(async () => onChange(await call(ROUTES.addBriefFile, { brief: brief.id }, form)));
     }
     setBusy(false);
   };
   const drop = (id: string): Promise<boolean> =>
-    attempt(async () => onChange(await send<BriefVersions>('DELETE', `/api/briefs/${brief.id}/files/${id}`)));
+    attempt(async () => onChange(await call(ROUTES.dropBriefFile, { brief: brief.id, file: id })));
   return (
     <Section title="Files to start from">
       <ul className="text-sm">
         {brief.files.map(({ id, name, bytes }) => (
           <li key={id} className="flex items-baseline gap-2">
-            <a className="underline underline-offset-2" href={`/api/briefs/${brief.id}/files/${id}`} download={name}>
+            <a
+              className="underline underline-offset-2"
+              href={addressOf(ROUTES.briefFile, { brief: brief.id, file: id })}
+              download={name}
+            >
               {name}
             </a>
             <span className="text-xs text-graphite">{sizeOf(bytes)}</span>

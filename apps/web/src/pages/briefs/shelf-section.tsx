@@ -1,8 +1,9 @@
-import { mutate } from 'swr';
+import { ROUTES } from '@ypsigraph/contract/routes';
+import { again } from '../../api/data.ts';
 import type { BriefVersions, ListedBrief } from '@ypsigraph/contract/briefs';
 import { type ReadyBrief, SHELF } from '@ypsigraph/contract/shelf';
 import { attempt } from '../../api/attempt.ts';
-import { send } from '../../api/client.ts';
+import { call } from '../../api/client.ts';
 import { Button } from '../../kit/button.tsx';
 
 interface Props {
@@ -15,8 +16,8 @@ export function ShelfSection({ briefs, onTaken }: Props) {
   const left = SHELF.filter(({ title }) => !briefs.some((own) => own.title === title));
   const take = (brief: ReadyBrief): Promise<boolean> =>
     attempt(async () => {
-      const made = await send<BriefVersions>('POST', '/api/briefs', brief);
-      await mutate('/api/briefs');
+      const made = await call(ROUTES.makeBrief, {}, brief);
+      await again(ROUTES.briefs);
       onTaken(made);
     });
   if (left.length === 0) return null;
