@@ -1,5 +1,7 @@
-// npm run mutate: changes one thing at a time in the measuring core (a sign, a comparison, a constant, an index, a tie) and asks whether a
-// test notices. Prints every mutant that none did, and the share that was caught. Random by a seed, so that a run can be made again.
+// npm run mutate: changes one thing at a time in the core (a sign, a comparison, a constant, an index, a tie) and asks whether a
+// test notices. Prints every mutant that none did, and the share that statements of fact caught; what only the snapshots noticed counts apart, since they
+// say that something is different and not that it is wrong. First it sees its unchanged copy pass and planted mutants fail. Random by a seed, so that a
+// run can be made again.
 //
 //   npm run mutate -- --count 100 --seed 7 --only gauge/
 import { cpSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
@@ -16,7 +18,8 @@ const { values } = parseArgs({
     workers: { type: 'string', default: '2' },
   },
 });
-const FOLDERS = ['measure', 'gauge', 'align'];
+/** Exemplars are what the tests measure, and words are told apart by their own tests. */
+const LEFT_OUT = ['exemplar', 'say'];
 const SRC = join(ROOT, 'packages/core/src');
 
 /** What is changed: a pattern, and what each match may become. Comments, imports, strings and types are left alone. */
@@ -64,7 +67,7 @@ function placesIn(path) {
   const blank = text
     .replace(/\/\*[\s\S]*?\*\/|\/\/[^\n]*/g, (m) => ' '.repeat(m.length))
     .replace(/^import[\s\S]*?;$/gm, (m) => ' '.repeat(m.length))
-    .replace(/describeReading<[\s\S]*?\n\}\);/g, (m) => ' '.repeat(m.length))
+    .replace(/describeReading\([\s\S]*?\n\}\);/g, (m) => ' '.repeat(m.length))
     .replace(/^(export )?(interface|type) [\s\S]*?\n\}/gm, (m) => ' '.repeat(m.length))
     .replace(/'[^'\n]*'/g, (m) => ' '.repeat(m.length))
     .replace(/`[^`]*`/g, (m) => ' '.repeat(m.length));
@@ -78,89 +81,113 @@ function placesIn(path) {
 }
 
 const pick = random(Number(values.seed));
-const all = FOLDERS.flatMap((folder) => filesIn(join(SRC, folder)))
+const all = readdirSync(SRC)
+  .filter((folder) => statSync(join(SRC, folder)).isDirectory() && !LEFT_OUT.includes(folder))
+  .flatMap((folder) => filesIn(join(SRC, folder)))
   .filter((path) => relative(SRC, path).includes(values.only))
   .flatMap(placesIn);
 const mutants = [];
 while (mutants.length < Math.min(Number(values.count), all.length))
   mutants.push(...all.splice(Math.floor(pick() * all.length), 1));
 
-/** A copy of what the tests need, so that the checkout is never changed. */
+/** A copy of what the tests of the core need, so that the checkout is never changed. */
 function workshop(k) {
   const folder = join(DATA, `mutants-${process.pid}-${k}`);
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(join(folder, 'packages'), { recursive: true });
-  for (const part of ['package.json', 'jest.config.mjs', 'tsconfig.base.json'])
-    cpSync(join(ROOT, part), join(folder, part));
-  for (const part of ['src', 'test'])
+  for (const part of ['package.json', 'tsconfig.base.json']) cpSync(join(ROOT, part), join(folder, part));
+  for (const part of ['src', 'test', 'package.json'])
     cpSync(join(ROOT, 'packages/core', part), join(folder, 'packages/core', part), { recursive: true });
   symlinkSync(join(ROOT, 'node_modules'), join(folder, 'node_modules'));
+  // The core's own project of the checkout's configuration, and no other: its files are the copy's.
+  writeFileSync(
+    join(folder, 'jest.config.mjs'),
+    `import config from ${JSON.stringify(join(ROOT, 'jest.config.mjs'))};
+const { displayName, ...core } = config.projects.find(({ displayName }) => displayName === 'core');
+export default { ...core, rootDir: import.meta.dirname, testTimeout: config.testTimeout };
+`,
+  );
   return folder;
 }
 
-/** The snapshots first, by which most are caught in seconds; then the tests about a folder. The slowest tests are left out. */
-const STAGES = {
-  align: ['as-it-was', '(align|edges)'],
-  gauge: ['as-it-was', '(gauges|edges|hard-material|faults)'],
-  measure: [
-    'as-it-was',
-    '(edges|moves|lag|takes|breakdown|contacts|spacing|gait|life|jump)',
-    '(hard-material|gauges|loop|report|align|faults)',
-  ],
-};
+const SNAPSHOTS = 'as-it-was';
+/** Tests of minutes: what they notice others do. */
+const SLOW = ['bad-input', 'readings-under-change', 'bvh-against-three', 'trembling'];
 
-const jest = (folder, pattern) =>
-  new Promise((resolve) => {
-    const args = [
-      'jest',
-      '--selectProjects',
-      'core',
-      '--bail',
-      '--silent',
-      '--ci',
-      '-i',
-      '--testPathPatterns',
-      `core/test/${pattern}`,
-    ];
-    const child = spawn('npx', args, { cwd: folder, stdio: 'ignore', detached: true });
+/** @returns whether the tests pass */
+function jest(folder, args) {
+  return new Promise((resolve) => {
+    const options = ['--bail', '--silent', '--ci', '-i', '--passWithNoTests=false'];
+    const child = spawn('npx', ['jest', ...options, ...args], { cwd: folder, stdio: 'ignore', detached: true });
     // A mutant that never ends is caught as well.
-    const timer = setTimeout(() => process.kill(-child.pid, 'SIGKILL'), 240_000);
+    const timer = setTimeout(() => process.kill(-child.pid, 'SIGKILL'), 300_000);
     child.on('exit', (code) => {
       clearTimeout(timer);
-      resolve(code !== 0);
+      resolve(code === 0);
     });
   });
+}
+const facts = (folder, file) =>
+  jest(folder, ['--findRelatedTests', file, '--testPathIgnorePatterns', SNAPSHOTS, ...SLOW]);
+const snapshots = (folder) => jest(folder, ['--testPathPatterns', `core/test/${SNAPSHOTS}`]);
 
 const survivors = [];
-let [caught, bySnapshots] = [0, 0];
+let [byFacts, bySnapshots] = [0, 0];
+
+/** Writes a mutant into a copy, asks, and puts the file back. */
+async function tried(folder, { path, at, old, other, text }) {
+  const copy = join(folder, relative(ROOT, path));
+  writeFileSync(copy, text.slice(0, at) + other + text.slice(at + old.length));
+  try {
+    if (!(await facts(folder, copy))) return 'facts';
+    return (await snapshots(folder)) ? undefined : 'snapshots';
+  } finally {
+    writeFileSync(copy, text);
+  }
+}
+
+/** Faults that every reader would see: a run in which one of these passes says nothing of the others. */
+const PLANTED = [
+  ['signal/parabola.ts', 'export function', 'export const broken = (() => { throw new Error(); })();\nexport function'],
+  ['gauge/gauge.ts', 'value < low ? value - low', 'value < low ? low - value'],
+];
+
+/** The copy as it is must pass, and a planted mutant must fail: else whatever is said of the others means nothing. */
+async function sees(folder) {
+  const file = join(folder, 'packages/core/src/gauge/gauge.ts');
+  if (!(await facts(folder, file)) || !(await snapshots(folder)))
+    throw new Error('the unchanged copy does not pass its own tests: nothing can be said of mutants');
+  for (const [name, old, other] of PLANTED) {
+    const path = join(SRC, name);
+    const text = readFileSync(path, 'utf8');
+    if (!text.includes(old)) throw new Error(`${name} has no “${old}” to plant a mutant at`);
+    if ((await tried(folder, { path, at: text.indexOf(old), old, other, text })) !== 'facts')
+      throw new Error(`the mutant planted in ${name} is not caught: nothing can be said of others`);
+  }
+}
+
 async function work(k) {
   const folder = workshop(k);
   try {
+    if (k === 0) await sees(folder);
     for (let mutant = mutants.pop(); mutant; mutant = mutants.pop()) {
       const { path, at, old, other, text } = mutant;
-      const copy = join(folder, relative(ROOT, path));
-      writeFileSync(copy, text.slice(0, at) + other + text.slice(at + old.length));
-      let isCaught = false;
-      for (const stage of STAGES[relative(SRC, path).split(/[\\/]/)[0]]) {
-        if (!(await jest(folder, stage))) continue;
-        isCaught = true;
-        bySnapshots += Number(stage === 'as-it-was');
-        break;
-      }
-      writeFileSync(copy, text);
+      const by = await tried(folder, mutant);
+      byFacts += Number(by === 'facts');
+      bySnapshots += Number(by === 'snapshots');
       const line = text.slice(0, at).split('\n').length;
       const where = `${relative(SRC, path)}:${line}  ${old} → ${other}  ${text.split('\n')[line - 1].trim()}`;
-      if (isCaught) caught++;
-      else survivors.push(where);
-      console.log(`${isCaught ? 'caught  ' : 'SURVIVED'}  ${where}`);
+      if (by !== 'facts') survivors.push(`${by === 'snapshots' ? '(snapshots) ' : ''}${where}`);
+      console.log(`${by === 'facts' ? 'caught  ' : by ? 'snapshot' : 'SURVIVED'}  ${where}`);
     }
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 }
+
+const total = mutants.length;
 await Promise.all(Array.from({ length: Number(values.workers) }, (_, k) => work(k)));
-const total = caught + survivors.length;
 console.log(
-  `\n${caught} of ${total} mutants caught (${Math.round((100 * caught) / total)} %), ${bySnapshots} of them by the snapshots; seed ${values.seed}`,
+  `\n${byFacts} of ${total} mutants caught by statements of fact (${Math.round((100 * byFacts) / total)} %), ${bySnapshots} more noticed by the snapshots alone; seed ${values.seed}`,
 );
 for (const where of survivors) console.log(`  ${where}`);
