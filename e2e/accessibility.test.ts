@@ -34,7 +34,7 @@ async function everyState(page: Page): Promise<void> {
     await check(page);
     await page.keyboard.press('Escape');
   }
-  for (const name of ['Keys', 'What the file was taken for']) {
+  for (const name of ['Keys', 'How the file was read']) {
     await page.getByRole('button', { name, exact: true }).click();
     await page.getByRole('dialog').waitFor();
     await check(page);

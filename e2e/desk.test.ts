@@ -91,14 +91,14 @@ test('what a file was taken for can be put right, and is measured again', async 
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Ulugbek Saidov');
   expect(await frame(page)).toBe('0');
-  await page.getByRole('button', { name: 'What the file was taken for' }).click();
+  await page.getByRole('button', { name: 'How the file was read' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Label of the first frame').fill('101');
   await choose(dialog, 'head', 'neck');
   await dialog.getByRole('button', { name: 'Correct and measure again' }).click();
   await expect(page.getByRole('slider', { name: 'Frame', exact: true })).toHaveAttribute('aria-valuemin', '101');
   await expect(page.getByText(/\d+ made/)).toBeVisible();
-  await page.getByRole('button', { name: 'What the file was taken for' }).click();
+  await page.getByRole('button', { name: 'How the file was read' }).click();
   await expect(page.getByRole('dialog').getByRole('combobox', { name: 'head', exact: true })).toHaveValue('neck');
 });
 
@@ -111,7 +111,7 @@ test('findings are folded, name the fault first, and become a mark only by being
   await page.getByRole('button', { name: /^Findings/ }).click();
   const first = page.getByTestId('findings').getByRole('listitem').first();
   await expect(first).toContainText('sinks');
-  await first.getByRole('button', { name: 'Take' }).click();
+  await first.getByRole('button', { name: 'Make a mark' }).click();
   await expect(page.getByLabel('Words of the mark')).toHaveValue(
     /sinks [\d.]+ % of a leg into the ground at frame \d+\. A foot stays on the ground/,
   );
@@ -131,7 +131,7 @@ test('other exercises have findings of their own kind, taken as marks with their
   await ottoline.getByRole('button', { name: /^Findings/ }).click();
   const first = ottoline.getByTestId('findings').getByRole('listitem').first();
   await expect(first).toContainText('the body floats: it falls at 0.55 of gravity');
-  await first.getByRole('button', { name: 'Take' }).click();
+  await first.getByRole('button', { name: 'Make a mark' }).click();
   await expect(ottoline.getByLabel('Words of the mark')).toHaveValue(/^The body floats: it falls at 0\.55 of gravity/);
   await ottoline.getByRole('link', { name: 'Docket', exact: true }).click();
   await atDesk(ottoline, 'Ulugbek Saidov', 'Signal halyard');

@@ -76,12 +76,12 @@ test('every kind of mark by keys: measured where it stands, kept, and drawn at t
     await page
       .getByTestId('mark')
       .filter({ hasText: `Of its kind: ${text}.` })
-      .getByRole('button', { name: 'Take away' })
+      .getByRole('button', { name: 'Delete', exact: true })
       .click();
   await page
     .getByTestId('mark')
     .filter({ hasText: 'A note alone.' })
-    .getByRole('button', { name: 'Take away' })
+    .getByRole('button', { name: 'Delete', exact: true })
     .click();
   await expect(page.getByTestId('mark').filter({ hasText: /Of its kind|A note alone/ })).toHaveCount(0);
 });
@@ -151,7 +151,7 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
   await page.mouse.down();
   await page.mouse.move(paper.x + 320, paper.y + 140, { steps: 8 });
   await page.mouse.up();
-  await expect(page.getByRole('button', { name: 'Rub out' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Erase' })).toBeVisible();
   await make(page, 'Ease it into the front.');
   const mark = page.getByTestId('mark').filter({ hasText: 'Ease it into the front.' });
   await expect(mark.getByTestId('now-and-wanted')).toContainText('a slow-out and a slow-in');
@@ -184,7 +184,11 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
   await expect(words(page)).toHaveValue('Ottoline’s.');
   await page.getByRole('button', { name: 'Discard' }).click();
   await page.reload();
-  await page.getByTestId('mark').filter({ hasText: 'Baraka’s.' }).getByRole('button', { name: 'Take away' }).click();
+  await page
+    .getByTestId('mark')
+    .filter({ hasText: 'Baraka’s.' })
+    .getByRole('button', { name: 'Delete', exact: true })
+    .click();
 });
 
 test('a finding is put aside with its reason, stays aside, and is taken back', async ({ comeInAs }) => {
@@ -193,14 +197,14 @@ test('a finding is put aside with its reason, stays aside, and is taken back', a
   await page.keyboard.press('n');
   const findings = page.getByTestId('findings').getByRole('listitem');
   const count = await findings.count();
-  await findings.first().getByRole('button', { name: 'Put aside' }).click();
-  await page.getByLabel('Why it is no fault here').fill('The deck gives way there.');
+  await findings.first().getByRole('button', { name: 'Not now' }).click();
+  await page.getByLabel('Why this is not a fault here').fill('The deck gives way there.');
   await page.keyboard.press('Enter');
   await expect(findings).toHaveCount(count - 1);
   await page.reload();
   await page.getByTestId('lanes').waitFor();
   await page.keyboard.press('n');
   await expect(page.getByTestId('aside')).toContainText('The deck gives way there.');
-  await page.getByTestId('aside').getByRole('button', { name: 'Take back' }).click();
+  await page.getByTestId('aside').getByRole('button', { name: 'Undo' }).click();
   await expect(findings).toHaveCount(count);
 });

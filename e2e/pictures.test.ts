@@ -137,7 +137,7 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
   await page.keyboard.press('ArrowRight');
   await panel.getByRole('button', { name: 'Follow on' }).click();
   await expect(panel.getByRole('button', { name: /^tip of the hat/ })).toContainText('100 %');
-  await expect(panel.getByRole('status')).toHaveText('kept');
+  await expect(panel.getByRole('status')).toHaveText('saved');
 
   // What was kept is where it was drawn, to a pixel; where a hand put it, it stayed.
   const id = /desk\/([^?]+)/.exec(page.url())![1]!;

@@ -11,7 +11,7 @@ test('a mark is made for another student on whom the same was found, with the nu
   await atDesk(page, 'Hoku Kealoha');
   await page.getByRole('button', { name: /^Findings/ }).click();
   const finding = page.getByRole('listitem').filter({ hasText: /lowest a frame before the contact/ });
-  await finding.getByRole('button', { name: 'Take', exact: true }).click();
+  await finding.getByRole('button', { name: 'Make a mark', exact: true }).click();
   await expect(words(page)).toHaveValue(/lowest a frame before the contact/);
   await words(page).press('Control+End');
   await words(page).pressSequentially(' See my notes of week two.');
@@ -26,10 +26,10 @@ test('a mark is made for another student on whom the same was found, with the nu
   await expect(page.getByTestId('told')).toContainText('wanted');
   await make(page, await words(page).inputValue());
   const made = page.getByTestId('mark').filter({ hasText: 'week two' });
-  await made.getByRole('button', { name: 'Take away' }).click();
+  await made.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(made).toHaveCount(0);
   await page.goBack();
-  await mark.getByRole('button', { name: 'Take away' }).click();
+  await mark.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(mark).toHaveCount(0);
 });
 
@@ -45,7 +45,7 @@ test('two people at one shot see at once what the other does; a key pose is move
   const seen = other.getByTestId('mark').filter({ hasText: 'Seen by both.' });
   // Long before anything is asked for again by itself.
   await expect(seen).toHaveCount(1, { timeout: 5_000 });
-  await seen.getByRole('button', { name: 'Take away' }).click();
+  await seen.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByTestId('mark').filter({ hasText: 'Seen by both.' })).toHaveCount(0, { timeout: 5_000 });
 
   await page.getByRole('slider', { name: 'Frame', exact: true }).focus();

@@ -122,7 +122,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   await expect(page.getByTestId('lanes')).toHaveAttribute('data-lanes', /footfalls/);
   await page.getByRole('button', { name: /^Findings/ }).click();
   const slides = page.getByTestId('findings').getByRole('listitem').filter({ hasText: 'slides' }).first();
-  await slides.getByRole('button', { name: 'Take' }).click();
+  await slides.getByRole('button', { name: 'Make a mark' }).click();
   await make(page, 'The planted foot slides.');
   await choose(page, 'Point', 'hand.R');
   await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
@@ -180,7 +180,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
     .getByRole('listitem')
     .filter({ hasText: /under the ground|sinks/ })
     .first()
-    .getByRole('button', { name: 'Take' })
+    .getByRole('button', { name: 'Make a mark' })
     .click();
   await make(page, 'It sinks now: lift the hips.');
   await slide.getByRole('button', { name: 'Clear' }).click();
@@ -200,7 +200,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   await expect(sinks.getByTestId('now-and-wanted')).toContainText('as wanted', { timeout: 60_000 });
   await page.getByRole('button', { name: 'Sign off' }).click();
   await expect(dialog).toContainText('These marks are not done with');
-  await dialog.getByRole('button', { name: 'Not yet' }).click();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
   await sinks.getByRole('button', { name: 'Clear' }).click();
   await page.getByRole('button', { name: 'About this shot' }).click();
   await dialog.getByLabel('Points for Feet that hold').fill('8.5');
@@ -208,7 +208,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   await expect(dialog.getByTestId('grade-sum')).toHaveText('8.5 of 10 points.');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Sign off' }).click();
-  await expect(dialog.getByTestId('unseen')).toContainText('neither marked nor put aside');
+  await expect(dialog.getByTestId('unseen')).toContainText('neither marked nor set aside');
   await expect(dialog.getByTestId('unseen')).toContainText('1 mark is waived');
   await dialog.getByLabel('Words to the student').fill('It walks.');
   await dialog.getByRole('button', { name: 'Sign off' }).click();
@@ -270,7 +270,7 @@ test('a brief changed under a running exercise: who has begun keeps theirs, who 
   await expect(page.getByText('This brief is set.')).toBeVisible();
   await page.getByLabel('Frames (empty: any)').fill('120');
   await page.getByRole('button', { name: 'Store as version 2' }).click();
-  await expect(page.getByRole('region', { name: 'Versions' })).toContainText('length: 96 has become 120');
+  await expect(page.getByRole('region', { name: 'Versions' })).toContainText('length: 96 → 120');
   await page.goto('/ledger');
   await choose(page, 'Cohort', /^Thursday loft/);
   await page
@@ -283,7 +283,7 @@ test('a brief changed under a running exercise: who has begun keeps theirs, who 
   await expect(dialog).not.toContainText('version 2 is there');
   const student = await comeInAs('Tomasz Wieczor');
   await student.getByRole('link', { name: 'Cold morning', exact: true }).click();
-  await expect(student.getByTestId('brief-changes')).toContainText('length: 96 has become 120');
+  await expect(student.getByTestId('brief-changes')).toContainText('length: 96 → 120');
 });
 
 test('two who write at one brief: what each changed is laid together, and nothing of either is lost', async ({
@@ -305,7 +305,7 @@ test('two who write at one brief: what each changed is laid together, and nothin
   await expect(notice).toContainText('Both of you changed length: yours stands.');
   await expect(other.getByLabel('The story, and what is to be done')).toHaveValue(/pennants follow/);
   await expect(other.getByLabel('Frames (empty: any)')).toHaveValue('60');
-  await notice.getByRole('button', { name: 'Take theirs: length' }).click();
+  await notice.getByRole('button', { name: 'Use theirs: length' }).click();
   await expect(other.getByLabel('Frames (empty: any)')).toHaveValue('56');
   await storeBrief(other);
   await one.reload();

@@ -41,6 +41,7 @@ describe('migrations', () => {
       { name: '0008-briefs' },
       { name: '0009-following' },
       { name: '0010-queue' },
+      { name: '0011-small-pictures' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -5,10 +5,11 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { Shot } from '@ypsigraph/contract/shots';
+import { SmallPicture } from '@ypsigraph/contract/small-pictures';
 import { type DrawnShot, figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
 import { zip } from '../../../packages/pictures/test/clips.ts';
-import { nightRound, openSchool, reportOf, type School, untilRead, type Visitor } from './harness.ts';
+import { nightRound, openSchool, reportOf, type School, shotOf, untilRead, type Visitor } from './harness.ts';
 
 let school: School;
 const folder = mkdtempSync(join(tmpdir(), 'ypsigraph-server-clips-'));
@@ -161,4 +162,19 @@ test('pictures that are lost are made again from the clip', async () => {
   expect(await readdir(join(school.files, pack.slice(0, 2)))).toContain(pack);
   await teacher.get(`/api/revisions/${revision.id as string}/pictures/shown?from=0&to=1`).expect(200);
   expect(await readdir(join(school.files, 'incoming'))).toEqual([]);
+});
+
+test('lists show a few poses of a motion, and some of a clip’s pictures; nothing of what is not read', async () => {
+  const small = async (name: string): Promise<{ id: string; body: SmallPicture; kept: string }> => {
+    const student = await school.as(name);
+    const { id } = (await untilRead(student, await shotOf(school, name))).revisions.at(-1)!;
+    const { body, headers } = await student.get(`/api/revisions/${id}/small`).expect(200);
+    return { id, body: SmallPicture.parse(body), kept: headers['cache-control'] as string };
+  };
+  const figure = await small('Farid Qasemi');
+  expect(figure).toMatchObject({ body: { kind: 'figure', width: 120 }, kept: 'private, max-age=604800' });
+  expect(JSON.stringify(figure.body).length).toBeLessThan(12_000);
+  expect((await small('Jomo Wanyama')).body).toMatchObject({ kind: 'pictures', pictures: expect.arrayContaining([0]) });
+  await school.database.query('DELETE FROM readings WHERE revision_id = $1', [figure.id]);
+  expect(await small('Farid Qasemi')).toMatchObject({ body: { kind: 'none' }, kept: 'private, no-store' });
 });

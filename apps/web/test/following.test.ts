@@ -63,7 +63,7 @@ describe('marks of earlier revisions', () => {
     const [gone] = placed([mark('a', 'r2', 2, 6)]);
     expect([hasPlace(gone!), placingWords(gone!)]).toEqual([false, 'was 2–6: these frames are not in this revision']);
     const [waiting] = placed([mark('a', 'r1', 9, 17)], third, null);
-    expect([waiting!.from, placingWords(waiting!)]).toEqual([9, 'where its frames are now is being found out']);
+    expect([waiting!.from, placingWords(waiting!)]).toEqual([9, 'finding these frames in this revision …']);
     const [unknown] = placed([mark('a', 'r1', 9, 17)], third, {
       from: [{ revision: 'r1', outcome: { why: 'nothing in common' } }],
       places: [],

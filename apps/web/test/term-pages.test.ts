@@ -188,7 +188,7 @@ describe('what a tally says', () => {
   const shot = (student: string, judgement: 'near' | 'outside' = 'outside') => ({
     shot: student,
     student: { id: student, name: student },
-    revision: 1,
+    revision: { id: ID, number: 1 },
     judgement,
     say: 'x',
   });

@@ -40,8 +40,8 @@ function gaugeChanges(before: BriefContent['gauges'], after: BriefContent['gauge
     ...after.flatMap((own) => {
       const old = was.get(gaugeKey(own));
       if (!old) return [`a gauge on ${named(own)}: ${bandText(own)}`];
-      if (bandText(old) !== bandText(own)) return [`${named(own)}: ${bandText(old)} has become ${bandText(own)}`];
-      return same(old, own) ? [] : [`the gauge on ${named(own)} is judged or said otherwise`];
+      if (bandText(old) !== bandText(own)) return [`${named(own)}: ${bandText(old)} → ${bandText(own)}`];
+      return same(old, own) ? [] : [`the gauge on ${named(own)} is judged or explained differently`];
     }),
     ...before.filter((own) => !is.has(gaugeKey(own))).map((own) => `no gauge on ${named(own)} any more`),
   ];
@@ -49,14 +49,14 @@ function gaugeChanges(before: BriefContent['gauges'], after: BriefContent['gauge
 
 /**
  * What a version of a brief says other than the one before, as lines for those who work on it.
- * @example briefChanges(v1, v2) // ['length: 24 has become 20', 'up and down of the hips: 2 to 5 has become 3 to 6']
+ * @example briefChanges(v1, v2) // ['length: 24 → 20', 'up and down of the hips: 2 to 5 → 3 to 6']
  */
 export function briefChanges(before: BriefContent, after: BriefContent): string[] {
   const lines: string[] = [];
   for (const key of PLAIN)
     if (!same(before[key], after[key]))
-      lines.push(`${BRIEF_FIELDS[key]}: ${shown(before[key])} has become ${shown(after[key])}`);
-  if (before.text !== after.text) lines.push('the story is told otherwise');
+      lines.push(`${BRIEF_FIELDS[key]}: ${shown(before[key])} → ${shown(after[key])}`);
+  if (before.text !== after.text) lines.push('the story is different');
   for (const key of LISTS)
     if (!same(before[key], after[key])) lines.push(`${BRIEF_FIELDS[key]}: ${after[key].join(', ') || 'nothing'}`);
   for (const { stage, shows } of after.stages)
@@ -64,8 +64,8 @@ export function briefChanges(before: BriefContent, after: BriefContent): string[
   for (const { stage } of before.stages)
     if (!after.stages.some((own) => own.stage === stage)) lines.push(`${stage} asks for nothing of its own any more`);
   lines.push(...gaugeChanges(before.gauges, after.gauges));
-  if (!same(before.rubric, after.rubric)) lines.push('the rubric is other');
-  if (!same(before.exemplar, after.exemplar)) lines.push('the exemplar is other');
+  if (!same(before.rubric, after.rubric)) lines.push('the rubric is different');
+  if (!same(before.exemplar, after.exemplar)) lines.push('the exemplar is different');
   for (const rule of ['length', 'rate', 'loop'] as const)
     if (before.rules[rule] !== after.rules[rule])
       lines.push(

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Brief, BriefHead } from './briefs.ts';
+import { VerdictCounts } from './folios.ts';
 import { Id, KindOfExercise, MarkState, Moment, plain, RevisionState, Role, Stage, Timestamp } from './vocabulary.ts';
 
 /** When a stage is due. */
@@ -172,6 +173,8 @@ export const DocketEntry = z.object({
   open: z.number().int(),
   /** When its student last answered a mark. */
   answered: Timestamp.nullable(),
+  /** How much was found; null while it is not measured. */
+  verdicts: VerdictCounts.nullable(),
 });
 export type DocketEntry = z.infer<typeof DocketEntry>;
 

@@ -31,7 +31,7 @@ export const FolioRevision = z.object({
   late: z.boolean(),
   verdicts: VerdictCounts.nullable(),
   faults: z.array(FoundFault),
-  /** Marks made on this revision, by what has become of them since. */
+  /** Marks made on this revision, by what → of them since. */
   marks: z.object({
     open: z.number().int(),
     answered: z.number().int(),
@@ -62,7 +62,7 @@ export type Folio = z.infer<typeof Folio>;
 export const TallyShot = z.object({
   shot: Id,
   student: z.object({ id: Id, name: z.string() }),
-  revision: z.number().int(),
+  revision: z.object({ id: Id, number: z.number().int() }),
   judgement: z.enum(['near', 'outside']),
   say: z.string(),
 });

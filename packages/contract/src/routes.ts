@@ -61,6 +61,7 @@ import {
   StoredReport,
 } from './shots.ts';
 import { Showing } from './showings.ts';
+import { SmallPicture } from './small-pictures.ts';
 import { Id } from './vocabulary.ts';
 import { route } from './route.ts';
 
@@ -188,6 +189,7 @@ export const ROUTES = {
     query: z.object({ of: z.string().max(60).optional() }),
     answer: StoredReport,
   }),
+  smallPicture: route('GET', '/api/revisions/:id/small', 'signed in', { concerns: 'revision', answer: SmallPicture }),
   events: route('GET', '/api/revisions/:id/events', 'signed in', { concerns: 'revision' }),
   settings: route('PATCH', '/api/revisions/:id', 'signed in', {
     concerns: 'revision',

@@ -9,6 +9,8 @@ export const Showing = z.object({
   exercise: z.string(),
   kind: KindOfExercise,
   revisions: z.number().int(),
+  /** The newest of them. */
+  newest: Id,
   at: Timestamp,
   words: z.string(),
 });

@@ -135,21 +135,21 @@ describe('what changed from one version to the next', () => {
   test('nothing where nothing is other', () => expect(briefChanges(NIGHT, structuredClone(NIGHT))).toEqual([]));
 
   test.each<[string, Partial<BriefContent>, Partial<BriefContent>, string[]]>([
-    ['its length', {}, { frames: 20 }, ['length: 24 has become 20']],
-    ['any length', {}, { frames: null }, ['length: 24 has become any']],
+    ['its length', {}, { frames: 20 }, ['length: 24 → 20']],
+    ['any length', {}, { frames: null }, ['length: 24 → any']],
     ['gauges of its own', {}, { gauges: [gauge] }, ['it has one gauge of its own']],
     [
       'a band',
       { gauges: [gauge] },
       { gauges: [{ ...gauge, band: [3, 6] }] },
-      ['up and down of the hips: 2 to 5 has become 3 to 6'],
+      ['up and down of the hips: 2 to 5 → 3 to 6'],
     ],
     ['a gauge less', { gauges: [gauge] }, { gauges: [] }, ['no gauge on up and down of the hips any more']],
     [
       'a reason',
       { gauges: [gauge] },
       { gauges: [{ ...gauge, why: 'Why not.' }] },
-      ['the gauge on up and down of the hips is judged or said otherwise'],
+      ['the gauge on up and down of the hips is judged or explained differently'],
     ],
     ['a stage', {}, { stages: [{ stage: 'blocking', shows: 'Contacts.' }] }, ['blocking must show: Contacts.']],
     ['a rule', {}, { rules: { ...NIGHT.rules, length: 'refuse' } }, ['another length is not taken in any more']],

@@ -10,6 +10,7 @@ import { clipsBeside } from './migrations/0006-clips-beside.ts';
 import { briefs } from './migrations/0008-briefs.ts';
 import { following } from './migrations/0009-following.ts';
 import { queue } from './migrations/0010-queue.ts';
+import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 
 export interface Migration {
@@ -30,6 +31,7 @@ export const MIGRATIONS: readonly Migration[] = [
   briefs,
   following,
   queue,
+  smallPictures,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

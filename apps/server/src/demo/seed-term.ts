@@ -8,6 +8,7 @@ import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { measureMark } from '@ypsigraph/core/mark/mark';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
+import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
@@ -113,8 +114,8 @@ async function goThrough(
     await app
       .get(Database)
       .run(
-        'INSERT INTO readings (revision_id, core_version, report) VALUES ($1, $2, $3::jsonb)',
-        [revision.id, CORE_VERSION, JSON.stringify(report)],
+        'INSERT INTO readings (revision_id, core_version, report, small) VALUES ($1, $2, $3::jsonb, $4::jsonb)',
+        [revision.id, CORE_VERSION, JSON.stringify(report), JSON.stringify(smallFigure(prepared) ?? null)],
         transaction,
       );
     await new VerdictKeeper(app.get(Database)).keep(revision.id, report as unknown as StoredReport, transaction);

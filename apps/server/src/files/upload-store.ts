@@ -70,7 +70,7 @@ export class UploadStore implements OnModuleInit {
     return { file, fileName: cleanName(known.metadata?.filename ?? 'untitled') };
   }
 
-  /** Forgets an upload: it has become a revision, or its owner wants it no more. */
+  /** Forgets an upload: it → a revision, or its owner wants it no more. */
   async letGo(upload: string): Promise<void> {
     await rm(this.path(upload), { force: true });
     await rm(`${this.path(upload)}.json`, { force: true });

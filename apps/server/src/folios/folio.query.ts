@@ -2,6 +2,7 @@ import type { Folio, FolioExercise, FolioRevision } from '@ypsigraph/contract/fo
 import { BRIEF_HEAD } from '../briefs/brief.queries.ts';
 import { DUE, joinLater } from '../courses/due.sql.ts';
 import type { Database } from '../database/database.module.ts';
+import { VERDICT_COUNTS } from '../readings/verdict-counts.sql.ts';
 
 type ExerciseRow = Omit<FolioExercise, 'due' | 'revisions'> & { due: Date };
 
@@ -35,7 +36,7 @@ export async function findFolio(
     `SELECT s.id AS shot, r.id, r.number, r.stage, r.state, r.handed_in_at AS at, r.judged_at AS judged,
             r.handed_in_at > ${DUE} AS late,
             CASE WHEN v.revision_id IS NULL OR ($3 AND r.judged_at IS NULL) THEN NULL ELSE
-              json_build_object('inside', v.inside, 'near', v.near, 'outside', v.outside, 'unjudged', v.unjudged) END AS verdicts,
+              ${VERDICT_COUNTS} END AS verdicts,
             CASE WHEN $3 AND r.judged_at IS NULL THEN NULL ELSE f.faults END AS faults, k.marks
        FROM shots s JOIN assignments a ON a.id = s.assignment_id ${joinLater('s.student_id')}
        JOIN revisions r ON r.shot_id = s.id AND r.state <> 'withdrawn'

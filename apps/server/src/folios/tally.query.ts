@@ -45,12 +45,12 @@ export async function findTally(database: Database, cohort: string): Promise<Omi
           ORDER BY o.id, f.reading, f.rank
        ), by_shot AS (
          SELECT assignment_id, reading, shot_id, min(student_id::text)::uuid AS student_id, min(back) AS back,
-                (array_agg(number ORDER BY back))[1] AS number, (array_agg(judgement ORDER BY back))[1] AS judgement,
+                (array_agg(number ORDER BY back))[1] AS number, (array_agg(id ORDER BY back))[1] AS revision, (array_agg(judgement ORDER BY back))[1] AS judgement,
                 (array_agg(say ORDER BY back))[1] AS say, (array_agg(rank ORDER BY back))[1] AS rank
            FROM shown GROUP BY assignment_id, reading, shot_id
        )
        SELECT t.assignment_id AS assignment, t.reading, count(*) FILTER (WHERE t.back > 1)::int AS mended,
-              json_agg(json_build_object('shot', t.shot_id, 'student', json_build_object('id', p.id, 'name', p.name), 'revision', t.number,
+              json_agg(json_build_object('shot', t.shot_id, 'student', json_build_object('id', p.id, 'name', p.name), 'revision', json_build_object('id', t.revision, 'number', t.number),
                 'judgement', t.judgement, 'say', t.say) ORDER BY t.judgement = 'near', t.rank, p.name) FILTER (WHERE t.back = 1) AS shots
          FROM by_shot t JOIN people p ON p.id = t.student_id
         GROUP BY t.assignment_id, t.reading ORDER BY t.reading, t.assignment_id`,

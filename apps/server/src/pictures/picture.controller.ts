@@ -4,6 +4,7 @@ import type { Response } from 'express';
 import { Tracks } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
+import type { SmallPicture } from '@ypsigraph/contract/small-pictures';
 import { Shot } from '@ypsigraph/contract/shots';
 import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
@@ -54,6 +55,18 @@ export class PictureController {
       'Cache-Control': KEPT,
     });
     return new StreamableFile(stream);
+  }
+
+  /** What lists show of a revision. Its poses and pictures do not change: it is kept by whoever has seen it, once it is there. */
+  @On(ROUTES.smallPicture)
+  async small(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.smallPicture>,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SmallPicture> {
+    const small = await this.pictures.small(await this.policy.lookAt(person, id));
+    if (small.kind !== 'none') response.set('Cache-Control', 'private, max-age=604800');
+    return small;
   }
 
   @On(ROUTES.placeClip)

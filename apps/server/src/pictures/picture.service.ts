@@ -6,6 +6,8 @@ import { Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import { type Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
+import type { SmallPicture } from '@ypsigraph/contract/small-pictures';
+import type { SmallFigure } from '@ypsigraph/core/small/small-figure';
 import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
 import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
 import type { RevisionModel } from '../database/models.ts';
@@ -18,6 +20,8 @@ import { ReadingProcesses } from '../readings/process/reading-processes.ts';
 import { RevisionService } from '../revisions/revision.service.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 
+/** So many pictures of a clip stand for it in a list. */
+const SMALL_PICTURES = 12;
 /** Frames that are asked for at once, at most. */
 const MOST_AT_ONCE = 120;
 
@@ -46,6 +50,25 @@ export class PictureService {
     const clip = await clipBeside(this.database, id);
     if (!clip) throw notFound('picture');
     return clip.sha256;
+  }
+
+  /** What lists show of a revision: poses of a motion as lines, or some of its pictures. */
+  async small({ id, media, fileSha256 }: RevisionModel): Promise<SmallPicture> {
+    if (media === 'motion') {
+      const [row] = await this.database.select<{ small: SmallFigure | null }>(
+        'SELECT small FROM readings WHERE revision_id = $1 AND small IS NOT NULL ORDER BY made_at DESC LIMIT 1',
+        [id],
+      );
+      return row?.small ? ({ kind: 'figure', ...row.small } as SmallPicture) : { kind: 'none' };
+    }
+    const [row] = await this.database.select<{ pictures: number }>(
+      "SELECT jsonb_array_length(facts -> 'smallSizes') AS pictures FROM pictures WHERE file_sha256 = $1",
+      [fileSha256],
+    );
+    if (!row || row.pictures === 0) return { kind: 'none' };
+    const count = Math.min(SMALL_PICTURES, row.pictures);
+    const pictures = Array.from({ length: count }, (_, k) => Math.floor((k * row.pictures) / count));
+    return { kind: 'pictures', pictures, key: Math.floor(count / 2) };
   }
 
   /**

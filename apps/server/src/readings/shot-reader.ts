@@ -1,6 +1,7 @@
 import { readFile, rm } from 'node:fs/promises';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
+import type { SmallFigure } from '@ypsigraph/core/small/small-figure';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { againstTheBrief } from '@ypsigraph/contract/against-the-brief';
 import { pictureFacts, pictureOptions } from '@ypsigraph/contract/pictures';
@@ -18,7 +19,8 @@ import type { Claimed } from './reading-queue.ts';
 import { gaveUp, pauseAfter, READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
 
-type Outcome = { readonly report: string } | { readonly refused: string };
+type Measured = { readonly report: string; readonly small: SmallFigure | undefined };
+type Outcome = Measured | { readonly refused: string };
 
 /** Reads a revision's file and stores what was measured. Doing it twice leaves the same readings as doing it once. */
 @Injectable()
@@ -158,9 +160,10 @@ export class ShotReader {
       if (count === 0) return;
       if ('report' in outcome) {
         await this.database.run(
-          `INSERT INTO readings (revision_id, core_version, report) VALUES ($1, $2, $3::jsonb)
-           ON CONFLICT (revision_id, core_version) DO UPDATE SET report = excluded.report, made_at = now()`,
-          [claimed.revision, CORE_VERSION, outcome.report],
+          `INSERT INTO readings (revision_id, core_version, report, small) VALUES ($1, $2, $3::jsonb, $4::jsonb)
+           ON CONFLICT (revision_id, core_version)
+           DO UPDATE SET report = excluded.report, small = excluded.small, made_at = now()`,
+          [claimed.revision, CORE_VERSION, outcome.report, outcome.small ? JSON.stringify(outcome.small) : null],
           transaction,
         );
         await this.verdicts.keep(claimed.revision, JSON.parse(outcome.report) as StoredReport, transaction);
@@ -213,14 +216,14 @@ export class ShotReader {
 }
 
 /** What a process has written. @throws StorageFullError, or what went wrong there */
-async function reportIn(path: string, answer: Done): Promise<{ report: string }> {
+async function reportIn(path: string, answer: Done): Promise<Measured> {
   if ('noRoom' in answer) throw new StorageFullError();
   if ('failed' in answer) throw new Error(answer.failed);
-  return { report: await readFile(path, 'utf8') };
+  return { report: await readFile(path, 'utf8'), small: answer.small };
 }
 
 /** What a brief that insists on its length says of a shot that was too large to be looked at when it was handed in, or is pictures. */
-function ofLength(brief: BriefModel, measured: { report: string }): Outcome {
+function ofLength(brief: BriefModel, measured: Measured): Outcome {
   if (brief.frames === null || brief.rules.length !== 'refuse') return measured;
   const { frames, fps, loop } = JSON.parse(measured.report) as StoredReport;
   const against = againstTheBrief({ frames, fps, habit: loop }, brief).find(({ rule }) => rule === 'length');

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { DUE_OF_REVISION, joinLater } from '../courses/due.sql.ts';
 import type { Database } from '../database/database.module.ts';
 import { ProblemException } from '../http/problem.ts';
+import { VERDICT_COUNTS } from '../readings/verdict-counts.sql.ts';
 
 /** Entries of one page. */
 export const DOCKET_PAGE = 60;
@@ -75,10 +76,12 @@ export async function findDocket(database: Database, personId: string, query: Do
             r.reading_state AS readings, w.due, w.title AS exercise, w.kind, w.first, w.then,
             json_build_object('id', w.student_id, 'name', w.student) AS student,
             json_build_object('id', c.id, 'name', c.name) AS cohort,
-            w.late, m.answered AS answers, m.open, ${ANSWERED} AS answered
+            w.late, m.answered AS answers, m.open, ${ANSWERED} AS answered,
+            CASE WHEN v.revision_id IS NOT NULL THEN ${VERDICT_COUNTS} END AS verdicts
        FROM page w
        JOIN revisions r ON r.id = w.id
        JOIN cohorts c ON c.id = w.cohort_id
+       LEFT JOIN verdicts v ON v.revision_id = w.id
        JOIN LATERAL (
          SELECT count(*) FILTER (WHERE k.state = 'answered')::int AS answered,
                 count(*) FILTER (WHERE k.state = 'open')::int AS open

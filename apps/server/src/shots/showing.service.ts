@@ -55,7 +55,8 @@ export class ShowingService {
   async list(person: Person): Promise<Showing[]> {
     const rows = await this.database.select<Omit<Showing, 'at'> & { at: Date }>(
       `SELECT w.shot_id AS shot, json_build_object('id', c.id, 'name', c.name) AS cohort, p.name AS student, b.title AS exercise, b.kind,
-              (SELECT count(*)::int FROM revisions r WHERE r.shot_id = s.id AND r.state <> 'withdrawn') AS revisions, w.shown_at AS at, w.words
+              (SELECT count(*)::int FROM revisions r WHERE r.shot_id = s.id AND r.state <> 'withdrawn') AS revisions,
+              (SELECT r.id FROM revisions r WHERE r.shot_id = s.id AND r.state <> 'withdrawn' ORDER BY r.number DESC LIMIT 1) AS newest, w.shown_at AS at, w.words
          FROM showings w JOIN shots s ON s.id = w.shot_id JOIN assignments a ON a.id = s.assignment_id
          JOIN enrolments e ON e.cohort_id = a.cohort_id AND e.person_id = $1
          JOIN cohorts c ON c.id = a.cohort_id JOIN briefs b ON b.id = s.brief_id JOIN people p ON p.id = s.student_id

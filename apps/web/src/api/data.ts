@@ -136,6 +136,9 @@ export const useShot = (id: string | undefined): Data<typeof ROUTES.shot> =>
     // What a page waits for it is told; should it not hear, it asks.
     refreshInterval: (known) => (known?.revisions.some(isWaiting) ? 4_000 : 15_000),
   });
+/** What lists show of a revision: asked for once it is seen. */
+export const useSmallPicture = (revision: string | null): Data<typeof ROUTES.smallPicture> =>
+  useRoute(ROUTES.smallPicture, revision === null ? null : { id: revision }, NEVER_CHANGES);
 /** What is known of a revision's pictures. */
 export const usePictures = (revision: string | null): Data<typeof ROUTES.pictures> =>
   useRoute(ROUTES.pictures, revision === null ? null : { id: revision }, {

@@ -125,7 +125,7 @@ export function SendBackDialog({ shot, revision, open, onOpenChange, onDone }: P
         </div>
         <div className="flex justify-end gap-2">
           <Button look="quiet" onClick={() => onOpenChange(false)}>
-            Not yet
+            Cancel
           </Button>
           <Button look="instructor" disabled={!ready} onClick={() => void submit()}>
             Send it back
@@ -183,7 +183,7 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
       )}
       <div className="mt-4 flex justify-end gap-2">
         <Button look="quiet" onClick={() => onOpenChange(false)}>
-          Not yet
+          Cancel
         </Button>
         <Button look="strong" disabled={busy || standing.length > 0} onClick={() => void submit()}>
           Sign off
@@ -204,7 +204,7 @@ function Unseen({ unseen, judged: { judgements, report, aside }, waived }: Unsee
   const unjudged = judgements?.unjudged.length ?? 0;
   const passed = [
     waived > 0 && `${waived} ${waived === 1 ? 'mark is' : 'marks are'} waived`,
-    aside.length > 0 && `${aside.length} ${aside.length === 1 ? 'finding is' : 'findings are'} put aside`,
+    aside.length > 0 && `${aside.length} ${aside.length === 1 ? 'finding is' : 'findings are'} set aside`,
     unjudged > 0 && `${unjudged} ${unjudged === 1 ? 'gauge' : 'gauges'} could not be judged`,
   ].filter(Boolean);
   return (

@@ -130,7 +130,7 @@ const ACTIONS: readonly KeyAction[] = [
   })),
   {
     keys: 'z',
-    does: 'all lenses off; where none is on, those that were on last',
+    does: 'all lenses off; again, the last ones on',
     letter: true,
     when: plainKey('z'),
     act: () => useDesk.getState().swapLenses(),

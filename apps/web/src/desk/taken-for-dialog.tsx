@@ -29,7 +29,7 @@ interface Props {
   readonly onOpenChange: (open: boolean) => void;
 }
 
-/** What the file was taken for: which joint is which part, how it loops, how its frames are counted. All of it can be put right. */
+/** How the file was read: which joint is which part, how it loops, how its frames are counted. All of it can be put right. */
 export function TakenForDialog({ revision, source, open, onOpenChange }: Props) {
   const shot = source.figure?.shown;
   const guessed = (role: string): string => {
@@ -51,13 +51,7 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
   };
   const joints = [{ value: NONE, text: NONE }, ...source.pointNames.map((name) => ({ value: name, text: name }))];
   return (
-    <Dialog
-      open={open}
-      onOpenChange={onOpenChange}
-      wide
-      title="What the file was taken for"
-      description={revision.fileName}
-    >
+    <Dialog open={open} onOpenChange={onOpenChange} wide title="How the file was read" description={revision.fileName}>
       {shot && (
         <p className="text-sm text-graphite">
           Up is {axisName(shot.axes.up)}, forward is {axisName(shot.axes.forward)}
@@ -97,7 +91,7 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
       </div>
       <div className="mt-4 flex justify-end gap-2">
         <Button look="quiet" onClick={() => onOpenChange(false)}>
-          Leave it
+          Cancel
         </Button>
         <Button look="strong" onClick={() => void save()}>
           Correct and measure again

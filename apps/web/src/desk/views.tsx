@@ -42,7 +42,7 @@ const FLAT: readonly ViewTool[] = [
     id: 'mirrored',
     key: 'a',
     icon: <ArrowLeftRight size={16} />,
-    text: 'The other way round, as in a mirror',
+    text: 'Mirrored',
     on: ({ mirrored }) => mirrored,
     act: () => useDesk.getState().set({ mirrored: !useDesk.getState().mirrored }),
   },

@@ -51,20 +51,20 @@ function Password() {
     <form onSubmit={(event) => void submit(event)} noValidate className="max-w-xs space-y-3">
       <h2 className="text-lg">Password</h2>
       <PasswordField
-        label="The one you have"
+        label="Current password"
         which="current-password"
         field={register('old', { required: 'Your password is needed.' })}
         error={formState.errors.old?.message}
       />
       <PasswordField
-        label="A new one"
+        label="New password"
         which="new-password"
         hint="Ten characters or more."
         field={register('password', NEW_PASSWORD)}
         error={formState.errors.password?.message}
       />
       <PasswordField
-        label="The new one again"
+        label="New password again"
         which="new-password"
         field={register('again', {
           validate: (again) => again === getValues('password') || 'The two are not the same.',

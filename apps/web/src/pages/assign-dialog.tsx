@@ -72,7 +72,7 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
         <StageDates dates={dates} onChange={setDates} />
         <div className="flex justify-end gap-2">
           <Button look="quiet" onClick={() => onOpenChange(false)}>
-            Not now
+            Cancel
           </Button>
           <Button look="strong" disabled={!brief || due === ''} onClick={() => void set()}>
             Set it

@@ -14,7 +14,7 @@ export function Calendar() {
     attempt(async () => {
       await call(ROUTES.dropCalendar, {});
       setAddress(null);
-      toast.success('The address leads nowhere any more.');
+      toast.success('The address no longer works.');
     });
   return (
     <section aria-label="Calendar" className="space-y-2 text-sm">

@@ -89,7 +89,7 @@ function Sheet({ assignment, put }: { assignment: Assignment; put: (next: Assign
                 className="ml-auto !min-h-6 text-xs"
                 onClick={() => void change({ later: { person, due: null } }, `${name} has the date of all again.`)}
               >
-                Take back
+                Delete
               </Button>
             </li>
           ))}

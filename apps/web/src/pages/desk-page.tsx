@@ -107,8 +107,8 @@ export function DeskPage({ person }: { person: Person }) {
             <ClipboardList size={15} />
           </Button>
         </Hint>
-        <Hint text="What the file was taken for">
-          <Button look="quiet" aria-label="What the file was taken for" onClick={() => setTakenFor(true)}>
+        <Hint text="How the file was read">
+          <Button look="quiet" aria-label="How the file was read" onClick={() => setTakenFor(true)}>
             <Settings2 size={15} />
           </Button>
         </Hint>

@@ -7,6 +7,8 @@ import { Button } from '../kit/button.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { ago, day, waits } from '../kit/when.ts';
+import { VerdictBar } from '../charts/verdict-bar.tsx';
+import { SmallShot, useLooking } from './small-shot.tsx';
 import { type DocketSearch, docketSearch, ORDERS } from './docket-search.ts';
 import { FirstSteps, NextStep } from './first-steps.tsx';
 
@@ -57,7 +59,7 @@ export function DocketPage({ person }: { person: Person }) {
         <table className="w-full border-collapse text-left">
           <thead className="border-b border-edge-strong text-xs text-graphite">
             <tr>
-              {['Student', 'Exercise', 'Revision', 'Stage', 'Waiting', 'Marks', 'State'].map((head) => (
+              {['', 'Student', 'Exercise', 'Revision', 'Stage', 'Waiting', 'Found', 'Marks', 'State'].map((head) => (
                 <th key={head} className="py-1 pr-3 font-semibold">
                   {head}
                 </th>
@@ -135,9 +137,13 @@ function Filters({ docket, search, set }: FilterProps) {
 }
 
 function Row({ entry, search }: { entry: DocketEntry; search: DocketSearch }) {
-  const { answers, open, answered } = entry;
+  const { answers, open, answered, verdicts } = entry;
+  const [looking, look] = useLooking();
   return (
-    <tr className="group border-b border-edge align-baseline hover:bg-wash">
+    <tr className="group border-b border-edge hover:bg-wash" {...look}>
+      <td className="py-1 pr-3">
+        <SmallShot revision={entry.revision} moving={looking} />
+      </td>
       <td className="py-1.5 pr-3">
         <Link
           to={`/desk/${entry.shot}`}
@@ -155,6 +161,7 @@ function Row({ entry, search }: { entry: DocketEntry; search: DocketSearch }) {
         {waits(entry.handedIn)}
         {entry.late && <span className="ml-2 rounded-sm border border-ink px-1 text-2xs font-semibold">late</span>}
       </td>
+      <td className="py-1.5 pr-3">{verdicts && <VerdictBar verdicts={verdicts} width={72} />}</td>
       <td className="py-1.5 pr-3">
         {answers > 0 && (
           <span className="mr-2 text-student" title={answered ? `the last ${ago(answered)}` : undefined}>

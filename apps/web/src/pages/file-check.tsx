@@ -106,7 +106,7 @@ function MotionCheck({ file, brief, roles, onRoles, onChecked }: Props) {
       </p>
       {againstTheBrief({ frames: motion.frames, fps: motion.fps, habit: shot.habit }, brief).map(({ rule, say }) => (
         <p key={rule} className="font-semibold">
-          {say} {brief.rules[rule] === 'refuse' && 'It is not taken in so.'}
+          {say} {brief.rules[rule] === 'refuse' && 'It can’t be handed in like this.'}
         </p>
       ))}
       {all.map((warning) => (
@@ -133,7 +133,7 @@ function Parts({ shot, roles, onRoles }: PartsProps) {
   return (
     <details>
       <summary className="cursor-pointer text-graphite">
-        What it was taken for: {FIGURE_ROLES.filter((role) => taken(role) !== NONE).length} parts found. Put them right
+        How the file was read: {FIGURE_ROLES.filter((role) => taken(role) !== NONE).length} parts found. Put them right
       </summary>
       <div className="mt-1 grid grid-cols-1 gap-x-4 gap-y-1 sm:grid-cols-2">
         {FIGURE_ROLES.map((role) => (

@@ -7,6 +7,7 @@ import type { AssignmentHead, Ledger, LedgerCell } from '@ypsigraph/contract/cou
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { call } from '../api/client.ts';
+import { SmallShot, useLooking } from './small-shot.tsx';
 import { useLedger, again } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
@@ -94,7 +95,7 @@ function Key() {
 type Row = Ledger['rows'][number];
 const column = createColumnHelper<Row>();
 /** Height of a row, pixels. */
-const ROW = 33;
+const ROW = 54;
 
 /** Every student's line; only those in sight are drawn, and the arrow keys go from cell to cell. */
 function Table({ ledger, instructor }: { ledger: Ledger; instructor: boolean }) {
@@ -237,14 +238,21 @@ function Cell({ cell }: { cell: LedgerCell | undefined }) {
   if (!cell?.revision || !cell.shot) {
     return <span className="text-graphite">· {cell?.late && <span className="text-xs">overdue</span>}</span>;
   }
-  const { revision, openMarks, answeredMarks, late } = cell;
+  return <Standing cell={cell} revision={cell.revision} />;
+}
+
+function Standing({ cell, revision }: { cell: LedgerCell; revision: NonNullable<LedgerCell['revision']> }) {
+  const { openMarks, answeredMarks, late } = cell;
+  const [looking, look] = useLooking();
   return (
     <Link
       tabIndex={-1}
       to={`/desk/${cell.shot}`}
-      className="inline-flex items-baseline gap-x-2 whitespace-nowrap underline-offset-2 hover:underline"
+      className="inline-flex items-center gap-x-2 whitespace-nowrap underline-offset-2 hover:underline"
       title={`${revision.stage}, ${day(revision.at)}`}
+      {...look}
     >
+      <SmallShot revision={revision.id} moving={looking} />
       <span aria-hidden className="w-4 text-center">
         {STATE_SIGNS[revision.state]}
       </span>

@@ -1,5 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
+import type { Showing } from '@ypsigraph/contract/showings';
+import { SmallShot, useLooking } from './small-shot.tsx';
 import { useShot, useShowings } from '../api/data.ts';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { ClockContext, FrameClock, useClock, useClockValue } from '../desk/frames/frame-clock.ts';
@@ -33,22 +35,30 @@ export function ShowingsPage() {
     <main className="mx-auto max-w-3xl px-5 py-5">
       <h1 className="mb-2 text-2xl">Shown</h1>
       <ul className="divide-y divide-edge border-y border-edge-strong">
-        {data.map(({ shot, student, exercise, cohort, revisions, at, words }) => (
-          <li key={shot} className="py-2.5">
-            <Link
-              to={`/shown/${shot}`}
-              className="font-display text-lg font-semibold underline-offset-2 hover:underline"
-            >
-              {exercise} by {student}
-            </Link>
-            <span className="ml-3 text-sm text-graphite">
-              {cohort.name}, {revisions} {revisions === 1 ? 'revision' : 'revisions'}, since {day(at)}
-            </span>
-            {words && <p className="text-sm">{words}</p>}
-          </li>
+        {data.map((showing) => (
+          <Shown key={showing.shot} showing={showing} />
         ))}
       </ul>
     </main>
+  );
+}
+
+/** A shot that is shown, with what there is to look at. */
+function Shown({ showing: { shot, student, exercise, cohort, revisions, newest, at, words } }: { showing: Showing }) {
+  const [looking, look] = useLooking();
+  return (
+    <li className="flex gap-4 py-2.5" {...look}>
+      <SmallShot revision={newest} moving={looking} />
+      <div>
+        <Link to={`/shown/${shot}`} className="font-display text-lg font-semibold underline-offset-2 hover:underline">
+          {exercise} by {student}
+        </Link>
+        <p className="text-sm text-graphite">
+          {cohort.name}, {revisions} {revisions === 1 ? 'revision' : 'revisions'}, shown since {day(at)}
+        </p>
+        {words && <p className="text-sm">Look at: {words}</p>}
+      </div>
+    </li>
   );
 }
 

@@ -1,6 +1,7 @@
 import { isPast } from 'date-fns';
 import { Link } from 'react-router';
 import type { WorksheetEntry } from '@ypsigraph/contract/courses';
+import { SmallShot, useLooking } from './small-shot.tsx';
 import { useWorksheet } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Empty, Failed, Waiting } from '../kit/states.tsx';
@@ -85,67 +86,71 @@ function Entry({ entry }: { entry: WorksheetEntry }) {
   const mayHandIn =
     !closed && !(drill && revision) && (!revision || revision.state === 'sent back' || revision.state === 'withdrawn');
   const toAnswer = marks.open;
+  const [looking, look] = useLooking();
   return (
-    <li className="py-4">
-      <div className="flex flex-wrap items-baseline gap-x-3">
-        <h2 className="text-xl">
-          <Link className="underline-offset-2 hover:underline" to={`/exercise/${assignment.id}`}>
-            {brief.title}
-          </Link>
-        </h2>
-        <span className="text-graphite">{brief.kind}</span>
-        <span className={`ml-auto text-sm ${overdue ? 'font-semibold' : 'text-graphite'}`}>
-          {closed ? 'closed' : `${overdue ? 'overdue, was due' : 'due'} ${day(due)}`}
-        </span>
-      </div>
-      {entry.next && !revision?.state.startsWith('signed') && (
-        <p className="text-right text-xs text-graphite">
-          {entry.next.stage} by {day(entry.next.due)}
-        </p>
-      )}
-      <p className="mt-1 max-w-prose text-sm">{brief.text}</p>
-      {revision && (
-        <p className="mt-2 text-sm">
-          <span className="frame-number font-medium">R{revision.number}</span>{' '}
-          {revision.state === 'handed in' ? 'handed in' : `${revision.state}, handed in`} {ago(revision.at)}
-          {(toAnswer > 0 || marks.answered > 0) && revision.state !== 'signed off' && (
-            <span className="text-instructor">
-              {' '}
-              —{' '}
-              {toAnswer > 0
-                ? `${toAnswer} ${toAnswer === 1 ? 'mark' : 'marks'} to answer`
-                : `${marks.answered} answered`}
-            </span>
+    <li className="grid grid-cols-[auto_1fr] gap-x-4 py-4 max-sm:block" {...look}>
+      {revision ? <SmallShot revision={revision.id} moving={looking} /> : <span className="w-[60px] max-sm:hidden" />}
+      <div>
+        <div className="flex flex-wrap items-baseline gap-x-3">
+          <h2 className="text-xl">
+            <Link className="underline-offset-2 hover:underline" to={`/exercise/${assignment.id}`}>
+              {brief.title}
+            </Link>
+          </h2>
+          <span className="text-graphite">{brief.kind}</span>
+          <span className={`ml-auto text-sm ${overdue ? 'font-semibold' : 'text-graphite'}`}>
+            {closed ? 'closed' : `${overdue ? 'overdue, was due' : 'due'} ${day(due)}`}
+          </span>
+        </div>
+        {entry.next && !revision?.state.startsWith('signed') && (
+          <p className="text-right text-xs text-graphite">
+            {entry.next.stage} by {day(entry.next.due)}
+          </p>
+        )}
+        <p className="mt-1 max-w-prose text-sm">{brief.text}</p>
+        {revision && (
+          <p className="mt-2 text-sm">
+            <span className="frame-number font-medium">R{revision.number}</span>{' '}
+            {revision.state === 'handed in' ? 'handed in' : `${revision.state}, handed in`} {ago(revision.at)}
+            {(toAnswer > 0 || marks.answered > 0) && revision.state !== 'signed off' && (
+              <span className="text-instructor">
+                {' '}
+                —{' '}
+                {toAnswer > 0
+                  ? `${toAnswer} ${toAnswer === 1 ? 'mark' : 'marks'} to answer`
+                  : `${marks.answered} answered`}
+              </span>
+            )}
+          </p>
+        )}
+        {(entry.words ?? entry.asked) && (
+          <div className="mt-2 border-l-[3px] border-instructor-line bg-instructor-wash px-3 py-2 text-sm">
+            {entry.words && <p className="whitespace-pre-wrap">{entry.words}</p>}
+            {entry.asked && (
+              <p className="mt-1 font-semibold">
+                Next: {entry.asked}
+                {entry.askedBy && `, by ${day(entry.askedBy)}`}
+              </p>
+            )}
+          </div>
+        )}
+        {entry.shown && <p className="mt-2 text-sm">Shown to the cohort just now.</p>}
+        <div className="mt-3 flex flex-wrap gap-2">
+          {shot && (
+            <Button asChild look={toAnswer > 0 ? 'student' : 'plain'}>
+              <Link to={`/desk/${shot}`}>{toAnswer > 0 ? 'Read the marks' : 'Look at the shot'}</Link>
+            </Button>
           )}
-        </p>
-      )}
-      {(entry.words ?? entry.asked) && (
-        <div className="mt-2 border-l-[3px] border-instructor-line bg-instructor-wash px-3 py-2 text-sm">
-          {entry.words && <p className="whitespace-pre-wrap">{entry.words}</p>}
-          {entry.asked && (
-            <p className="mt-1 font-semibold">
-              Next: {entry.asked}
-              {entry.askedBy && `, by ${day(entry.askedBy)}`}
-            </p>
+          {mayHandIn && (
+            <Button asChild look={revision && toAnswer > 0 ? 'plain' : 'student'}>
+              {drill ? (
+                <Link to={`/exercise/${assignment.id}`}>Read it, and start the clock</Link>
+              ) : (
+                <Link to={`/hand-in/${assignment.id}`}>{revision ? 'Hand in the next revision' : 'Hand in'}</Link>
+              )}
+            </Button>
           )}
         </div>
-      )}
-      {entry.shown && <p className="mt-2 text-sm">Shown to the cohort just now.</p>}
-      <div className="mt-3 flex flex-wrap gap-2">
-        {shot && (
-          <Button asChild look={toAnswer > 0 ? 'student' : 'plain'}>
-            <Link to={`/desk/${shot}`}>{toAnswer > 0 ? 'Read the marks' : 'Look at the shot'}</Link>
-          </Button>
-        )}
-        {mayHandIn && (
-          <Button asChild look={revision && toAnswer > 0 ? 'plain' : 'student'}>
-            {drill ? (
-              <Link to={`/exercise/${assignment.id}`}>Read it, and start the clock</Link>
-            ) : (
-              <Link to={`/hand-in/${assignment.id}`}>{revision ? 'Hand in the next revision' : 'Hand in'}</Link>
-            )}
-          </Button>
-        )}
       </div>
     </li>
   );

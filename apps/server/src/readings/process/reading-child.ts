@@ -6,6 +6,7 @@ import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-shot';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
@@ -63,7 +64,8 @@ async function read({ path, measure, look, clip, points, align }: ReadingTask): 
     const shot = prepareShot(motion, measure.options);
     const report = reportShot(shot, { file: measure.fileName, format, warnings });
     writeFileSync(measure.to, JSON.stringify(report));
-    return { done: true };
+    const small = smallFigure(shot);
+    return { done: true, ...(small && { small }) };
   } catch (error) {
     if (error instanceof FormatError) return { refused: error.message };
     if (error instanceof ClipError) return { refused: error.message, asClip: true };

@@ -2,6 +2,7 @@ import type { ReadMotion } from '@ypsigraph/contract/against-the-brief';
 import type { Media } from '@ypsigraph/contract/vocabulary';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import type { PictureFacts, PictureOptions } from '@ypsigraph/core/track/picture-shot';
+import type { SmallFigure } from '@ypsigraph/core/small/small-figure';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
 /** One file to be read in a process of its own. */
@@ -45,7 +46,7 @@ export type AlignedSide =
 
 /** What comes back of a file that was not refused: what was asked for; that there was no room for it; or what went wrong here. */
 export type Done =
-  | { readonly done: true; readonly clip?: Pictures; readonly looked?: Looked }
+  | { readonly done: true; readonly clip?: Pictures; readonly looked?: Looked; readonly small?: SmallFigure }
   | { readonly noRoom: true }
   | { readonly failed: string };
 

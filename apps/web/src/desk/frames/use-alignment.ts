@@ -46,7 +46,7 @@ export function useAlignment(own: FrameSource | undefined, other: FrameSource | 
     if (wanted === 'label') return BY_LABEL;
     if (!by) return { through: ITSELF, says: `by label: ${NOTHING_IN_COMMON}` };
     if (error) return { through: ITSELF, says: `by label: ${error.message}` };
-    if (data === undefined) return { through: ITSELF, says: 'being aligned …' };
+    if (data === undefined) return { through: ITSELF, says: 'aligning …' };
     if (typeof data === 'string') return { through: ITSELF, says: `by label: ${data}` };
     return {
       through: (label) => mapLabel(data.map, label),

@@ -4,7 +4,7 @@ import type { Lens } from './lens.ts';
 /** Only what is other than in the frame before, dark on the sheet: what moved at all, and what was traced anew. */
 export const DIFFERENCE: Lens<true> = {
   id: 'difference',
-  name: 'What is other than in the frame before',
+  name: 'Difference from the previous frame',
   key: '/',
   icon: Diff,
   needs: 'frames',
@@ -12,5 +12,5 @@ export const DIFFERENCE: Lens<true> = {
   draw({ scene, source, sample }) {
     scene.difference?.(source.sampleAt(source.first + sample - 1));
   },
-  legend: () => [{ text: 'dark: other than in the frame before' }],
+  legend: () => [{ text: 'dark: different from the previous frame' }],
 };

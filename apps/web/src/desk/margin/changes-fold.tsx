@@ -62,7 +62,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
         {(parts.length > 0 || told.length > 0) && (
           <p className="px-2 pl-6 text-graphite">
             {[
-              ...(parts.length > 0 ? [`moved otherwise: ${list(parts.map(partName))}`] : []),
+              ...(parts.length > 0 ? [`moves differently: ${list(parts.map(partName))}`] : []),
               ...told.map((note) => calledAs(note, `R${earlier.number}`, `R${revision.number}`)),
             ].join('; ')}
           </p>
@@ -98,8 +98,8 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
             );
           })}
         </ul>
-        <Changes title="● Mended" changes={mended} />
-        <Changes title="Other than it was" changes={others.slice(0, MOST_OTHERS)} />
+        <Changes title="● Fixed" changes={mended} />
+        <Changes title="Changed" changes={others.slice(0, MOST_OTHERS)} />
       </Collapsible.Content>
     </Collapsible.Root>
   );
@@ -108,7 +108,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
 function summary({ regressions, mended, others }: ReturnType<typeof changesSince>): string {
   const worse =
     regressions.length === 0 ? '' : regressions.length === 1 ? 'one is worse' : `${regressions.length} are worse`;
-  const better = mended.length === 0 ? '' : `${mended.length} mended`;
+  const better = mended.length === 0 ? '' : `${mended.length} fixed`;
   const told = [worse, better].filter((text) => text !== '').join(', ');
   return told || (others.length > 0 ? 'nothing broke' : 'the same');
 }

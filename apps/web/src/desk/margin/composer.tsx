@@ -133,7 +133,7 @@ export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, p
                 className="!min-h-6 px-1.5 text-xs"
                 onClick={() => setDraft({ ...draft, lines: draft.lines.slice(0, -1) })}
               >
-                Rub out
+                Erase
               </Button>
             )}
           </div>

@@ -123,14 +123,14 @@ export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChang
                           onTake(finding);
                         }}
                       >
-                        Take
+                        Make a mark
                       </Button>
                       <Button
                         look="quiet"
                         className="!min-h-6 px-1.5 text-2xs"
                         onClick={() => setPutting(putting === key ? undefined : key)}
                       >
-                        Put aside
+                        Not now
                       </Button>
                     </span>
                   )}
@@ -152,14 +152,14 @@ export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChang
             {aside.map(({ finding, reason }) => (
               <li key={findingKey(finding)} className="flex items-start gap-1.5 py-0.5">
                 <span className="flex-1">
-                  Put aside: {finding.say}. {reason}
+                  Set aside: {finding.say}. {reason}
                 </span>
                 <Button
                   look="quiet"
                   className="!min-h-6 px-1.5 text-2xs"
                   onClick={() => void dismiss(shot.id, finding, null)}
                 >
-                  Take back
+                  Undo
                 </Button>
               </li>
             ))}
@@ -188,15 +188,15 @@ function PutAside({ onReason }: { onReason: (reason: string) => void }) {
     >
       <input
         autoFocus
-        aria-label="Why it is no fault here"
-        placeholder="Why it is no fault here"
+        aria-label="Why this is not a fault here"
+        placeholder="Why this is not a fault here"
         maxLength={500}
         className={`${INPUT} !min-h-6 text-xs`}
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
       <Button type="submit" className="!min-h-6 text-2xs" disabled={reason.trim() === ''}>
-        Put aside
+        Set aside
       </Button>
     </form>
   );

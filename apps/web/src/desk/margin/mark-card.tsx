@@ -215,7 +215,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
             ))}
         <AlsoFor mark={mark} shotId={shotId} />
         <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void takeAway()}>
-          Take away
+          Delete
         </Button>
       </div>
     );

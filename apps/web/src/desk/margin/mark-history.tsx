@@ -12,8 +12,8 @@ const WHAT: Readonly<Record<MarkEvent['what'], string>> = {
   open: 'opened again',
   cleared: 'cleared',
   waived: 'waived',
-  placed: 'put elsewhere',
-  archived: 'taken away',
+  placed: 'moved',
+  archived: 'deleted',
 };
 
 /** Who did what with a mark, and when: folded away until somebody asks. */

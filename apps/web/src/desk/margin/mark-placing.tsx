@@ -32,7 +32,7 @@ export function MarkPlacingLine({
       {words}
       {canPlace && !open && (
         <Button look="quiet" className="!min-h-6 !px-1 text-2xs" onClick={() => setOpen(true)}>
-          put elsewhere
+          Move
         </Button>
       )}
       {open && <Frames mark={mark} onPlace={place} />}

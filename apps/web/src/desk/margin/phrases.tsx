@@ -54,7 +54,7 @@ export function Phrases({ draft, setDraft }: { draft: Draft; setDraft: (draft: D
         },
       );
       await again(ROUTES.phrases);
-      toast('Kept as a phrase.');
+      toast('Saved as a phrase.');
     });
   const drop = (id: string): Promise<boolean> =>
     attempt(async () => {
@@ -79,7 +79,7 @@ export function Phrases({ draft, setDraft }: { draft: Draft; setDraft: (draft: D
           <button
             type="button"
             className="px-1 text-graphite"
-            aria-label={`Drop the phrase: ${words}`}
+            aria-label={`Delete the phrase: ${words}`}
             onClick={() => void drop(id)}
           >
             ×

@@ -61,7 +61,7 @@ export function ReadingsFold({ shot, revision, others }: Props) {
       <div role="alert" className="border-b border-edge px-2.5 py-2 text-sm">
         <p>The file could not be measured: {reading.reason}</p>
         <Button className="mt-1 !min-h-6 text-xs" onClick={() => void again()}>
-          Read it again
+          Read the file again
         </Button>
       </div>
     );
@@ -77,10 +77,10 @@ export function ReadingsFold({ shot, revision, others }: Props) {
     return (
       <p role="status" className="border-b border-edge px-2.5 py-2 text-sm text-graphite">
         {reading.state === 'read'
-          ? 'The readings are coming …'
+          ? 'Loading the readings …'
           : reading.state === 'reading'
-            ? 'Being measured …'
-            : 'Waits to be measured …'}
+            ? 'Measuring …'
+            : 'Waiting to be measured …'}
       </p>
     );
   }

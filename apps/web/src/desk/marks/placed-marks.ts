@@ -65,7 +65,7 @@ export function placingWords({ from, to, was, placing }: Pick<PlacedMark, 'from'
     label: () => '',
     found: () => (moved ? `was ${then}: moved with its frames` : ''),
     hand: ({ author }) => `was ${then}: put here by ${author}`,
-    waiting: () => 'where its frames are now is being found out',
+    waiting: () => 'finding these frames in this revision …',
     unknown: ({ why }) => `by label: ${why}`,
     gone: () => `was ${then}: these frames are not in this revision`,
   };

@@ -51,7 +51,7 @@ export function ClipChoices({ clip, beneath }: { clip: PlacedClip; beneath: bool
                 look="quiet"
                 className="!min-h-6 !px-1 text-xs"
                 onClick={() => move({ ...place, under: null })}
-                title="Lay it where what moves on it lies on the figure"
+                title="Fit the clip to the figure"
               >
                 fit
               </Button>

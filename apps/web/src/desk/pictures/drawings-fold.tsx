@@ -7,6 +7,16 @@ import type { PlacedSource } from '../frames/frame-source.ts';
 import { saveText } from '../../kit/save-text.ts';
 import type { Points } from './use-points.ts';
 
+const ON: Readonly<Record<number, string>> = { 1: 'on ones', 2: 'on twos', 3: 'on threes' };
+
+/** How many drawings there are, and how long each is held: “36 drawings, on twos”. */
+function exposureWords(drawings: readonly { readonly from: number; readonly to: number }[]): string {
+  const lengths = drawings.map(({ from, to }) => to - from + 1);
+  const [least, most] = [Math.min(...lengths), Math.max(...lengths)];
+  const held = least === most ? (ON[least] ?? `each held ${least} frames`) : `each held ${least} to ${most} frames`;
+  return `${drawings.length} drawings, ${held}`;
+}
+
 /** How drawings are exposed: found from the pictures, put right by hand. */
 export function Drawings({ source, points: { tracks, edit } }: { source: PlacedSource; points: Points }) {
   const clock = useClock();
@@ -17,10 +27,7 @@ export function Drawings({ source, points: { tracks, edit } }: { source: PlacedS
   const here = own.find(({ from, to }) => sample >= from && sample <= to)!;
   return (
     <div className="space-y-1 border-t border-edge pt-1.5 text-xs">
-      <p className="text-graphite">
-        {own.length} drawings in {source.frames} frames; the one here stands{' '}
-        {here.to > here.from ? `${here.to - here.from + 1} frames` : '1 frame'}
-      </p>
+      <p className="text-graphite">{exposureWords(own)}</p>
       <div className="flex flex-wrap gap-1">
         {sample > 0 && (
           <Button

@@ -66,7 +66,7 @@ export function MeasuredOf({ tracks, edit }: { tracks: Tracks; edit: Points['edi
             Measure it
           </Button>
           <Button look="quiet" className="!min-h-6 text-xs" onClick={() => setKind(undefined)}>
-            Leave it
+            Cancel
           </Button>
         </div>
       ) : (
@@ -99,7 +99,7 @@ export function MeasuredOf({ tracks, edit }: { tracks: Tracks; edit: Points['edi
 const Line = ({ text, onDrop }: { text: string; onDrop: () => void }) => (
   <p className="flex items-center justify-between gap-1">
     <span className="truncate">{text}</span>
-    <button type="button" aria-label={`Take away: ${text}`} className="rounded-sm p-1 hover:bg-wash" onClick={onDrop}>
+    <button type="button" aria-label={`Delete: ${text}`} className="rounded-sm p-1 hover:bg-wash" onClick={onDrop}>
       <X size={11} />
     </button>
   </p>

@@ -67,7 +67,7 @@ export function PointsPanel({ source, points, following, onClose, fileName }: Pr
               <Undo2 size={14} />
             </Button>
           </Hint>
-          <Button look="quiet" aria-label="Close the points" className="!px-1" onClick={onClose}>
+          <Button look="quiet" aria-label="Close" className="!px-1" onClick={onClose}>
             <X size={14} />
           </Button>
         </span>
@@ -78,7 +78,7 @@ export function PointsPanel({ source, points, following, onClose, fileName }: Pr
       {state === 'changed by somebody else' && (
         <div className="flex gap-1">
           <Button className="!min-h-6 text-xs" onClick={() => settle('theirs')}>
-            Take theirs
+            Use theirs
           </Button>
           <Button className="!min-h-6 text-xs" onClick={() => settle('mine')}>
             Keep mine
@@ -257,12 +257,12 @@ function Chosen({ name, source, points: { tracks, edit }, following, onDropped }
           disabled={!at || at.how === 'between'}
           onClick={() => edit((now) => liftPoint(now, name, source.sampleAt(frame)))}
         >
-          Lift here
+          Unplace here
         </Button>
         <Button
           look="quiet"
           className="!min-h-6 px-1 text-xs"
-          aria-label={`Take ${name} away`}
+          aria-label={`Delete ${name}`}
           onClick={() => (edit((now) => dropPoint(now, name)), onDropped())}
         >
           <Trash2 size={12} /> away

@@ -18,8 +18,8 @@ export interface Points {
   readonly edit: (update: (tracks: Tracks) => Tracks, options?: { readonly goesOn?: boolean }) => void;
   readonly undo: () => void;
   readonly canUndo: boolean;
-  /** What has become of what was changed. */
-  readonly state: 'kept' | 'being kept' | 'not kept yet' | 'changed by somebody else';
+  /** What → of what was changed. */
+  readonly state: 'saved' | 'saving' | 'not saved yet' | 'changed by somebody else';
   /** Takes what somebody else has made of them, or puts one's own in its place. */
   readonly settle: (whose: 'theirs' | 'mine') => void;
 }
@@ -36,7 +36,7 @@ export function useTracks(revision: Revision | undefined): Tracks | undefined {
 export function usePoints(revision: Revision): Points | undefined {
   const server = useTracks(revision);
   const [kept, setKept] = useKept<Tracks>(`points:${revision.id}`);
-  const [state, setState] = useState<Points['state']>('kept');
+  const [state, setState] = useState<Points['state']>('saved');
   const past = useRef<Tracks[]>([]);
   const [canUndo, setCanUndo] = useState(false);
   const tracks = kept ?? server;
@@ -54,7 +54,7 @@ export function usePoints(revision: Revision): Points | undefined {
       if (!goesOn) past.current = [...past.current.slice(1 - MOST_UNDO), before];
       setCanUndo(past.current.length > 0);
       now.current = next;
-      setState('not kept yet');
+      setState('not saved yet');
       setKept(next);
     },
     [setKept],
@@ -65,14 +65,14 @@ export function usePoints(revision: Revision): Points | undefined {
     const next = { ...before, version: now.current.version };
     setCanUndo(past.current.length > 0);
     now.current = next;
-    setState('not kept yet');
+    setState('not saved yet');
     setKept(next);
   }, [setKept]);
 
   const id = revision.id;
   const sendNow = useCallback(
     async (own: Tracks): Promise<void> => {
-      setState('being kept');
+      setState('saving');
       try {
         const shot = await call(ROUTES.setTracks, { id }, own);
         const version = shot.revisions.find((r) => r.id === id)?.tracks ?? own.version + 1;
@@ -83,19 +83,19 @@ export function usePoints(revision: Revision): Points | undefined {
         // What was changed meanwhile is made from what has been kept now.
         if (changed) now.current = { ...latest, version };
         setKept(changed ? now.current : undefined);
-        setState(changed ? 'not kept yet' : 'kept');
+        setState(changed ? 'not saved yet' : 'saved');
         await refreshShot(shot);
       } catch (error) {
         if (!(error instanceof RequestError)) throw error;
-        setState(error.problem.status === 409 ? 'changed by somebody else' : 'not kept yet');
+        setState(error.problem.status === 409 ? 'changed by somebody else' : 'not saved yet');
         if (!error.passing && error.problem.status !== 409) toast.error(error.message);
-        if (error.passing) setTimeout(() => now.current === own && setState('not kept yet'), AGAIN_MS);
+        if (error.passing) setTimeout(() => now.current === own && setState('not saved yet'), AGAIN_MS);
       }
     },
     [id, setKept],
   );
   useEffect(() => {
-    if (!kept || state === 'changed by somebody else' || state === 'being kept') return;
+    if (!kept || state === 'changed by somebody else' || state === 'saving') return;
     const timer = setTimeout(() => void sendNow(kept), PAUSE_MS);
     return () => clearTimeout(timer);
   }, [kept, state, sendNow]);
@@ -107,11 +107,11 @@ export function usePoints(revision: Revision): Points | undefined {
         const own = now.current;
         if (whose === 'theirs' || !own) {
           setKept(undefined);
-          setState('kept');
+          setState('saved');
           await again(ROUTES.shot);
         } else {
           setKept({ ...own, version: theirs.version });
-          setState('not kept yet');
+          setState('not saved yet');
         }
       });
     },

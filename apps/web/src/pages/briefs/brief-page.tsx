@@ -133,7 +133,7 @@ function Editor({ id, data, may, put }: EditorProps) {
             {changed && <span className="text-sm text-graphite">Not stored yet; kept in this browser.</span>}
             {changed && newest && (
               <Button look="quiet" onClick={() => setKept(undefined)}>
-                As it was
+                Undo the changes
               </Button>
             )}
             <Button look="strong" disabled={busy || (newest !== undefined && !changed)} onClick={() => void save()}>

@@ -138,7 +138,7 @@ function Row({ brief, may, open }: { brief: ListedBrief; may: boolean; open: (ma
         </Button>
         {may && (
           <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void putAway()}>
-            {archived ? 'Take out' : 'Put away'}
+            {archived ? 'Restore' : 'Archive'}
           </Button>
         )}
       </td>

@@ -37,7 +37,7 @@ export function FilesSection({ brief, onChange }: { brief: Brief; onChange: (ver
               {name}
             </a>
             <span className="text-xs text-graphite">{sizeOf(bytes)}</span>
-            <Button look="quiet" className="!min-h-6" aria-label={`Take ${name} away`} onClick={() => void drop(id)}>
+            <Button look="quiet" className="!min-h-6" aria-label={`Delete ${name}`} onClick={() => void drop(id)}>
               <X size={13} />
             </Button>
           </li>

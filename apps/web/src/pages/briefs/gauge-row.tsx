@@ -60,7 +60,7 @@ export function GaugeRow({ gauge, values, exemplar, error, onChange, onDrop }: P
         <p className="flex flex-wrap items-baseline gap-x-2">
           <span className="font-semibold">{name}</span>
           <span className="text-xs text-graphite">{[unitOf(gauge), besides(gauge)].filter(Boolean).join('; ')}</span>
-          <Button look="quiet" className="ml-auto !min-h-6" aria-label={`No gauge on ${name}`} onClick={onDrop}>
+          <Button look="quiet" className="ml-auto !min-h-6" aria-label={`Delete the gauge on ${name}`} onClick={onDrop}>
             <Trash2 size={13} />
           </Button>
         </p>
@@ -94,7 +94,7 @@ export function GaugeRow({ gauge, values, exemplar, error, onChange, onDrop }: P
           <Allowed gauge={gauge} onChange={onChange} />
         )}
         <p className="text-xs text-graphite" data-testid="counts">
-          {values ? countsText(counts) : 'The shots are being fetched …'}
+          {values ? countsText(counts) : 'Loading the shots …'}
         </p>
         <div className="mt-1 flex items-center gap-2 text-xs text-graphite">
           from

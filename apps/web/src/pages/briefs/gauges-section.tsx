@@ -59,7 +59,7 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
           </p>
           {draft.gauges !== null && (
             <Button look="quiet" className="!min-h-6 text-xs" onClick={() => set({ gauges: null })}>
-              The usual ones again
+              Back to the usual gauges
             </Button>
           )}
         </>
@@ -88,9 +88,9 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
         );
       })}
       <Select
-        label="A gauge on another reading"
+        label="Add a gauge"
         value={undefined}
-        placeholder="A gauge on another reading …"
+        placeholder="Add a gauge …"
         className="w-80"
         onChange={(reading) => change([...gauges, newGauge(reading as ReadingId, exemplar, values)])}
         options={free}

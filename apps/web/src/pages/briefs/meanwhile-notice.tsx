@@ -29,7 +29,7 @@ export function MeanwhileNotice({ meanwhile: { by, version, conflicts, theirs },
         <p className="mt-1 flex flex-wrap gap-2">
           {fields.map((field) => (
             <Button key={field} className="!min-h-6 text-xs" onClick={() => set({ [field]: theirs[field] })}>
-              Take theirs: {BRIEF_FIELDS[field]}
+              Use theirs: {BRIEF_FIELDS[field]}
             </Button>
           ))}
         </p>

@@ -4,6 +4,7 @@ import type { Person } from '@ypsigraph/contract/people';
 import { useCohortPeople, useFolio } from '../../api/data.ts';
 import { OverTime } from '../../charts/over-time.tsx';
 import { VerdictBar } from '../../charts/verdict-bar.tsx';
+import { SmallShot, useLooking } from '../small-shot.tsx';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { Select } from '../../kit/select.tsx';
 import { STATE_SIGNS } from '../../kit/signs.ts';
@@ -145,8 +146,10 @@ function Revision({ revision }: { revision: FolioRevision }) {
   const { number, stage, state, at, judged, verdicts, marks, faults, late } = revision;
   const raised = marks.open + marks.answered + marks.cleared + marks.waived;
   const worst = faults.find(({ judgement }) => judgement === 'outside');
+  const [looking, look] = useLooking();
   return (
-    <li className="w-44 text-xs">
+    <li className="w-44 text-xs" {...look}>
+      <SmallShot revision={revision.id} moving={looking} />
       <p className="mb-0.5 flex items-baseline gap-1.5">
         <span className="frame-number text-sm font-medium">R{number}</span>
         <span aria-hidden>{STATE_SIGNS[state]}</span>
@@ -185,7 +188,7 @@ function Back({ folio }: { folio: Folio }) {
     <section aria-label="What comes back">
       <h2 className="text-lg">What comes back</h2>
       {faults.length === 0 ? (
-        <p className="text-sm text-graphite">Nothing that was mended has come back.</p>
+        <p className="text-sm text-graphite">Nothing that was fixed has come back.</p>
       ) : (
         <ul className="space-y-2 text-sm">
           {faults.slice(0, 8).map(({ reading, times, trail }) => (

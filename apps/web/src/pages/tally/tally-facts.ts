@@ -54,7 +54,7 @@ export function cellText({ outside, near, of, entry }: TallyCell): string {
   return [
     `${outside} of ${of} outside`,
     near > 0 && `${near} near`,
-    entry && entry.mended > 0 && `${entry.mended} mended`,
+    entry && entry.mended > 0 && `${entry.mended} fixed`,
   ]
     .filter(Boolean)
     .join(', ');

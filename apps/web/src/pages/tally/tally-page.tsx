@@ -1,7 +1,8 @@
 import { scaleLinear } from 'd3-scale';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import type { Tally } from '@ypsigraph/contract/folios';
+import type { Tally, TallyEntry } from '@ypsigraph/contract/folios';
+import { SmallShot, useLooking } from '../small-shot.tsx';
 import type { Person } from '@ypsigraph/contract/people';
 import { readingKind, readingName } from '@ypsigraph/core/measure/registry';
 import { useTally } from '../../api/data.ts';
@@ -183,22 +184,33 @@ function Behind({ row, tally, assignment }: { row: TallyRow; tally: Tally; assig
             {own.brief.title} <span className="font-normal text-graphite">{cellText(cell)}</span>
           </h3>
           <ul>
-            {entry.shots.map(({ shot, student, revision, say, judgement }) => (
-              <li key={shot} className="mt-1">
-                <Link to={`/desk/${shot}`} className="font-semibold underline-offset-2 hover:underline">
-                  {student.name}
-                </Link>{' '}
-                <span className="frame-number">R{revision}</span>{' '}
-                <span role="img" aria-label={judgement}>
-                  {judgement === 'near' ? '◐' : '○'}
-                </span>{' '}
-                <span className="text-graphite">{say}</span>
-              </li>
+            {entry.shots.map((own) => (
+              <Shown key={own.shot} shot={own} />
             ))}
           </ul>
         </div>
       ))}
     </section>
+  );
+}
+
+/** A shot that shows a fault. */
+function Shown({ shot: { shot, student, revision, say, judgement } }: { shot: TallyEntry['shots'][number] }) {
+  const [looking, look] = useLooking();
+  return (
+    <li className="mt-1.5 flex gap-2" {...look}>
+      <SmallShot revision={revision.id} moving={looking} />
+      <span>
+        <Link to={`/desk/${shot}`} className="font-semibold underline-offset-2 hover:underline">
+          {student.name}
+        </Link>{' '}
+        <span className="frame-number">R{revision.number}</span>{' '}
+        <span role="img" aria-label={judgement}>
+          {judgement === 'near' ? '◐' : '○'}
+        </span>{' '}
+        <span className="text-graphite">{say}</span>
+      </span>
+    </li>
   );
 }
 

@@ -1,0 +1,12 @@
+import type { Migration } from '../migrations.ts';
+
+/** What lists show of a motion: a few poses as lines, made when it is read. */
+export const smallPictures: Migration = {
+  name: '0011-small-pictures',
+  up: `
+    ALTER TABLE readings ADD COLUMN small jsonb CHECK (small IS NULL OR jsonb_typeof(small) = 'object');
+  `,
+  down: `
+    ALTER TABLE readings DROP COLUMN small;
+  `,
+};
