@@ -1,12 +1,19 @@
 // npm test: sets up what is missing, then lint, types, unit and server tests, and the interface in a browser. The last line it
 // prints is “N passed, N failed”.
+//
+//   npm test -- --only browser            one part: checks, unit or browser
+//   npm test -- --only browser --grep docket
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
 import { startEmptySchool } from './lib/empty-school.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
+
+const { values: asked } = parseArgs({ options: { only: { type: 'string' }, grep: { type: 'string' } } });
+const isAsked = (part) => asked.only === undefined || asked.only === part;
 
 const CHROMIUM = '/usr/bin/chromium';
 const RECORDINGS = '/usr/share/assimp/models/BVH';
@@ -39,13 +46,34 @@ async function jest(environment) {
 
 async function playwright(environment) {
   const report = join(results, 'playwright.json');
+  const grep = asked.grep === undefined ? [] : ['--grep', asked.grep];
   const env = { ...process.env, ...environment, PLAYWRIGHT_JSON_OUTPUT_NAME: report };
-  const code = await runAsync('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'], {
-    env,
-  });
+  const code = await runAsync(
+    'npx',
+    ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json', ...grep],
+    { env },
+  );
   if (!existsSync(report)) return tally('the interface in a browser', 0, 1);
   const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
   tally('the interface in a browser', expected, unexpected + flaky + (code !== 0 && unexpected + flaky === 0 ? 1 : 0));
+}
+
+/** The interface, on a school as the demo makes it and on one in which nothing is yet. */
+async function browser() {
+  demo = startDemoServer({
+    DATABASE_URL: await ensureDatabase(cluster, `interface_${process.pid}`),
+    FILES_DIR: join(results, 'files'),
+    SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+    PORT: '0',
+    WEB_DIR: join(ROOT, 'apps/web/dist'),
+    DEMO: '1',
+    DEMO_CLIPS: '0',
+    DEMO_TERM: '0',
+    LOG_LEVEL: 'error',
+  });
+  const address = await demo.address;
+  empty = await startEmptySchool(cluster, { database: `empty_${process.pid}`, files: join(results, 'empty-files') });
+  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER: 'test', INVITATION: empty.invitation });
 }
 
 function startDemoServer(environment) {
@@ -75,29 +103,20 @@ let cluster;
 let demo;
 let empty;
 try {
-  await check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
-  await check('lint', 'npx', ['eslint', '.']);
-  await check('types', 'npx', ['tsc', '-b']);
-  build();
-  cluster = await startCluster('test', { fast: true });
-  const database = await ensureDatabase(cluster, `server_${process.pid}`);
-  await jest({ TEST_DATABASE_URL: database, RECORDINGS });
-
-  const files = join(results, 'files');
-  demo = startDemoServer({
-    DATABASE_URL: await ensureDatabase(cluster, `interface_${process.pid}`),
-    FILES_DIR: files,
-    SESSION_SECRET: 'only for tests, on the loopback, thrown away',
-    PORT: '0',
-    WEB_DIR: join(ROOT, 'apps/web/dist'),
-    DEMO: '1',
-    DEMO_CLIPS: '0',
-    DEMO_TERM: '0',
-    LOG_LEVEL: 'error',
-  });
-  const address = await demo.address;
-  empty = await startEmptySchool(cluster, { database: `empty_${process.pid}`, files: join(results, 'empty-files') });
-  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER: 'test', INVITATION: empty.invitation });
+  if (isAsked('checks')) {
+    await check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
+    await check('lint', 'npx', ['eslint', '.']);
+    await check('types', 'npx', ['tsc', '-b']);
+  }
+  if (isAsked('unit') || isAsked('browser')) {
+    build();
+    cluster = await startCluster('test', { fast: true });
+  }
+  if (isAsked('unit')) {
+    const database = await ensureDatabase(cluster, `server_${process.pid}`);
+    await jest({ TEST_DATABASE_URL: database, RECORDINGS });
+  }
+  if (isAsked('browser')) await browser();
 } catch (error) {
   console.error(error);
   tally('the test run itself', 0, 1);

@@ -221,7 +221,7 @@ describe('what a tally says', () => {
       ['hold.kind', 0, 0, 2],
     ]);
     expect(cellText(rows[1]!.cells[1]!)).toBe('1 of 4 outside, 1 near');
-    expect(cellText(rows[2]!.cells[1]!)).toBe('0 of 4 outside, 2 mended');
+    expect(cellText(rows[2]!.cells[1]!)).toBe('0 of 4 outside, 2 fixed');
   });
 });
 

@@ -51,7 +51,7 @@ const numbers = <K extends z.infer<typeof MarkKind>, M extends z.ZodType, W exte
 
 /** The numbers of a mark by its kind: what is measured and what is wanted, in frame labels and in the shot's own coordinates. */
 export const Payload = z.discriminatedUnion('kind', [
-  numbers('timing', Labels, Labels),
+  numbers('timing', Labels.safeExtend({ pose: plain(40).optional() }), Labels),
   numbers('spacing', Spacing, Spacing),
   numbers(
     'arc',

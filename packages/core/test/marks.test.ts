@@ -221,7 +221,8 @@ describe('marks', () => {
   test('a pose that comes a frame late is put right by a frame; one three frames late is not', () => {
     const shot = walkShot();
     const payload = measureMark('timing', shot, place(14, 14)) as PayloadOf<'timing'>;
-    expect(payload.measured).toEqual({ from: 13, to: 13 });
+    expect(payload.measured).toEqual({ from: 13, to: 13, pose: 'contact' });
+    expect(sayMark(payload, place(14, 14)).now).toBe('contact, at 13');
     const asked = (from: number) => ({ ...payload, wanted: { from, to: from } });
     expect(met({ ...place(13, 13), payload: asked(13) }, shot)!.met).toBe(true);
     expect(met({ ...place(13, 13), payload: asked(16) }, shot)!.met).toBe(false);

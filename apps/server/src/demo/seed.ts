@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
-import { measureMark } from '@ypsigraph/core/mark/mark';
+import { measureMark, sayMark } from '@ypsigraph/core/mark/mark';
 import type { Payload } from '@ypsigraph/contract/marks';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { measureShot } from '@ypsigraph/core/measure/registry';
@@ -222,7 +222,10 @@ function numbersOf(
   const own = found.filter(({ reading }) => reading.id === seed.finding);
   const taken = own.find(({ reading }) => point?.endsWith(reading.part?.slice(-2) ?? '')) ?? own[0];
   const payload = measureMark(kind, shot, { from, to, point }, taken && quoteOf(taken));
-  return { ...payload, ...(seed.wanted && { wanted: seed.wanted }) } as Payload;
+  if (seed.wanted) return { ...payload, wanted: seed.wanted } as Payload;
+  // What is there is not what is wanted: where only the words say what is, no number does.
+  const { now, wanted } = sayMark(payload, { from, to, point });
+  return (now === wanted && !payload.quote ? { ...payload, wanted: null } : payload) as Payload;
 }
 
 async function makeMark(

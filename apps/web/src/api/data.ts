@@ -161,8 +161,10 @@ const isWaiting = ({ reading, clip, state }: Revision): boolean =>
 export const preloadShot = (id: string): void => void preload([ROUTES.shot, { id }], get);
 
 /** Windows of this browser tell one another which shot has changed. */
-const windows = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('shots');
-const tellWindows = (id: string): void => windows?.postMessage(id);
+let channel: BroadcastChannel | undefined;
+const windows = (): BroadcastChannel | undefined =>
+  typeof BroadcastChannel === 'undefined' ? undefined : (channel ??= new BroadcastChannel('shots'));
+const tellWindows = (id: string): void => windows()?.postMessage(id);
 
 /**
  * Looks at a shot again whenever someone has changed it. Of all windows of a browser that show it one listens to the server, since a browser
@@ -170,7 +172,8 @@ const tellWindows = (id: string): void => windows?.postMessage(id);
  */
 export function useShotNews(id: string | undefined): void {
   useEffect(() => {
-    if (!id || !windows || !('locks' in navigator)) return;
+    const others = windows();
+    if (!id || !others || !('locks' in navigator)) return;
     const look = (): void => {
       void mutate([ROUTES.shot, { id }]);
       void again(ROUTES.carried);
@@ -178,7 +181,7 @@ export function useShotNews(id: string | undefined): void {
     const follow = ({ data }: MessageEvent<unknown>): void => {
       if (data === id) look();
     };
-    windows.addEventListener('message', follow);
+    others.addEventListener('message', follow);
     const closed = new AbortController();
     const listen = (): Promise<void> =>
       new Promise((done) => {
@@ -194,7 +197,7 @@ export function useShotNews(id: string | undefined): void {
       });
     navigator.locks.request(`shot-news:${id}`, { signal: closed.signal }, listen).catch(() => undefined);
     return () => {
-      windows.removeEventListener('message', follow);
+      others.removeEventListener('message', follow);
       closed.abort();
     };
   }, [id]);

@@ -8,6 +8,22 @@ interface Props {
 
 const HEIGHT = 12;
 
+/** How much was found on a revision, by the shapes of verdicts: a ring and how many lie outside, a half dot and how many are near; a dot where all is inside. */
+export function VerdictShapes({ verdicts: { inside, near, outside } }: Pick<Props, 'verdicts'>) {
+  if (inside + near + outside === 0) return <span className="text-xs text-graphite">nothing judged</span>;
+  const said = [outside > 0 && `${outside} outside`, near > 0 && `${near} near`].filter(Boolean).join(', ');
+  return (
+    <span className="frame-number whitespace-nowrap" title={said || `all ${inside} inside`}>
+      <span aria-hidden>
+        {outside > 0 && `○ ${outside}`}
+        {near > 0 && `${outside > 0 ? '  ' : ''}◐ ${near}`}
+        {!said && '●'}
+      </span>
+      <span className="sr-only">{said || 'all inside'}</span>
+    </span>
+  );
+}
+
 /** Verdicts of one revision: what is inside is full, what is near half full, what is outside an empty frame with its number. */
 export function VerdictBar({ verdicts: { inside, near, outside }, width = 120 }: Props) {
   const all = inside + near + outside;

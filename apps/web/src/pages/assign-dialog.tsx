@@ -1,5 +1,5 @@
 import { ROUTES } from '@ypsigraph/contract/routes';
-import { addDays, format } from 'date-fns';
+import { addDays, set } from 'date-fns';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { AssignmentHead, StageDate } from '@ypsigraph/contract/courses';
@@ -7,7 +7,8 @@ import { RequestError, call } from '../api/client.ts';
 import { useBriefs } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
-import { Field, INPUT } from '../kit/field.tsx';
+import { MomentInput } from '../kit/moment-input.tsx';
+import { Field } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
 import { StageDates } from './stage-dates.tsx';
 
@@ -23,17 +24,19 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
   const { data } = useBriefs();
   const briefs = data ?? [];
   const [brief, setBrief] = useState<string>();
-  const [due, setDue] = useState(format(addDays(new Date(), 7), "yyyy-MM-dd'T'18:00"));
+  const [due, setDue] = useState<string | null>(() =>
+    set(addDays(new Date(), 7), { hours: 18, minutes: 0, seconds: 0, milliseconds: 0 }).toISOString(),
+  );
   const [dates, setDates] = useState<StageDate[]>([]);
   const [error, setError] = useState<string>();
   const free = briefs.filter(
     ({ family, archived }) => archived === null && !taken.some((assignment) => assignment.brief.family === family),
   );
   const chosen = briefs.find(({ id }) => id === brief);
-  const set = async (): Promise<void> => {
-    if (!chosen) return;
+  const assign = async (): Promise<void> => {
+    if (!chosen || due === null) return;
     try {
-      await call(ROUTES.assign, {}, { brief: chosen.id, cohort: cohort.id, due: new Date(due).toISOString(), dates });
+      await call(ROUTES.assign, {}, { brief: chosen.id, cohort: cohort.id, due, dates });
       toast.success(`${chosen.title} is set for the ${cohort.name}.`);
       onDone();
       onOpenChange(false);
@@ -59,22 +62,14 @@ export function AssignDialog({ cohort, taken, onOpenChange, onDone }: Props) {
         </Field>
         {chosen && <p className="border-l-2 border-edge-strong pl-3 text-sm text-graphite">{chosen.text}</p>}
         <Field label="Due" error={error}>
-          {(id) => (
-            <input
-              id={id}
-              type="datetime-local"
-              className={INPUT}
-              value={due}
-              onChange={(event) => setDue(event.target.value)}
-            />
-          )}
+          {(id) => <MomentInput id={id} value={due} onChange={setDue} />}
         </Field>
         <StageDates dates={dates} onChange={setDates} />
         <div className="flex justify-end gap-2">
           <Button look="quiet" onClick={() => onOpenChange(false)}>
             Cancel
           </Button>
-          <Button look="strong" disabled={!brief || due === ''} onClick={() => void set()}>
+          <Button look="strong" disabled={!brief || due === null} onClick={() => void assign()}>
             Set it
           </Button>
         </div>

@@ -7,7 +7,7 @@ import { Button } from '../kit/button.tsx';
 import { Select } from '../kit/select.tsx';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { ago, day, waits } from '../kit/when.ts';
-import { VerdictBar } from '../charts/verdict-bar.tsx';
+import { VerdictShapes } from '../charts/verdict-bar.tsx';
 import { SmallShot, useLooking } from './small-shot.tsx';
 import { type DocketSearch, docketSearch, ORDERS } from './docket-search.ts';
 import { FirstSteps, NextStep } from './first-steps.tsx';
@@ -161,7 +161,7 @@ function Row({ entry, search }: { entry: DocketEntry; search: DocketSearch }) {
         {waits(entry.handedIn)}
         {entry.late && <span className="ml-2 rounded-sm border border-ink px-1 text-2xs font-semibold">late</span>}
       </td>
-      <td className="py-1.5 pr-3">{verdicts && <VerdictBar verdicts={verdicts} width={72} />}</td>
+      <td className="py-1.5 pr-3">{verdicts && <VerdictShapes verdicts={verdicts} />}</td>
       <td className="py-1.5 pr-3">
         {answers > 0 && (
           <span className="mr-2 text-student" title={answered ? `the last ${ago(answered)}` : undefined}>

@@ -1,3 +1,4 @@
+import { ClipPreview } from './clip-preview.tsx';
 import { useEffect, useMemo, useState } from 'react';
 import { againstTheBrief } from '@ypsigraph/contract/against-the-brief';
 import type { Assignment } from '@ypsigraph/contract/courses';
@@ -51,17 +52,7 @@ function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
         Pictures. Each frame of them is read once it is handed in; you see them then, with what is wrong with the file
         if anything is.
       </p>
-      {video && !unseen && (
-        <video
-          src={address}
-          muted
-          loop
-          controls
-          playsInline
-          className="mt-2 max-h-64 max-w-full"
-          onError={() => setUnseen(true)}
-        />
-      )}
+      {video && !unseen && <ClipPreview address={address} onUnseen={() => setUnseen(true)} />}
       {still && !unseen && (
         <img src={address} alt="The chosen pictures" className="mt-2 max-h-64" onError={() => setUnseen(true)} />
       )}

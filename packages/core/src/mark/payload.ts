@@ -81,9 +81,14 @@ interface Numbers<K extends string, M, W> {
   readonly wanted: W | null;
 }
 
+/** When something happens: its labels, and, of one pose, what the pose is called. */
+export interface MeasuredTiming extends Labels {
+  readonly pose?: string;
+}
+
 /** The numbers of a mark, by its kind; frames are labels, places in the shot's own coordinates. */
 export type Payload =
-  | Numbers<'timing', Labels, Labels>
+  | Numbers<'timing', MeasuredTiming, Labels>
   | Numbers<'spacing', Spacing, Spacing>
   | Numbers<'arc', MeasuredArc, WantedArc>
   | Numbers<'breakdown', MeasuredBreakdown, WantedBreakdown>

@@ -31,19 +31,21 @@ export const TIMING_MARK: MarkTool<'timing'> = {
     if (lasts(place)) return stretchAt(shot, place) ?? { from: place.from, to: place.to };
     const reach = MEANT * (shot.fps / 24);
     const near = keyPoses(shot)
-      .map(({ label }) => label)
-      .filter((label) => Math.abs(label - place.from) <= reach)
-      .sort((a, b) => Math.abs(a - place.from) - Math.abs(b - place.from))[0];
-    return { from: near ?? place.from, to: near ?? place.from };
+      .filter(({ label }) => Math.abs(label - place.from) <= reach)
+      .sort((a, b) => Math.abs(a.label - place.from) - Math.abs(b.label - place.from))[0];
+    const label = near?.label ?? place.from;
+    return { from: label, to: label, ...(near && near.name !== 'pose' && { pose: near.name }) };
   },
-  propose: (measured) => measured,
+  propose: ({ from, to }) => ({ from, to }),
   say(measured, wanted) {
     const told = (span: Labels | null): string =>
       span === null
         ? ''
         : lasts(span)
           ? `${frames(span.to - span.from)}, from ${span.from} to ${span.to}`
-          : `at frame ${span.from}`;
+          : measured?.pose
+            ? `${measured.pose}, at ${span.from}`
+            : `at frame ${span.from}`;
     return { now: told(measured), wanted: told(wanted) };
   },
   /** Events are right to a frame: what is a frame off is met. */

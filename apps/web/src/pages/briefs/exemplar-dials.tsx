@@ -42,8 +42,11 @@ export function ExemplarDials({ choice, onChange }: Props) {
           );
         const [low, high, step] = reach(usual);
         return (
-          <li key={name} className="grid grid-cols-[9rem_minmax(0,1fr)_5rem_5.5rem] items-center gap-2">
-            <span className={name in choice.set ? 'font-semibold' : ''}>{called}</span>
+          <li key={name} className="grid grid-cols-[9rem_minmax(0,1fr)_4.5rem] items-center gap-2">
+            <span className={`leading-tight ${name in choice.set ? 'font-semibold' : ''}`}>
+              {called}
+              {unit && <span className="block text-2xs font-normal text-graphite">{unit}</span>}
+            </span>
             <input
               type="range"
               aria-label={`${called}, dial`}
@@ -59,7 +62,6 @@ export function ExemplarDials({ choice, onChange }: Props) {
               value={Number(value)}
               onChange={(next) => next !== null && dial(name, next)}
             />
-            <span className="text-xs text-graphite">{unit}</span>
           </li>
         );
       })}

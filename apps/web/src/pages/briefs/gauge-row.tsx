@@ -116,7 +116,7 @@ export function GaugeRow({ gauge, values, exemplar, error, onChange, onDrop }: P
           </span>
           {gauge.band && (
             <>
-              near within
+              <span className="whitespace-nowrap">near within</span>
               <span className="w-24">
                 <NumberInput
                   label={`Near within, ${name}`}
