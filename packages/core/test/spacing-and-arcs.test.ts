@@ -17,7 +17,7 @@ const coefficient = fc.double({ min: -2, max: 2, noNaN: true });
 const cubic = fc.array(fc.tuple(coefficient, coefficient, coefficient, coefficient), { minLength: 3, maxLength: 3 });
 
 // A five-point difference of fourth order is zero on cubics (any text on finite differences; from memory).
-describe('the residual of section 1', () => {
+describe('what its neighbours do not predict of a sample', () => {
   test('is zero on every cubic that is sampled evenly', () => {
     fc.assert(
       fc.property(cubic, (terms) => {

@@ -51,7 +51,7 @@ function extremesOf(values: Float64Array): number[] {
   return turns;
 }
 
-/** Where each move of the signal ends, as section 4 of the measures reads it. */
+/** Where each move of the signal ends, as the readings of its ends have it. */
 function endsOf(source: FrameSource, { values }: Signal): End[] {
   const { measured } = source.figure!;
   if (measured.exposures.blocking || values.length < 6 || values.length > 1200) return [];

@@ -56,7 +56,7 @@ const CHART_NAMES: Readonly<Record<string, string>> = {
 export const BREAKDOWNS = [FAVOUR, DEPARTURE] as const;
 export const CHARTS = [CHART] as const;
 
-/** Thresholds of section 3. */
+/** Thresholds of breakdowns. */
 export const BREAKDOWN_DEFAULTS = Object.freeze({
   /** Poses nearer than this (weighted RMS, degrees) have nothing between them. */
   apart: 0.05,

@@ -1,3 +1,4 @@
+import { CUBIC_NEIGHBOURS } from '../../signal/neighbours.ts';
 import { LOOPING } from '../../motion/kinds.ts';
 import { angleAt, jointWeights, poseDistance } from '../../motion/pose-distance.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
@@ -81,7 +82,7 @@ export const SEAM_DEFAULTS = Object.freeze({
   leastForJerk: 12,
 });
 
-/** Section 6 without the mirror: length, seam, jerk and cadence. A gait’s length comes from its footfalls, and needs no loop. */
+/** The loop without its mirror: length, seam, jerk and cadence. A gait’s length comes from its footfalls, and needs no loop. */
 export function measureCycle(shot: PreparedShot): Measured {
   const cycles = wholeCycles(shot);
   const noLoop = 'the shot is no loop: its last frame neither repeats its first nor comes just before it';
@@ -168,7 +169,7 @@ function seam(shot: PreparedShot): Measured {
 }
 
 /**
- * `cycle.jerk`: per joint the largest residual of section 1 on its rotation at the four samples about the seam, over its median
+ * `cycle.jerk`: per joint the largest residual of its rotation at the four samples about the seam, over its median
  * elsewhere; the value is the worst joint's. The median is taken to be at least a tenth of the joint's mean step, so that a very
  * smooth motion is not called jerky for a difference nobody sees. Feet and toes are left alone: they meet the ground.
  */
@@ -197,20 +198,12 @@ function jerk(shot: PreparedShot): Measured {
   return made(JERK.of(tidy(value), { detail: { worst: worstJoints(shot, (j) => ratios[j]!) } }));
 }
 
-/** What the four neighbours of a sample weigh in its prediction: see section 1. */
-const NEIGHBOURS = [
-  [-2, -1 / 6],
-  [-1, 4 / 6],
-  [1, 4 / 6],
-  [2, -1 / 6],
-] as const;
-
 /** Angle in degrees between a local rotation and what its four neighbours on the cycle predict. */
 function rotationResidual(q: Float64Array, joints: number, joint: number, i: number, T: number): number {
   const here = 4 * (i * joints + joint);
   const [hx, hy, hz, hw] = [q[here]!, q[here + 1]!, q[here + 2]!, q[here + 3]!];
   let [x, y, z, w] = [0, 0, 0, 0];
-  for (const [k, weight] of NEIGHBOURS) {
+  for (const [k, weight] of CUBIC_NEIGHBOURS) {
     const at = 4 * (((i + k + T) % T) * joints + joint);
     const [qx, qy, qz, qw] = [q[at]!, q[at + 1]!, q[at + 2]!, q[at + 3]!];
     // One rotation has two quaternions: the one nearer to this sample's.

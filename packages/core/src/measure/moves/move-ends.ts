@@ -7,7 +7,7 @@ import { scalarSignal } from './moving-signal.ts';
 import { isMove, type Move, type Stretch, stretchesOf } from './stretches.ts';
 import { sampled } from '../../signal/sampled.ts';
 
-/** Thresholds of section 4, shares of the travel. */
+/** Thresholds of the ends of a move, shares of the travel. */
 export const ENDS_DEFAULTS = Object.freeze({
   /** Settled: it stays within this of the end. */
   settled: 0.05,
@@ -292,7 +292,7 @@ function plateau(values: Float64Array, rest: Stretch | undefined, at: number): {
   return { level: level + slope * (at - (from + middle)), slope };
 }
 
-/** Readings of section 4 for every move of a scalar signal. */
+/** Readings of the ends of every move of a scalar signal. */
 export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: string): Measured {
   if (values.length < 6) return refuse(MOVE_ENDS, `it needs 6 poses or more, the shot has ${values.length}`, part);
   const stretches = stretchesOf(scalarSignal(values), shot.fps);

@@ -79,7 +79,7 @@ export const HOLD_DEFAULTS = Object.freeze({
   creeping: 8,
 });
 
-/** Readings of section 2 for a signal. */
+/** Readings of the moves and holds of a signal. */
 export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: string): Measured {
   const where = part === undefined ? {} : { part };
   if (shot.motion.frames < 6)

@@ -2,7 +2,7 @@ import { median } from '../../motion/vector.ts';
 import { lengthOf, runsOf } from '../../signal/runs.ts';
 import { atPlayingSpeed, type MovingSignal } from './moving-signal.ts';
 
-/** Thresholds of section 2. Shares of V are of the speed a signal's moves reach. */
+/** Thresholds of moves and holds. Shares of V are of the speed a signal's moves reach. */
 export const STRETCH_DEFAULTS = Object.freeze({
   /** A hold begins where the speed falls under this share of V … */
   begins: 0.08,

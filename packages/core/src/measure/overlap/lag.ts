@@ -9,7 +9,7 @@ import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, tidy, together } from '../reading.ts';
 import { sampled } from '../../signal/sampled.ts';
 
-/** Thresholds of section 5. */
+/** Thresholds of overlap. */
 export const LAG_DEFAULTS = Object.freeze({
   /** Farthest lag that is looked for, frames at 24 fps; on a loop never more than half a period. */
   reach: 12,
@@ -90,7 +90,7 @@ export interface Link {
   readonly likeness: number;
 }
 
-/** Section 5 of the usual chains: the trunk, each arm, and every strap, tail or rope. */
+/** Overlap of the usual chains: the trunk, each arm, and every strap, tail or rope. */
 export function measureLag(shot: PreparedShot): Measured {
   const chains = usualChains(shot);
   if (chains.length === 0) return refuse(LAGS, 'no chain of joints is known; set the roles');

@@ -1,8 +1,9 @@
+import { CUBIC_NEIGHBOURS } from '../../signal/neighbours.ts';
 import { median } from '../../motion/vector.ts';
 import { argmax, runsOf } from '../../signal/runs.ts';
 import { type Decomposition, decomposePath, type PointPath } from './point-path.ts';
 
-/** Thresholds of section 1, in multiples of the window's mean step unless said otherwise. */
+/** Thresholds of spacing and arcs, in multiples of the window's mean step unless said otherwise. */
 export const SPACING_DEFAULTS = Object.freeze({
   /** Over this the along-part is off the spacing, the across-part off the arc. */
   off: 0.25,
@@ -71,16 +72,11 @@ export function judgePath(
   return { decomposition, spacing, arc, pops, besidePops };
 }
 
-/** Whether replacing the sample by its prediction puts its neighbours right: their residuals move by 2/3 and 1/6 of what it moved. */
+/** Whether replacing the sample by its prediction puts its neighbours right: each residual moves by what the sample weighs in it. */
 function standsAlone(path: PointPath, i: number, { residual, step, valid }: Decomposition): boolean {
   const n = path.count;
   const period = path.wraps?.period;
-  for (const [k, share] of [
-    [-2, -1 / 6],
-    [-1, 2 / 3],
-    [1, 2 / 3],
-    [2, -1 / 6],
-  ] as const) {
+  for (const [k, share] of CUBIC_NEIGHBOURS) {
     const at = period ? (((i + k) % period) + period) % period : i + k;
     if (at < 0 || at >= n || !valid[at]) continue;
     const left = Math.hypot(

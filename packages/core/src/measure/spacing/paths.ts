@@ -103,7 +103,7 @@ export const ARC_RISE = RISE;
 
 const SHORTEST = 5;
 
-/** Section 1 of the points that lead the eye, and every joint that is out of place for a single frame. */
+/** Spacing and arcs of the points that lead the eye, and every joint that is out of place for a single frame. */
 export function measureTips(shot: PreparedShot): Measured {
   const tips = tipPoints(shot);
   if (tips.length === 0) return refuse(PATHS, 'the figure has no joint whose path could be followed');
@@ -117,7 +117,7 @@ export function measureTips(shot: PreparedShot): Measured {
 const tooShort = ({ motion }: PreparedShot): string =>
   `a path needs ${SHORTEST} poses or more, the shot has ${motion.frames}`;
 
-/** Section 1 of one joint that was asked for: its world path, with its own frames out of place. */
+/** Spacing and arcs of one joint that was asked for: its world path, with its own frames out of place. */
 export function measureJointPath(shot: PreparedShot, joint: number, part: string): Measured {
   if (shot.motion.frames < SHORTEST) return refuse(PATHS, tooShort(shot), part);
   const path = jointPath(shot, joint);

@@ -1,3 +1,4 @@
+import { predicted } from '../../signal/neighbours.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { type FixedPoint, putPoint } from '../../motion/feet/foot-points.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -96,7 +97,7 @@ export function decomposePath(path: PointPath): Decomposition {
     let dot = 0;
     let size = 0;
     for (let k = 0; k < 3; k++) {
-      const r = c[k]! - (-a[k]! + 4 * b[k]! + 4 * d[k]! - e[k]!) / 6;
+      const r = c[k]! - predicted(a[k]!, b[k]!, d[k]!, e[k]!);
       const t = d[k]! - b[k]!;
       residual[3 * i + k] = r;
       dot += r * t;

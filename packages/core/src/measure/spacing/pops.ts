@@ -1,3 +1,4 @@
+import { CUBIC_WEIGHTS, type NeighbourWeights, QUINTIC_WEIGHTS } from '../../signal/neighbours.ts';
 import { childrenOf, type Joint } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors, chainJoints } from '../../motion/roles.ts';
@@ -38,7 +39,7 @@ export interface Pop {
  * at itself, and of minus these weights beside it.
  */
 interface Stencil {
-  readonly weights: readonly number[];
+  readonly weights: NeighbourWeights;
   /** Share of the residuals about the sample that one displaced sample must explain. */
   readonly alone: number;
   /** Whether both sides must agree: a corner looks nearly like a displaced sample. */
@@ -47,9 +48,8 @@ interface Stencil {
   readonly unusual: number;
 }
 
-/** The prediction of section 1: exact for a cubic. */
 const CUBIC: Stencil = {
-  weights: [4 / 6, -1 / 6],
+  weights: CUBIC_WEIGHTS,
   alone: POP_DEFAULTS.alone,
   agreed: true,
   unusual: POP_DEFAULTS.unusual,
@@ -60,7 +60,7 @@ const CUBIC: Stencil = {
  * there are no corners.
  */
 const QUINTIC: Stencil = {
-  weights: [15 / 20, -6 / 20, 1 / 20],
+  weights: QUINTIC_WEIGHTS,
   alone: POP_DEFAULTS.aloneFast,
   agreed: false,
   unusual: POP_DEFAULTS.unusualFast,
