@@ -130,7 +130,7 @@ test('other exercises have findings of their own kind, taken as marks with their
   await atDesk(ottoline, 'Oisín Brannagh', 'Quay to barge');
   await ottoline.getByRole('button', { name: /^Findings/ }).click();
   const first = ottoline.getByTestId('findings').getByRole('listitem').first();
-  await expect(first).toContainText('the body floats: it falls at 0.55 of gravity');
+  await expect(first).toContainText('The body floats: it falls at 0.55 of gravity');
   await first.getByRole('button', { name: 'Make a mark' }).click();
   await expect(ottoline.getByLabel('Words of the mark')).toHaveValue(/^The body floats: it falls at 0\.55 of gravity/);
   await ottoline.getByRole('link', { name: 'Docket', exact: true }).click();

@@ -74,13 +74,13 @@ test('marks go with their frames into a retimed revision; what broke is said fir
   await expect(moved).toContainText(/R2/);
   await expect(moved.locator('.frame-number').first()).toHaveText(/^[456]–(8|9|10)$/);
   // It is put elsewhere by hand, and back.
-  await moved.getByRole('button', { name: 'moved' }).click();
+  await moved.getByRole('button', { name: 'Move' }).click();
   await moved.getByLabel('from').fill('3');
   await moved.getByLabel('to').fill('6');
   await moved.getByRole('button', { name: 'Put here' }).click();
   await expect(moved.getByTestId('placing')).toContainText('was 9–17: put here by Ottoline Farrow');
   await expect(moved.locator('.frame-number').first()).toHaveText('3–6');
-  await moved.getByRole('button', { name: 'moved' }).click();
+  await moved.getByRole('button', { name: 'Move' }).click();
   await moved.getByRole('button', { name: 'Where its frames are' }).click();
   await expect(moved.getByTestId('placing')).toContainText('moved with its frames');
 

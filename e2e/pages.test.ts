@@ -120,9 +120,9 @@ test('an exemplar with a fault dialled in says what is found in it, is a file, a
   const { motion } = readMotion(readFileSync(await file.path()));
   expect([motion.frames, motion.fps]).toEqual([25, 24]);
   await choose(ottoline, 'Motion', 'turn');
-  await ottoline.getByLabel('hold frames', { exact: true }).fill('20');
+  await ottoline.getByLabel('a hold lasts', { exact: true }).fill('20');
   await ottoline.getByRole('button', { name: 'Write a brief with it' }).click();
   await expect(ottoline.getByRole('heading', { name: 'A new brief' })).toBeVisible();
   await expect(ottoline.getByLabel('Kind', { exact: true })).toHaveValue('turn');
-  await expect(ottoline.getByLabel('hold frames', { exact: true })).toHaveValue('20');
+  await expect(ottoline.getByLabel('a hold lasts', { exact: true })).toHaveValue('20');
 });

@@ -298,7 +298,7 @@ test('two who write at one brief: what each changed is laid together, and nothin
   await one.getByLabel('The story, and what is to be done').fill('The mast swings, and stops; the pennants follow.');
   await one.getByLabel('Frames (empty: any)').fill('56');
   await storeBrief(one);
-  await other.getByLabel('Frames a second').fill('12');
+  await other.getByLabel('Frames a second', { exact: true }).fill('12');
   await other.getByLabel('Frames (empty: any)').fill('60');
   await other.getByRole('button', { name: /^Store/ }).click();
   const notice = other.getByRole('alert').filter({ hasText: 'meanwhile' });
@@ -309,6 +309,6 @@ test('two who write at one brief: what each changed is laid together, and nothin
   await expect(other.getByLabel('Frames (empty: any)')).toHaveValue('56');
   await storeBrief(other);
   await one.reload();
-  await expect(one.getByLabel('Frames a second')).toHaveValue('12');
+  await expect(one.getByLabel('Frames a second', { exact: true })).toHaveValue('12');
   await expect(one.getByLabel('Frames (empty: any)')).toHaveValue('56');
 });

@@ -112,7 +112,7 @@ export default { ...core, rootDir: import.meta.dirname, testTimeout: config.test
 
 const SNAPSHOTS = 'as-it-was';
 /** Tests of minutes: what they notice others do. */
-const SLOW = ['bad-input', 'readings-under-change', 'bvh-against-three', 'trembling'];
+const SLOW = ['bad-input', 'readings-under-change', 'bvh-against-three', 'jitter'];
 
 /** @returns whether the tests pass */
 function jest(folder, args) {

@@ -3,7 +3,7 @@ import { createApplication } from './application.ts';
 import { readConfiguration } from './config.ts';
 import { migrate } from './database/migrations.ts';
 import { openDatabase } from './database/database.module.ts';
-import { whenThere } from './database/when-there.ts';
+import { waitForDatabase } from './database/wait-for-database.ts';
 import { seedDemo } from './demo/seed.ts';
 
 /** A database that is away, or hangs, answers no goodbye: so long it is waited for, less than whoever ends processes waits. */
@@ -24,7 +24,7 @@ async function main(): Promise<void> {
   process.on('disconnect', () => end());
   const configuration = readConfiguration(process.env, process.argv.slice(2));
   const database = openDatabase(configuration.DATABASE_URL, {});
-  await whenThere(() => migrate(database));
+  await waitForDatabase(() => migrate(database));
   await database.close();
   const app = await createApplication(configuration);
   end = () => {
@@ -37,7 +37,7 @@ async function main(): Promise<void> {
     return;
   }
   await app.listen(configuration.PORT, configuration.HOST);
-  if (configuration.DEMO) await whenThere(() => seedDemo(app));
+  if (configuration.DEMO) await waitForDatabase(() => seedDemo(app));
   // Said to the process that started this one, if any.
   const address = await app.getUrl();
   if (process.connected) process.send?.({ address });

@@ -7,7 +7,7 @@ import type { Message, Outbox } from '@ypsigraph/contract/outbox';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { CONFIGURATION, type Configuration } from '../src/config.ts';
 import { safeAddress } from '../src/http/log-secrets.ts';
-import { News } from '../src/news/news.ts';
+import { ChangeFeed } from '../src/news/change-feed.ts';
 import { SessionService } from '../src/people/session.service.ts';
 import { HEADER, nightRound, openSchool, type School, shotOf, type Visitor } from './harness.ts';
 
@@ -107,7 +107,7 @@ test('a student’s page does not stir while somebody drafts marks on their shot
   );
   const { shot, revision } = rows[0] as Record<string, string>;
   const heard = { student: 0, staff: 0 };
-  const news = school.app.get(News);
+  const news = school.app.get(ChangeFeed);
   const both = [
     news.ofShot(shot!, false).subscribe(() => heard.student++),
     news.ofShot(shot!, true).subscribe(() => heard.staff++),

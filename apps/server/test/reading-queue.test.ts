@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { RevisionEvent, Shot } from '@ypsigraph/contract/shots';
 import { Database } from '../src/database/database.module.ts';
-import { News } from '../src/news/news.ts';
+import { ChangeFeed } from '../src/news/change-feed.ts';
 import { ReadingQueue } from '../src/readings/reading-queue.ts';
 import { clipFolder, zip } from '../../../packages/pictures/test/clips.ts';
 import { nightRound, openSchool, type School, shotOf, walk } from './harness.ts';
@@ -12,7 +12,7 @@ let school: School;
 let queue: ReadingQueue;
 beforeAll(async () => {
   school = await openSchool({ PROCESS: 'server' }, 'read');
-  queue = new ReadingQueue(school.app.get(Database), school.app.get(News));
+  queue = new ReadingQueue(school.app.get(Database), school.app.get(ChangeFeed));
 });
 afterAll(() => school.close());
 
@@ -86,7 +86,7 @@ test('the place in the queue and how far a clip has come are seen, in the shot a
   expect(await reading()).toMatchObject({ state: 'queued', ahead: before.length, progress: null });
   const heard: RevisionEvent[] = [];
   const stream = school.app
-    .get(News)
+    .get(ChangeFeed)
     .of(id)
     .subscribe((event) => heard.push(event));
   try {

@@ -2,7 +2,7 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { useState } from 'react';
 import { OverTime } from '../src/charts/over-time.tsx';
-import { VerdictBar } from '../src/charts/verdict-bar.tsx';
+import { VerdictBar, VerdictShapes } from '../src/charts/verdict-bar.tsx';
 import { FileButton } from '../src/kit/file-button.tsx';
 import { useGridKeys } from '../src/kit/use-grid-keys.ts';
 import type { GaugeCounts } from '../src/pages/briefs/gauge-counts.ts';
@@ -170,4 +170,14 @@ test('what belongs to one cohort can’t be used while another is chosen and on 
   expect([whole.hasAttribute('inert'), whole.getAttribute('aria-busy')]).toEqual([false, 'false']);
   rerender(page('thursday'));
   expect([whole.hasAttribute('inert'), whole.getAttribute('aria-busy')]).toEqual([true, 'true']);
+});
+
+test.each([
+  [{ inside: 12, near: 0, outside: 0, unjudged: 2 }, '●', 'all inside'],
+  [{ inside: 9, near: 2, outside: 3, unjudged: 0 }, '○ 3  ◐ 2', '3 outside, 2 near'],
+  [{ inside: 9, near: 1, outside: 0, unjudged: 0 }, '◐ 1', '1 near'],
+  [{ inside: 0, near: 0, outside: 0, unjudged: 4 }, 'nothing judged', undefined],
+])('what was found stands in the shapes of verdicts: %j', (verdicts, shown, said) => {
+  const { container } = render(<VerdictShapes verdicts={verdicts} />);
+  expect(container.textContent).toBe(`${shown}${said ?? ''}`);
 });

@@ -8,7 +8,7 @@ import type { StoredReport } from '@ypsigraph/contract/shots';
 import { unseenParts, useDesk } from '../src/desk/desk-store.ts';
 import { shownLabel } from '../src/desk/frames/exposing.ts';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
-import { ITSELF } from '../src/desk/frames/through.ts';
+import { IDENTITY } from '../src/desk/frames/label-map.ts';
 import { type AnyLane, stacked } from '../src/desk/lanes/lane.ts';
 import { LANES } from '../src/desk/lanes/registry.ts';
 import { ghostLabels } from '../src/desk/lenses/ghosts-lens.ts';
@@ -92,7 +92,7 @@ describe('lanes', () => {
         { ...desk(), trace: 'height', point: 'hips' },
       ) as { own: { values: Float64Array }; beside: { signal: { values: Float64Array }; first: number } };
     // By label it is twice as long; on the axis each frame lies where the same share of the cycle does.
-    expect(traced(ITSELF).beside.signal.values).toHaveLength(41);
+    expect(traced(IDENTITY).beside.signal.values).toHaveLength(41);
     const { own: now, beside } = traced((label) => 1 + 2 * (label - 1));
     expect([beside.first, beside.signal.values.length]).toEqual([1, 21]);
     const off = beside.signal.values.map((value, k) => Math.abs(value - now.values[k]!));

@@ -1,6 +1,7 @@
 import { Command, Option } from 'commander';
 import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
-import { type Gauge, judgedUnit, judgedValue, type Stage, STAGES, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { type Gauge, judgedUnit, judgedValue, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { type Stage, STAGES } from '@ypsigraph/core/trade/stages';
 import type { Told } from '@ypsigraph/core/measure/describe';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';

@@ -1,17 +1,20 @@
 import { z } from 'zod';
+import { KINDS } from '@ypsigraph/core/motion/kinds';
+import { MARK_KINDS } from '@ypsigraph/core/trade/mark-kinds';
+import { STAGES } from '@ypsigraph/core/trade/stages';
 
 /** Our own words, as values on the wire and in the database. */
 export const Role = z.enum(['instructor', 'assistant', 'student']);
-export const Stage = z.enum(['planning', 'blocking', 'breakdowns', 'smoothing', 'polish']);
+export const Stage = z.enum(STAGES);
 export const RevisionState = z.enum(['handed in', 'on the desk', 'sent back', 'signed off', 'withdrawn']);
 /** Where the reading of a handed-in file stands. */
 export const ReadingState = z.enum(['queued', 'reading', 'read', 'failed']);
-export const MarkKind = z.enum(['timing', 'spacing', 'arc', 'breakdown', 'overshoot', 'moving hold', 'note']);
+export const MarkKind = z.enum(MARK_KINDS);
 export const MarkState = z.enum(['open', 'answered', 'cleared', 'waived']);
 export const LoopChoice = z.enum(['auto', 'none', 'repeat', 'follow']);
 /** What a revision was handed in as. */
 export const Media = z.enum(['motion', 'pictures']);
-export const KindOfExercise = z.enum(['walk', 'run', 'jump', 'take', 'turn', 'overlap', 'idle', 'any']);
+export const KindOfExercise = z.enum(KINDS);
 
 export type Role = z.infer<typeof Role>;
 export type Stage = z.infer<typeof Stage>;

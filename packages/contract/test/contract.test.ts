@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { KINDS, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
-import { STAGES } from '@ypsigraph/core/gauge/gauge';
+import { STAGES } from '@ypsigraph/core/trade/stages';
 import { AssignmentChange, NewAssignment } from '../src/courses.ts';
 import { SignIn } from '../src/people.ts';
 import { Problem } from '../src/problem.ts';

@@ -7,7 +7,7 @@ import { exposeOn } from '../src/exemplar/expose.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
-import type { Stage } from '../src/gauge/gauge.ts';
+import type { Stage } from '../src/trade/stages.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';

@@ -39,9 +39,9 @@ const BELT = (2 * 0.74 * LEG) / 24;
 
 describe('contacts', () => {
   test('of a walk on the spot: each foot once a cycle, half a cycle apart, the ground going by at the walk’s speed', () => {
-    const { belt, ground, feet } = find(walkExemplar());
+    const { groundVelocity, ground, feet } = find(walkExemplar());
     expect(ground).toBe(0);
-    expect(-belt[2]).toBeCloseTo(BELT, 1);
+    expect(-groundVelocity[2]).toBeCloseTo(BELT, 1);
     expect(feet.L).toHaveLength(1);
     expect(feet.R).toHaveLength(1);
     expect(feet.R![0]!.from - feet.L![0]!.from).toBe(12);
@@ -50,7 +50,7 @@ describe('contacts', () => {
   test('of the same walk over the ground: the same landings, and the ground stands still', () => {
     const spot = find(repeated(3), { kind: 'walk', loop: 'none' });
     const way = find(travelling(repeated(3), BELT), { kind: 'walk', loop: 'none' });
-    expect(way.belt).toEqual([0, 0, 0]);
+    expect(way.groundVelocity).toEqual([0, 0, 0]);
     for (const side of ['L', 'R'] as const) {
       expect(way.feet[side]!.length).toBe(spot.feet[side]!.length);
       way.feet[side]!.forEach(({ from }, k) =>

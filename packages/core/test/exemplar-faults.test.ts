@@ -1,3 +1,4 @@
+import { dialWords } from '../src/exemplar/dial-words.ts';
 import { alignShots } from '../src/align/frame-map.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
@@ -81,3 +82,15 @@ test('an arm that pops hides no foot that slides; hips that pop explain what the
   expect(findings.map(({ reading }) => reading.id)).toEqual(['arc.pop']);
   expect(findings[0]!.also).toEqual(expect.arrayContaining(['gait.bob']));
 });
+
+test.each(Object.entries(EXEMPLARS))(
+  'every dial of a %s has a name of its own that is no identifier, and words where it takes words',
+  (name, { defaults }) => {
+    const dials = Object.entries(defaults).map(([dial, value]) => ({ dial, value, ...dialWords(name, dial) }));
+    expect(new Set(dials.map((own) => own.name)).size).toBe(dials.length);
+    for (const { dial, value, name: called, words } of dials) {
+      expect([dial, called]).toEqual([dial, expect.not.stringMatching(/[A-Z]|\./)]);
+      if (typeof value === 'string') expect(words).toContain(value);
+    }
+  },
+);

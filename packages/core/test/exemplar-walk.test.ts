@@ -91,7 +91,7 @@ describe('the exemplar walk does what the trade says of a walk (common practice)
     const z = along(shot, 'foot.L').slice(2, 7);
     const steps = z.slice(1).map((v, i) => v - z[i]!);
     expect(range(steps)).toBeLessThan(0.002 * L);
-    expect(steps[0]).toBeCloseTo(findContacts(shot).belt[2], 1);
+    expect(steps[0]).toBeCloseTo(findContacts(shot).groundVelocity[2], 1);
   });
 
   test('no foot goes through the ground by more than a shoe’s softness', () => {
@@ -147,8 +147,8 @@ describe('the exemplar walk does what the trade says of a walk (common practice)
 const SEEN_BY: Readonly<Partial<Record<keyof WalkFaults, (shot: PreparedShot) => number>>> = {
   slide: (shot) => {
     const z = along(shot, 'toe.L').slice(2, 10);
-    const belt = findContacts(shot).belt[2];
-    return (100 * range(z.map((v, i) => v - belt * i))) / shot.scale.legLength;
+    const groundVelocity = findContacts(shot).groundVelocity[2];
+    return (100 * range(z.map((v, i) => v - groundVelocity * i))) / shot.scale.legLength;
   },
   depth: (shot) => (-100 * Math.min(0, ...heights(shot, 'toe.L').map((y) => y - 1.53))) / shot.scale.legLength,
   lowOnContact: (shot) => 1 - (lowest(heights(shot, 'hips').slice(0, 12)) - 1) / 3,

@@ -1,5 +1,6 @@
 import { findingsOf, judgeShot } from '../src/gauge/findings.ts';
-import { type Gauge, judge, STAGES, type Verdict, verdicts } from '../src/gauge/gauge.ts';
+import { type Gauge, judge, type Verdict, verdicts } from '../src/gauge/gauge.ts';
+import { STAGES } from '../src/trade/stages.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { MEASURES, type ReadingId } from '../src/measure/registry.ts';
 import { KINDS } from '../src/motion/prepared-shot.ts';

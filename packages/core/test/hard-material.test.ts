@@ -2,7 +2,7 @@
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { judgeShot, type Judgements } from '../src/gauge/findings.ts';
-import type { Stage } from '../src/gauge/gauge.ts';
+import type { Stage } from '../src/trade/stages.ts';
 import type { Measured, Reading } from '../src/measure/reading.ts';
 import { BLOCKED, MEASURES, measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';

@@ -12,7 +12,7 @@ import {
 } from '../src/track/picture-shot.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
-import { asTheirs, ofWhom } from '../src/measure/characters.ts';
+import { withoutCharacter, splitCharacter } from '../src/measure/characters.ts';
 import { seenFromTheSide } from './points.ts';
 
 const HEIGHT = 600;
@@ -207,7 +207,9 @@ describe('two characters', () => {
   test('the second is a figure of its own: the same is read of it as if it were alone, and says whose it is', () => {
     const alone = reportPictures(facts, { ...NO_TRACKS, points: KEEPER }, { kind: 'walk' }, source);
     const both = walkers(POINTS, KEEPER);
-    const theirs = both.readings.filter(({ part }) => ofWhom(part).character === 'keeper').map(asTheirs);
+    const theirs = both.readings
+      .filter(({ part }) => splitCharacter(part).character === 'keeper')
+      .map(withoutCharacter);
     for (const id of ['gait.bob', 'gait.slide', 'gait.step', 'gait.contact', 'gait.stepLength']) {
       const own = theirs.filter((reading) => reading.id === id).map(({ value: v, part }) => [part, v]);
       expect(own.length).toBeGreaterThan(0);

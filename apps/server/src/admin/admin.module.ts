@@ -2,7 +2,7 @@ import { type DynamicModule, Module } from '@nestjs/common';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 import { SessionService } from '../people/session.service.ts';
-import { News } from '../news/news.ts';
+import { ChangeFeed } from '../news/change-feed.ts';
 import { School } from './school.ts';
 
 /** What the commands of whoever runs the server need: the database, and how people come in. */
@@ -11,7 +11,7 @@ export class AdminModule {
   static with(configuration: Configuration): DynamicModule {
     return {
       module: AdminModule,
-      providers: [{ provide: CONFIGURATION, useValue: configuration }, Database, News, SessionService, School],
+      providers: [{ provide: CONFIGURATION, useValue: configuration }, Database, ChangeFeed, SessionService, School],
     };
   }
 }

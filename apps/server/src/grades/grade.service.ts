@@ -5,7 +5,8 @@ import type { CohortGrades, Decision, GradeLine, Grades } from '@ypsigraph/contr
 import type { Person } from '@ypsigraph/contract/people';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
-import { STAGES, verdicts } from '@ypsigraph/core/gauge/gauge';
+import { verdicts } from '@ypsigraph/core/gauge/gauge';
+import { STAGES } from '@ypsigraph/core/trade/stages';
 import { type GradedMark, proposePoints } from '@ypsigraph/core/grade/propose';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { CoursePolicy } from '../courses/course.policy.ts';

@@ -4,7 +4,7 @@ import { concatMap, filter, finalize, from, interval, map, merge, type Observabl
 import type { Person } from '@ypsigraph/contract/people';
 import { ProblemException } from '../http/problem.ts';
 import { SessionService } from '../people/session.service.ts';
-import { News } from './news.ts';
+import { ChangeFeed } from './change-feed.ts';
 
 /** Often enough that no proxy takes the stream for dead. */
 const HEARTBEAT_MS = 20_000;
@@ -17,7 +17,7 @@ export class NewsStreams {
   private readonly open = new Map<string, number>();
 
   constructor(
-    private readonly news: News,
+    private readonly news: ChangeFeed,
     private readonly sessions: SessionService,
   ) {}
 
@@ -36,15 +36,15 @@ export class NewsStreams {
     const count = this.open.get(person) ?? 0;
     if (count >= MOST) throw new ProblemException(429, 'too-often', 'Too many pages of yours listen at once.');
     this.open.set(person, count + 1);
-    const beat = interval(HEARTBEAT_MS).pipe(share());
+    const heartbeat = interval(HEARTBEAT_MS).pipe(share());
     const ended = merge(
       this.news.endOf(createHash('sha256').update(session).digest('hex')),
-      beat.pipe(
+      heartbeat.pipe(
         concatMap(() => from(this.sessions.lives(session).catch(() => true))),
         filter((lives) => !lives),
       ),
     );
-    return merge(news, beat.pipe(map((): MessageEvent => ({ type: 'alive', data: '' })))).pipe(
+    return merge(news, heartbeat.pipe(map((): MessageEvent => ({ type: 'alive', data: '' })))).pipe(
       takeUntil(ended),
       finalize(() => {
         const left = (this.open.get(person) ?? 1) - 1;

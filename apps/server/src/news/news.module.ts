@@ -1,6 +1,6 @@
 import { Global, Module } from '@nestjs/common';
-import { News } from './news.ts';
+import { ChangeFeed } from './change-feed.ts';
 
 @Global()
-@Module({ providers: [News], exports: [News] })
+@Module({ providers: [ChangeFeed], exports: [ChangeFeed] })
 export class NewsModule {}

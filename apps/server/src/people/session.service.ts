@@ -6,7 +6,7 @@ import type { Request } from 'express';
 import type { Invitation, OwnSession, PasswordChange, Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
 import { notFound, ProblemException } from '../http/problem.ts';
-import { News } from '../news/news.ts';
+import { ChangeFeed } from '../news/change-feed.ts';
 
 declare module 'express-session' {
   interface SessionData {
@@ -42,7 +42,7 @@ export class SessionService {
 
   constructor(
     private readonly database: Database,
-    private readonly news: News,
+    private readonly news: ChangeFeed,
   ) {}
 
   /**

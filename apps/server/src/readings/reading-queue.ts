@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import { Database } from '../database/database.module.ts';
-import { News } from '../news/news.ts';
+import { ChangeFeed } from '../news/change-feed.ts';
 
 /** What is quick never waits for clips that are decoded: each has a lane of its own. */
 export type ReadingLane = 'measuring' | 'decoding';
@@ -29,7 +29,7 @@ const CANDIDATES = 8;
 export class ReadingQueue {
   constructor(
     private readonly database: Database,
-    private readonly news: News,
+    private readonly news: ChangeFeed,
   ) {}
 
   /** Takes the next one of a lane, if there is any. */

@@ -11,7 +11,7 @@ import { CONFIGURATION, type Configuration } from '../config.ts';
 import type { BriefModel, RevisionModel } from '../database/models.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
-import { News } from '../news/news.ts';
+import { ChangeFeed } from '../news/change-feed.ts';
 import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
 import type { Done } from './process/reading-task.ts';
@@ -30,7 +30,7 @@ export class ShotReader {
   constructor(
     private readonly database: Database,
     private readonly files: FileStore,
-    private readonly news: News,
+    private readonly news: ChangeFeed,
     private readonly processes: ReadingProcesses,
     private readonly pictures: PictureMaker,
     private readonly verdicts: VerdictKeeper,
@@ -44,14 +44,14 @@ export class ShotReader {
   async read(claimed: Claimed): Promise<void> {
     let progress: number | null = null;
     const onProgress = (share: number): void => void (progress = share);
-    const beat = setInterval(
-      () => void this.beat(claimed, progress).catch(() => undefined),
+    const heartbeat = setInterval(
+      () => void this.heartbeat(claimed, progress).catch(() => undefined),
       READING.beatSeconds * 1_000,
     );
     try {
       await (claimed.beside ? this.readClipBeside(claimed.revision, onProgress) : this.readShot(claimed, onProgress));
     } finally {
-      clearInterval(beat);
+      clearInterval(heartbeat);
     }
   }
 
@@ -59,14 +59,14 @@ export class ShotReader {
     try {
       const revision = (await this.database.models.Revision.findByPk(claimed.revision))!;
       const outcome = await this.measure(revision, onProgress);
-      await this.patiently(() => this.store(claimed, outcome));
+      await this.withRetry(() => this.store(claimed, outcome));
     } catch (error) {
       this.logger.error({ err: error, revision: claimed.revision }, 'a shot could not be read');
-      await this.patiently(() => this.giveBack(claimed, error));
+      await this.withRetry(() => this.giveBack(claimed, error));
     }
   }
 
-  private async beat(claimed: Claimed, progress: number | null): Promise<void> {
+  private async heartbeat(claimed: Claimed, progress: number | null): Promise<void> {
     await (claimed.beside
       ? this.database.run('UPDATE clips_beside SET claimed_at = now() WHERE revision_id = $1 AND done_at IS NULL', [
           claimed.revision,
@@ -117,7 +117,7 @@ export class ShotReader {
     );
     if (!clip) return;
     const end = (refused: string | null): Promise<void> =>
-      this.patiently(() =>
+      this.withRetry(() =>
         this.database.run(
           'UPDATE clips_beside SET refused = $2, claimed_at = NULL, done_at = now() WHERE revision_id = $1',
           [revision, refused],
@@ -136,7 +136,7 @@ export class ShotReader {
       if (error instanceof FileMissingError) return end(error.message);
       this.logger.error({ err: error, revision }, 'the clip of a motion could not be read');
       if (clip.tries >= READING.tries) return end(gaveUp(error));
-      await this.patiently(() =>
+      await this.withRetry(() =>
         this.database.run(
           `UPDATE clips_beside SET claimed_at = NULL, not_before = now() + make_interval(secs => $2) WHERE revision_id = $1`,
           [revision, pauseAfter(error, clip.tries)],
@@ -203,7 +203,7 @@ export class ShotReader {
   }
 
   /** Tries again while the database is away. What is not stored in the end is read again by whoever sweeps. */
-  private async patiently(work: () => Promise<void>): Promise<void> {
+  private async withRetry(work: () => Promise<void>): Promise<void> {
     for (let round = 0; ; round++) {
       try {
         return await work();

@@ -10,7 +10,7 @@ import type { RevisionModel } from '../database/models.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
 import { moveClipBeside, placeClipBeside, retryClipBeside } from '../pictures/clips-beside.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
-import { News } from '../news/news.ts';
+import { ChangeFeed } from '../news/change-feed.ts';
 import { OutboxService } from '../outbox/outbox.service.ts';
 
 /** So often in ten minutes one revision is read again. */
@@ -21,7 +21,7 @@ export class RevisionService {
   constructor(
     private readonly database: Database,
     private readonly shots: ShotPolicy,
-    private readonly news: News,
+    private readonly news: ChangeFeed,
     private readonly outbox: OutboxService,
   ) {}
 

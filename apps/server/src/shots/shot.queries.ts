@@ -5,7 +5,7 @@ import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { BRIEF_OBJECT } from '../briefs/brief.queries.ts';
 import { DUE, joinLater } from '../courses/due.sql.ts';
 import type { Database } from '../database/database.module.ts';
-import { AHEAD } from '../news/news.ts';
+import { AHEAD } from '../news/change-feed.ts';
 
 const iso = (value: unknown): string | null => (value ? new Date(value as string).toISOString() : null);
 

@@ -1,7 +1,7 @@
 import { Crosshair, Eye, Orbit, PersonStanding } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { partName } from '@ypsigraph/core/say/part-names';
+import { partLabel } from '@ypsigraph/core/say/part-names';
 import { Hint } from '../kit/hint.tsx';
 import { useDesk } from './desk-store.ts';
 import type { FrameSource } from './frames/frame-source.ts';
@@ -12,6 +12,8 @@ import { viewsOf } from './views.tsx';
 
 interface ToolProps {
   readonly text: string;
+  /** In a word. */
+  readonly label: string;
   readonly shortcut?: string;
   readonly on: boolean;
   readonly disabled?: boolean;
@@ -19,7 +21,15 @@ interface ToolProps {
   readonly children: ReactNode;
 }
 
-function Tool({ text, shortcut, on, disabled = false, onClick, children }: ToolProps) {
+/** A square with its sign; where the window is wide its name stands beside it. */
+const TOOL =
+  'grid h-7 w-7 shrink-0 place-items-center rounded-md border min-[1600px]:flex min-[1600px]:w-full min-[1600px]:items-center min-[1600px]:gap-2 min-[1600px]:px-1.5';
+
+const Label = ({ text }: { text: string }) => (
+  <span className="hidden text-xs first-letter:uppercase min-[1600px]:inline-block">{text}</span>
+);
+
+function Tool({ text, label, shortcut, on, disabled = false, onClick, children }: ToolProps) {
   return (
     <Hint
       text={disabled ? `${text}: nothing of it is in this shot` : text}
@@ -32,9 +42,10 @@ function Tool({ text, shortcut, on, disabled = false, onClick, children }: ToolP
         aria-pressed={on}
         aria-disabled={disabled}
         onClick={() => !disabled && onClick()}
-        className={`grid size-7 place-items-center rounded-md border ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'} ${disabled ? 'cursor-not-allowed opacity-40' : ''}`}
+        className={`${TOOL} ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'} ${disabled ? 'cursor-not-allowed opacity-40' : ''}`}
       >
         {children}
+        <Label text={label} />
       </button>
     </Hint>
   );
@@ -47,19 +58,20 @@ export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: V
   return (
     <nav
       aria-label="View and lenses"
-      className="flex w-10 shrink-0 flex-col items-center gap-px overflow-y-auto border-r border-edge bg-paper py-1.5 max-md:w-full max-md:flex-row max-md:overflow-x-auto max-md:border-b max-md:px-2 max-md:py-1"
+      className="flex w-10 shrink-0 flex-col items-center min-[1600px]:w-36 min-[1600px]:items-stretch min-[1600px]:px-1.5 gap-px overflow-y-auto border-r border-edge bg-paper py-1.5 max-md:w-full max-md:flex-row max-md:overflow-x-auto max-md:border-b max-md:px-2 max-md:py-1"
     >
       {viewsOf(source).map(({ id, key, icon, text, on, act }) => (
-        <Tool key={id} text={text} shortcut={key} on={on(desk)} onClick={() => act(rig)}>
+        <Tool key={id} text={text} label={id.replace('-', ' ')} shortcut={key} on={on(desk)} onClick={() => act(rig)}>
           {icon}
         </Tool>
       ))}
       {!source.flat && (
         <Hint text="Drag on the paper turns the view freely" side="right">
           <span
-            className={`grid size-7 shrink-0 place-items-center rounded-md border ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
+            className={`${TOOL} ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
           >
             <Orbit size={16} aria-label={view === 'free' ? 'Free view' : 'Free view: drag on the paper'} />
+            <Label text="free" />
           </span>
         </Hint>
       )}
@@ -68,6 +80,7 @@ export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: V
         <Tool
           key={lens.id}
           text={lens.name}
+          label={lens.id}
           shortcut={lens.key}
           on={lenses.has(lens.id)}
           disabled={lenses.has(lens.id) ? false : preparedFor(source, lens.id) === undefined}
@@ -79,6 +92,7 @@ export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: V
       {canPlace && (
         <Tool
           text="Points on the pictures: place them, follow them"
+          label="points"
           shortcut="shift p"
           on={desk.placesPoints}
           onClick={() => desk.set({ placesPoints: !desk.placesPoints, placing: null, drawsGround: false })}
@@ -102,9 +116,10 @@ function Parts({ source }: { source: FrameSource }) {
       <Hint text="Hide parts, or look at one alone" side="right">
         <DropdownMenu.Trigger
           aria-label="Hide parts"
-          className={`grid size-7 shrink-0 place-items-center rounded-md border ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'}`}
+          className={`${TOOL} ${on ? 'border-ink bg-wash' : 'border-transparent hover:bg-wash'}`}
         >
           <PersonStanding size={16} />
+          <Label text="parts" />
         </DropdownMenu.Trigger>
       </Hint>
       <DropdownMenu.Portal>
@@ -126,7 +141,7 @@ function Parts({ source }: { source: FrameSource }) {
                   <Eye size={13} />
                 </DropdownMenu.ItemIndicator>
               </span>
-              {partName(part).replace(/^the /, '')}
+              {partLabel(part)}
             </DropdownMenu.CheckboxItem>
           ))}
         </DropdownMenu.Content>

@@ -11,6 +11,8 @@ export function ReadingState({ reading }: { reading: Revision['reading'] }) {
         {ahead ? `Waiting to be read: ${ahead} ${ahead === 1 ? 'file is' : 'files are'} before it.` : 'Read next …'}
       </Waiting>
     );
+  // Its frames are on their way to the page.
+  if (state === 'read') return <Waiting>Loading the frames …</Waiting>;
   if (progress === null) return <Waiting>Reading the file …</Waiting>;
   const percent = Math.round(100 * progress);
   return (

@@ -27,6 +27,16 @@ export function useSource(
   return revision?.media === 'pictures' ? pictures : motion;
 }
 
+/** Why a motion could not be made ready, and whether it may be when it is tried again. */
+class NotPrepared extends Error {
+  constructor(
+    message: string,
+    readonly passing: boolean,
+  ) {
+    super(message);
+  }
+}
+
 /** The frames of a motion: fetched, read and posed once for each way it is taken. */
 function useMotionSource(
   shot: Shot | undefined,
@@ -43,10 +53,10 @@ function useMotionSource(
       const address = addressOf(ROUTES.file, { id });
       const how = JSON.parse(taken) as ShotOptions;
       const prepared = await loadShot(address, how);
-      if ('error' in prepared) throw new Error(prepared.error);
+      if ('error' in prepared) throw new NotPrepared(prepared.error, prepared.passing === true);
       return new MotionSource(prepared.shot, marksOf(address, how), JSON.parse(exemplar) as ExemplarChoice | null);
     },
-    { shouldRetryOnError: (e: Error) => /fetch/i.test(e.message), errorRetryInterval: 2_000 },
+    { shouldRetryOnError: (e: Error) => e instanceof NotPrepared && e.passing, errorRetryInterval: 2_000 },
   );
   return { ...(data && { source: data }), ...(error && { error: error.message }) };
 }

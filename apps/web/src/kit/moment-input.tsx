@@ -62,7 +62,7 @@ export function MomentInput({ id, label, value, onChange }: Props) {
       />
       <button
         type="button"
-        aria-label={`${label ?? 'Date'}: choose from a calendar`}
+        aria-label="Choose from a calendar"
         className="absolute inset-y-0 right-1 my-auto size-7 rounded-sm p-1.5 hover:bg-wash"
         onClick={() => calendar.current?.showPicker()}
       >

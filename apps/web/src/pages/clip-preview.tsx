@@ -33,7 +33,7 @@ export function ClipPreview({ address, onUnseen }: Props) {
       />
       <div className="flex items-center gap-2 border-t border-edge px-2 py-1">
         <Button className="!min-h-6 text-xs" onClick={toggle}>
-          {playing ? 'Stop' : 'Play'}
+          {playing ? 'Pause' : 'Play'}
         </Button>
         <input
           type="range"

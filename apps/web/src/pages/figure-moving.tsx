@@ -63,7 +63,7 @@ export function FigureMoving({ shot, steps = false, tall = false }: Props) {
             </>
           )}
           <Button className="!min-h-6 text-xs" onClick={() => clock.toggle()}>
-            Play or stop
+            Play or pause
           </Button>
         </div>
       </div>

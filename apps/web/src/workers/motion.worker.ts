@@ -5,8 +5,8 @@ import { type Measurable, measureMark, met } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
 import { type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
-/** A shot made ready away from the page's own thread, or why that could not be done. */
-export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string };
+/** A shot made ready away from the page's own thread, or why that could not be done, and whether it may be done later. */
+export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string; passing?: true };
 
 /** Reads and poses a motion file; the arrays are handed over, not copied. */
 function prepare(bytes: Uint8Array, options: ShotOptions): Prepared {
@@ -51,11 +51,13 @@ async function fetchBytes(address: string): Promise<Uint8Array> {
 const api = {
   /** Fetches a revision's file and makes its shot ready. */
   async load(address: string, options: ShotOptions): Promise<Prepared> {
+    let bytes: Uint8Array;
     try {
-      return prepare(await fetchBytes(address), options);
+      bytes = await fetchBytes(address);
     } catch (error) {
-      return { error: (error as Error).message };
+      return { error: (error as Error).message, passing: true };
     }
+    return prepare(bytes, options);
   },
   prepare,
   /** What is measured of a file that somebody has just chosen. */

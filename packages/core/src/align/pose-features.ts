@@ -124,7 +124,7 @@ function restDifference(a: PreparedShot, b: PreparedShot, pairs: readonly Pair[]
 const LEFT = 0.58;
 
 /** A unit vector that trembles by an angle about every axis is off by that angle in the two directions across it. */
-const noiseOf = ({ trembling }: PreparedShot): number => ((trembling * Math.PI) / 180) * Math.SQRT2;
+const noiseOf = ({ jitter }: PreparedShot): number => ((jitter * Math.PI) / 180) * Math.SQRT2;
 
 function rowsOf(
   shot: PreparedShot,

@@ -1,6 +1,7 @@
 import { folds } from '../gauge/causes.ts';
-import { type Gauge, isDue, judgedUnit, judgedValue, type Stage, type Verdict, verdicts } from '../gauge/gauge.ts';
-import { ofWhom } from '../measure/characters.ts';
+import { type Gauge, isDue, judgedUnit, judgedValue, type Verdict, verdicts } from '../gauge/gauge.ts';
+import type { Stage } from '../trade/stages.ts';
+import { splitCharacter } from '../measure/characters.ts';
 import type { Measured, Reading } from '../measure/reading.ts';
 import { asChange, type Change, type Pairing, pairsBetween } from './change.ts';
 import type { FrameMap } from './frame-map.ts';
@@ -66,7 +67,7 @@ function each(
 
 /** Of a gauge on how far several readings are apart there is one verdict a character. */
 function spreads(gauge: Gauge, then: readonly Judged[], now: readonly Judged[]): JudgedChange[] {
-  const whose = ({ reading }: Judged): string | undefined => ofWhom(reading.part).character;
+  const whose = ({ reading }: Judged): string | undefined => splitCharacter(reading.part).character;
   return [...new Set([...then, ...now].map(whose))].map((character) => {
     const [first, second] = [then, now].map((all) => all.find((verdict) => whose(verdict) === character));
     return { change: changeOf(gauge, [first?.reading, second?.reading]), gauge, then: first, now: second };

@@ -1,4 +1,4 @@
-import { asTheirs, ofWhom } from '../measure/characters.ts';
+import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
 import type { AnyReadingKind, Explains } from '../measure/describe.ts';
 import type { Reading } from '../measure/reading.ts';
 import { readingKind } from '../measure/registry.ts';
@@ -66,8 +66,9 @@ function holds(rule: Explains, cause: Reading, effect: Reading): boolean {
 /** Whether a reading that is not inside its band explains another that is not: one cause, one finding. */
 export function folds(cause: Reading, effect: Reading, judgement: 'near' | 'outside'): boolean {
   // What one character does explains nothing of another.
-  if (judgement !== 'outside' || ofWhom(cause.part).character !== ofWhom(effect.part).character) return false;
-  const [own, other] = [asTheirs(cause), asTheirs(effect)];
+  if (judgement !== 'outside' || splitCharacter(cause.part).character !== splitCharacter(effect.part).character)
+    return false;
+  const [own, other] = [withoutCharacter(cause), withoutCharacter(effect)];
   const kind = readingKind(effect.id);
   if (kind && THROWS[own.id]?.(own, other, kind)) return true;
   const rule = readingKind(own.id)?.explains?.[other.id];

@@ -1,10 +1,11 @@
-import { asTheirs, ofWhom } from '../measure/characters.ts';
+import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 import { sayReading } from '../say/sentence.ts';
 import { partName } from '../say/part-names.ts';
 import { capital } from '../say/words.ts';
 import { folds } from './causes.ts';
-import { type Gauge, judgedNumber, type Stage, toldBy, type Verdict, verdicts } from './gauge.ts';
+import { type Gauge, judgedNumber, toldBy, type Verdict, verdicts } from './gauge.ts';
+import type { Stage } from '../trade/stages.ts';
 
 /** A reading that is not inside its band, with what follows from it folded under it. */
 export interface Finding {
@@ -113,8 +114,9 @@ export const sayFinding = (verdict: Verdict & { reading: Reading }): string => c
 
 function sayVerdict(verdict: Verdict & { reading: Reading }): string {
   const { gauge, reading } = verdict;
-  const { character } = ofWhom(reading.part);
-  if (character !== undefined) return `“${character}”: ${sayVerdict({ ...verdict, reading: asTheirs(reading) })}`;
+  const { character } = splitCharacter(reading.part);
+  if (character !== undefined)
+    return `“${character}”: ${sayVerdict({ ...verdict, reading: withoutCharacter(reading) })}`;
   if (gauge.over === 'spread' && reading.note) return reading.note;
   return judgedNumber(gauge)?.say(reading, partName(reading.part)) ?? sayReading(reading, toldBy(verdict));
 }

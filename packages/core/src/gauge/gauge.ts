@@ -1,12 +1,9 @@
 import type { DetailNumber, Told } from '../measure/describe.ts';
-import { ofWhom, partOf } from '../measure/characters.ts';
+import { splitCharacter, partOf } from '../measure/characters.ts';
 import { STEP_TIME } from '../measure/gait/gait-timing.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 import { readingKind, type ReadingId } from '../measure/registry.ts';
-
-/** Stages of an exercise, in order. A note belongs to a stage: polish is not looked for in blocking. */
-export const STAGES = ['planning', 'blocking', 'breakdowns', 'smoothing', 'polish'] as const;
-export type Stage = (typeof STAGES)[number];
+import { type Stage, STAGES } from '../trade/stages.ts';
 
 /** What a brief allows of one reading. */
 export interface Gauge {
@@ -69,7 +66,7 @@ export function judge(
 
 /** Whether a gauge is for the readings of a part, of whichever character. */
 export function isFor({ part: wanted }: Gauge, of: string | undefined): boolean {
-  const { part } = ofWhom(of);
+  const { part } = splitCharacter(of);
   return (
     wanted === undefined ||
     wanted === part ||
@@ -138,7 +135,7 @@ interface Theirs extends Judged {
 
 /** What was measured of each character by itself: one's step is no measure for another's. */
 function byCharacter({ readings, unmade }: Judged): Theirs[] {
-  const whose = ({ part }: { readonly part?: string }): string | undefined => ofWhom(part).character;
+  const whose = ({ part }: { readonly part?: string }): string | undefined => splitCharacter(part).character;
   const characters = new Set([undefined, ...readings.map(whose), ...unmade.map(whose)]);
   return [...characters].map((character) => ({
     character,
@@ -153,7 +150,7 @@ function verdictsOf(gauge: Gauge, measured: Theirs): Verdict[] {
   const found = measured.readings.filter((reading) => own(reading) && !isExcepted(gauge, reading));
   // What could not be made at all could not be made of any part.
   const ofAll = ({ id, part }: Unmade): boolean =>
-    id === gauge.reading && ofWhom(part).part === undefined && found.length === 0;
+    id === gauge.reading && splitCharacter(part).part === undefined && found.length === 0;
   const missing = measured.unmade
     .filter((unmade) => own(unmade) || ofAll(unmade))
     .map(({ part, why }): Verdict => ({

@@ -1,7 +1,7 @@
 import { HOLD_DRIFT, HOLD_KIND, judgeRest, measureMoves } from '../measure/moves/moves-and-holds.ts';
 import { atPlayingSpeed, type MovingSignal } from '../measure/moves/moving-signal.ts';
 import { isMove, stretchesOf, travelOf } from '../measure/moves/stretches.ts';
-import { tidy } from '../measure/reading.ts';
+import { roundTo4 } from '../measure/reading.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
@@ -28,7 +28,7 @@ function restThatIsWanted(shot: PreparedShot, moving: MovingSignal, { from, to }
   const before = moves.findLast((move) => move.to <= (stretch.from + stretch.to) / 2) ?? moves.at(-1);
   if (!before) return null;
   const { drift, kind } = judgeRest(moving, atPlayingSpeed(moving, shot.fps), stretch, travelOf(moving, before));
-  return { from, to, drift: tidy(drift), kind };
+  return { from, to, drift: roundTo4(drift), kind };
 }
 
 /** A rest that is not a freeze: where it lies, and how much it drifts. */

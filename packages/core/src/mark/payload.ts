@@ -1,3 +1,4 @@
+import type { MarkKind } from '../trade/mark-kinds.ts';
 import type { Reading } from '../measure/reading.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 
@@ -96,7 +97,8 @@ export type Payload =
   | Numbers<'moving hold', MeasuredHold, WantedHold>
   | Numbers<'note', null, null>;
 
-export type PayloadKind = Payload['kind'];
+/** Every kind of mark has numbers of its own, and no other kind has any. */
+export type PayloadKind = MarkKind;
 export type PayloadOf<K extends PayloadKind> = Extract<Payload, { readonly kind: K }>;
 
 /** Where a mark stands: its labels, and the point and part it is about. */

@@ -1,9 +1,7 @@
 import type { BodyGroup } from '../motion/regions.ts';
 import type { Kind } from '../motion/kinds.ts';
+import type { MarkKind } from '../trade/mark-kinds.ts';
 import type { Reading } from './reading.ts';
-
-/** Kinds of mark a reading can become; `note` is words alone. */
-export type MarkedAs = 'timing' | 'spacing' | 'arc' | 'breakdown' | 'overshoot' | 'moving hold' | 'note';
 
 /** What a gauge has said of a reading: sentences are told, and never judge. */
 export interface Told {
@@ -68,7 +66,7 @@ export interface Description<Id extends string, V extends Value, D extends objec
   /** Why points on pictures can't tell it: they lie in a plane, do not turn, or a chain's last has no line of its own. */
   readonly unseen?: 'depth' | 'own turn' | 'end of the chain';
   /** Kind of mark it becomes when it is taken. */
-  readonly mark: MarkedAs;
+  readonly mark: MarkKind;
   /** Role of the joint that shows it, where its part does not say. */
   readonly shows?: string;
   /** What of the figure it is about, where neither its part nor the joint that shows it says so. */

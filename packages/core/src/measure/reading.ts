@@ -49,4 +49,4 @@ export const together = (...results: Measured[]): Measured => ({
 });
 
 /** A number with at most four decimals: readings are written into files and compared. */
-export const tidy = (value: number): number => Math.round(value * 1e4) / 1e4 + 0; // + 0: no minus zero
+export const roundTo4 = (value: number): number => Math.round(value * 1e4) / 1e4 + 0; // + 0: no minus zero

@@ -1,6 +1,6 @@
 import type { Motion } from './motion.ts';
 import { jointWeights, poseDistance, poseSteps } from './pose-distance.ts';
-import { TREMBLING_DEFAULTS, tremblingOf } from './trembling.ts';
+import { JITTER_DEFAULTS, jitterOf } from './jitter.ts';
 import { median } from './vector.ts';
 
 /** `repeat`: the last sample repeats the first, T = N − 1. `follow`: the last comes just before the first, T = N. */
@@ -59,9 +59,9 @@ function habitBy(motion: Motion, weights: Float64Array, noise: number): Loop {
 
 /** Pose distance that trembling alone makes between two frames, degrees. */
 function poseNoise(motion: Motion): number {
-  const trembling = tremblingOf(motion);
+  const jitter = jitterOf(motion);
   // Each of the two poses is off about three axes.
-  return trembling > TREMBLING_DEFAULTS.from ? trembling * Math.sqrt(6) : 0;
+  return jitter > JITTER_DEFAULTS.from ? jitter * Math.sqrt(6) : 0;
 }
 
 /** Whether the last pose is the first one again. */

@@ -9,7 +9,7 @@ import { type WorldPose, worldPose } from './pose.ts';
 import { poseSteps } from './pose-distance.ts';
 import { guessRoles, type Roles, sideWarnings } from './roles.ts';
 import { staysOnTheSpot } from './travel.ts';
-import { steadied, TREMBLING_DEFAULTS, tremblingOf } from './trembling.ts';
+import { steadied, JITTER_DEFAULTS, jitterOf } from './jitter.ts';
 import { median } from './vector.ts';
 
 export { type Kind, KINDS } from './kinds.ts';
@@ -52,7 +52,7 @@ export interface PreparedShot {
   readonly played: { readonly motion: Motion; readonly world: WorldPose };
   readonly exposures: Exposures;
   /** Standard deviation of what was smoothed away, degrees; 0 where nothing was. */
-  readonly trembling: number;
+  readonly jitter: number;
   readonly kind: Kind;
   /** Samples a second of what is measured. */
   readonly fps: number;
@@ -94,14 +94,14 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   const isFolded = exposures.starts.length !== timed.frames;
   const folded = isFolded ? samplesOf(timed, exposures.starts, exposures.stride) : timed;
   const habit = loopHabit(folded, kind, options.loop, exposures, roles);
-  const trembling = exposures.blocking ? 0 : tremblingOf(folded);
-  const trembles = trembling > TREMBLING_DEFAULTS.from;
+  const jitter = exposures.blocking ? 0 : jitterOf(folded);
+  const trembles = jitter > JITTER_DEFAULTS.from;
   const motion = trembles
     ? steadied(folded, habit.loop === 'none' ? undefined : loopPeriod(habit.loop, folded.frames))
     : folded;
   if (trembles)
     warnings.push(
-      `every joint trembles by about ${trembling.toFixed(1)}° from frame to frame: the motion was smoothed before it was measured`,
+      `every joint trembles by about ${jitter.toFixed(1)}° from frame to frame: the motion was smoothed before it was measured`,
     );
   const world = worldPose(motion);
   const axes = figureAxes(motion.joints, roles, { ...world, frames: motion.frames }, fourLegs);
@@ -117,7 +117,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     unsmoothed: folded,
     played: motion === timed ? { motion, world } : lazily(timed),
     exposures,
-    trembling: trembles ? trembling : 0,
+    jitter: trembles ? jitter : 0,
     kind,
     fps: motion.fps,
     firstFrame: options.firstFrame ?? 1,

@@ -1,5 +1,5 @@
 import type { Told } from '../measure/describe.ts';
-import { asTheirs, ofWhom } from '../measure/characters.ts';
+import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
 import type { Reading } from '../measure/reading.ts';
 import { readingKind } from '../measure/registry.ts';
 import { partName } from './part-names.ts';
@@ -10,9 +10,9 @@ import { partName } from './part-names.ts';
  * @param told what its gauge says of it: the sentence follows that and never judges by itself
  */
 export function sayReading(reading: Reading, told?: Told): string {
-  const { character } = ofWhom(reading.part);
+  const { character } = splitCharacter(reading.part);
   // Of several characters it is said whose it is, and then as of one.
-  if (character !== undefined) return `“${character}”: ${sayReading(asTheirs(reading), told)}`;
+  if (character !== undefined) return `“${character}”: ${sayReading(withoutCharacter(reading), told)}`;
   const kind = readingKind(reading.id);
   if (!kind) return `${reading.id}: ${String(reading.value)} ${reading.unit}`;
   return kind.say({ ...reading, detail: reading.detail ?? {} }, partName(reading.part), told);

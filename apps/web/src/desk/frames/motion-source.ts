@@ -222,9 +222,9 @@ const inThePage = (measured: PreparedShot): MarkMeasures => ({
 /** How a cycle on the spot would go over the ground its feet leave behind; of one that travels, how far it has come each time. */
 function travelOf(measured: PreparedShot): Travel | undefined {
   if (measured.loop === 'none' || measured.exposures.blocking) return undefined;
-  const { belt, advance } = findContacts(measured);
+  const { groundVelocity, advance } = findContacts(measured);
   const { stride } = measured.exposures;
-  const perFrame = belt.map((v) => -v / stride) as [number, number, number];
+  const perFrame = groundVelocity.map((v) => -v / stride) as [number, number, number];
   const period = measured.period * stride;
   const perLap = perFrame.map((v, c) => v * period + advance[c]!) as [number, number, number];
   // Less than a tenth of a leg in a cycle is no going.

@@ -6,7 +6,7 @@ import { alignClips, alignPoses } from '../../workers/align.ts';
 import { useDesk } from '../desk-store.ts';
 import { smallLumas } from '../pictures/small-lumas.ts';
 import type { FrameSource } from './frame-source.ts';
-import { ITSELF, type Through } from './through.ts';
+import { IDENTITY, type LabelMap } from './label-map.ts';
 
 /** A source as far as it can be held against another. */
 export const asComparable = ({ figure, flat, pictures }: FrameSource): Comparable => ({
@@ -18,7 +18,7 @@ export const asComparable = ({ figure, flat, pictures }: FrameSource): Comparabl
 /** How two revisions lie on the desk's axis together. */
 export interface OnOneAxis {
   /** The other's own label for one of the desk's. */
-  readonly through: Through;
+  readonly through: LabelMap;
   /** What is said of it on the other's paper; undefined where they lie there by label. */
   readonly says: string | undefined;
 }
@@ -28,7 +28,7 @@ const BY: Readonly<Record<ComparableBy, string>> = {
   points: 'aligned by its points',
   pictures: 'aligned by the likeness of its pictures',
 };
-const BY_LABEL: OnOneAxis = { through: ITSELF, says: undefined };
+const BY_LABEL: OnOneAxis = { through: IDENTITY, says: undefined };
 
 /**
  * Lays a revision on the axis of the one on the desk: by what they show where that is asked for, or where nobody has chosen and one is longer than
@@ -44,10 +44,10 @@ export function useAlignment(own: FrameSource | undefined, other: FrameSource | 
   );
   return useMemo(() => {
     if (wanted === 'label') return BY_LABEL;
-    if (!by) return { through: ITSELF, says: `by label: ${NOTHING_IN_COMMON}` };
-    if (error) return { through: ITSELF, says: `by label: ${error.message}` };
-    if (data === undefined) return { through: ITSELF, says: 'aligning …' };
-    if (typeof data === 'string') return { through: ITSELF, says: `by label: ${data}` };
+    if (!by) return { through: IDENTITY, says: `by label: ${NOTHING_IN_COMMON}` };
+    if (error) return { through: IDENTITY, says: `by label: ${error.message}` };
+    if (data === undefined) return { through: IDENTITY, says: 'aligning …' };
+    if (typeof data === 'string') return { through: IDENTITY, says: `by label: ${data}` };
     return {
       through: (label) => mapLabel(data.map, label),
       says: [BY[by], ...data.notes.map((note) => calledAs(note, 'the one on the desk', 'this one'))].join('; '),

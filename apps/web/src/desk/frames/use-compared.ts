@@ -3,7 +3,7 @@ import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { COMPARED, useDesk } from '../desk-store.ts';
 import { useSource } from '../use-source.ts';
 import { canBePlaced, type FrameSource } from './frame-source.ts';
-import type { OnAxis } from './through.ts';
+import type { OnAxis } from './label-map.ts';
 import { type OnOneAxis, useAlignment } from './use-alignment.ts';
 
 /** Another revision that is seen, on the axis of the one on the desk. */

@@ -3,7 +3,7 @@ import type { PlacedMark } from '../marks/placed-marks.ts';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
-import type { OnAxis } from '../frames/through.ts';
+import type { OnAxis } from '../frames/label-map.ts';
 import type { LensInks } from '../lenses/lens.ts';
 
 /** What a lane is made from. */

@@ -4,7 +4,7 @@ import { EASE_IN, EASE_OUT, measureMoveEnds, OVERSHOOT } from '@ypsigraph/core/m
 import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
 import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
-import { ITSELF, type OnAxis } from '../frames/through.ts';
+import { IDENTITY, type OnAxis } from '../frames/label-map.ts';
 import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
 import { wantedOnTrace, type WantedLine } from './wanted-on-trace.ts';
 
@@ -100,7 +100,7 @@ function signalBeside(
 ): Trace['beside'] {
   const at = pointIndex(source, name);
   const signal = at < 0 ? undefined : source.signal(at, trace, orNone(pointIndex(source, traceTo)));
-  if (!signal || through === ITSELF) return signal && { signal, first: source.first };
+  if (!signal || through === IDENTITY) return signal && { signal, first: source.first };
   const { values } = signal;
   const shown = Float64Array.from({ length: own.frames }, (_, k) => {
     const there = Math.min(values.length - 1, Math.max(0, through(own.first + k) - source.first));

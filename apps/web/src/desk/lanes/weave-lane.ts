@@ -1,5 +1,5 @@
 import { max } from 'd3-array';
-import { partName } from '@ypsigraph/core/say/part-names';
+import { partLabel } from '@ypsigraph/core/say/part-names';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { type Lane, LANE_WORDS } from './lane.ts';
 
@@ -23,7 +23,7 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
   needs: 'figure',
   prepare({ source }, { weaveBy }) {
     const bands = [
-      ...source.parts.map((part) => band(part, partName(part).replace(/^the |[“”]/g, ''), source.activity(part))),
+      ...source.parts.map((part) => band(part, partLabel(part), source.activity(part))),
       ...source.ownSignals.map((name) => band(undefined, name, changes(source, name))),
     ];
     if (weaveBy === 'start') bands.sort((a, b) => a.start - b.start);

@@ -63,7 +63,7 @@ const TRIM = 1;
 function standsOf(source: FrameSource): Stands | undefined {
   const { measured } = source.figure!;
   const view = viewGait(measured);
-  const { feet, belt } = findContacts(measured);
+  const { feet, groundVelocity } = findContacts(measured);
   const stands: Stand[] = [];
   const frames = measured.loop === 'none' ? measured.motion.frames : measured.period;
   const slides = measured.exposures.blocking ? [] : FOOT_SLIDE.among(measureGaitFeet(measured).readings);
@@ -75,7 +75,7 @@ function standsOf(source: FrameSource): Stands | undefined {
       const gone = new Float64Array(3 * n);
       for (let k = 0; k < n; k++)
         for (let c = 0; c < 3; c++)
-          gone[3 * k + c] = typeof view === 'string' ? k * belt[c]! : view.groundGone(from, from + k)[c]!;
+          gone[3 * k + c] = typeof view === 'string' ? k * groundVelocity[c]! : view.groundGone(from, from + k)[c]!;
       const tracks = [points.ankle, ...points.front].map((point) => {
         const track = new Float64Array(3 * n);
         for (let k = 0; k < n; k++) {

@@ -1,6 +1,6 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
-import { ofWhom, partOf } from '@ypsigraph/core/measure/characters';
+import { splitCharacter, partOf } from '@ypsigraph/core/measure/characters';
 import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
 import type { Payload } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';
@@ -22,7 +22,7 @@ export const findingKey = ({ reading }: Finding): string => `${reading.id} ${rea
 export function findingPoint({ reading }: Finding, report: StoredReport): string | null {
   const named = (reading.detail as { joint?: string } | undefined)?.joint;
   if (named !== undefined) return named;
-  const { character, part } = ofWhom(reading.part);
+  const { character, part } = splitCharacter(reading.part);
   const role = part === undefined ? readingKind(reading.id)?.shows : (TIP_ROLES[part] ?? part);
   if (role === undefined) return null;
   return report.roles[character === undefined ? role : partOf(character, role)] ?? null;

@@ -4,7 +4,7 @@ import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { sayReading } from '@ypsigraph/core/say/sentence';
-import { partName } from '@ypsigraph/core/say/part-names';
+import { partLabel } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
 import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';
 import { readingKind } from '@ypsigraph/core/measure/registry';
@@ -123,7 +123,7 @@ export function ReadingsFold({ shot, revision, others }: Props) {
                 <tr key={name} className="border-t border-edge/60 text-graphite">
                   <td colSpan={3} className="px-2 py-0.5">
                     {name}: none
-                    {quiet[0]!.part !== '' && `, on ${quiet.map(({ part }) => plainPart(part)).join(', ')}`}
+                    {quiet[0]!.part !== '' && `, on ${quiet.map(({ part }) => partLabel(part)).join(', ')}`}
                   </td>
                 </tr>
               ))}
@@ -150,11 +150,6 @@ export function ReadingsFold({ shot, revision, others }: Props) {
 }
 
 /** A part, or a role without its side, in plain words: “upper arm”. */
-const plainPart = (part: string): string =>
-  partName(part)
-    .replace(/^the |[“”]/g, '')
-    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
-
 function ReadingRow({ row }: { row: RowBeside }) {
   const [open, setOpen] = useState(false);
   const { middle, then } = row;
@@ -170,7 +165,7 @@ function ReadingRow({ row }: { row: RowBeside }) {
             onClick={() => setOpen(!open)}
           >
             {row.name}
-            {row.part !== '' && <span className="text-graphite"> {plainPart(row.part)}</span>}
+            {row.part !== '' && <span className="text-graphite"> {partLabel(row.part)}</span>}
           </button>
         </th>
         {middle || then.some((own) => own.middle !== undefined) ? (

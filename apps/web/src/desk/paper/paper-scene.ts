@@ -1,5 +1,5 @@
 import type { Travel } from '../frames/frame-source.ts';
-import type { OnAxis } from '../frames/through.ts';
+import type { OnAxis } from '../frames/label-map.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { Palette } from './inks.ts';
 

@@ -15,7 +15,7 @@ import { PaperOverlay, readInks } from './overlay.ts';
 import { usePaperHand } from './paper-hand.ts';
 import type { PaperScene } from './paper-scene.ts';
 import { shownLabel } from '../frames/exposing.ts';
-import { ITSELF, type OnAxis, type Through } from '../frames/through.ts';
+import { IDENTITY, type OnAxis, type LabelMap } from '../frames/label-map.ts';
 import type { PictureScene } from '../pictures/picture-scene.ts';
 import { PlacingLayer } from '../pictures/placing-layer.tsx';
 import type { Points } from '../pictures/use-points.ts';
@@ -45,7 +45,7 @@ interface Props {
   /** Another revision that is laid over it. */
   readonly over?: OnAxis | undefined;
   /** Its own label for one of the desk's axis, where the two are not the same. */
-  readonly through?: Through;
+  readonly through?: LabelMap;
   /** What is said of how it lies there. */
   readonly says?: string | undefined;
   /** What lies beneath the figure. */
@@ -74,7 +74,7 @@ export function Paper({
   setDraft,
   points,
   over,
-  through = ITSELF,
+  through = IDENTITY,
   says,
   beneath,
   children,
@@ -194,7 +194,7 @@ export function Paper({
       {caption && (
         <figcaption className="absolute top-2 right-3 left-3 truncate font-display text-sm text-graphite">
           {caption}
-          {through !== ITSELF && <OwnFrame source={source} through={through} />}
+          {through !== IDENTITY && <OwnFrame source={source} through={through} />}
           {says && (
             <span className="ml-2 font-sans text-xs" title={says}>
               {says}

@@ -1,6 +1,6 @@
 import { useContext, useEffect, useRef } from 'react';
 import { useClock } from '../frames/frame-clock.ts';
-import type { OnAxis } from '../frames/through.ts';
+import type { OnAxis } from '../frames/label-map.ts';
 import { drawBehind } from './figure-behind.ts';
 import { PaperContext } from './paper.tsx';
 

@@ -3,7 +3,7 @@ import { pictureFacts } from '@ypsigraph/contract/pictures';
 import type { Clip, Revision, Shot } from '@ypsigraph/contract/shots';
 import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
 import type { FrameSource } from '../frames/frame-source.ts';
-import { ITSELF, type Through } from '../frames/through.ts';
+import { IDENTITY, type LabelMap } from '../frames/label-map.ts';
 import { PictureSource } from './picture-source.ts';
 import { usePictureFrames } from './use-picture-source.ts';
 
@@ -12,7 +12,7 @@ export interface ClipBeside {
   readonly clip: Clip;
   readonly source: FrameSource;
   /** The label of its own that is seen at a label of the motion. */
-  readonly through: Through;
+  readonly through: LabelMap;
 }
 
 /** Rates that differ by less than this share are one. */
@@ -27,9 +27,9 @@ const ONE_RATE = 0.01;
  *
  * @example clipLabel(1, 12, 24)(4) // 2: its second frame stands from 3 to 4
  */
-export const clipLabel = (firstLabel: number, clipFps: number, fps: number): Through =>
+export const clipLabel = (firstLabel: number, clipFps: number, fps: number): LabelMap =>
   Math.abs(clipFps / fps - 1) < ONE_RATE
-    ? ITSELF
+    ? IDENTITY
     : (label) => firstLabel + Math.floor(((label - firstLabel) * clipFps) / fps + 1e-6);
 
 /**

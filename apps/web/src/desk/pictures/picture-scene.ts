@@ -1,6 +1,6 @@
 import type { PictureFigure } from '@ypsigraph/core/track/picture-shot';
 import { useDesk } from '../desk-store.ts';
-import type { OnAxis } from '../frames/through.ts';
+import type { OnAxis } from '../frames/label-map.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';

@@ -23,7 +23,7 @@ export function usePictureSource(
   const { frames, error } = usePictureFrames(there ? revision.id : null);
   const brief = shot?.brief;
   // While points are being placed the paper comes first, and what is measured of them a moment later.
-  const settled = useDeferredValue(tracks);
+  const settled = useDeferredValue(tracks) ?? tracks;
   const { firstFrame, loop } = revision ?? {};
   const source = useMemo(() => {
     if (!frames || !brief || !settled || firstFrame === undefined || loop === undefined) return undefined;

@@ -1,3 +1,4 @@
+import { STAGES } from '@ypsigraph/core/trade/stages';
 import type { Folio, FolioRevision } from '@ypsigraph/contract/folios';
 
 /** A fault over a student's revisions, in the order they were handed in. */
@@ -39,7 +40,6 @@ export function returningFaults(exercises: Exercises): ReturningFault[] {
     .toSorted((a, b) => b.times - a.times || a.reading.localeCompare(b.reading));
 }
 
-const STAGES = ['planning', 'blocking', 'breakdowns', 'smoothing', 'polish'];
 const isAsFarAs = (a: FolioRevision, b: FolioRevision): boolean => STAGES.indexOf(a.stage) >= STAGES.indexOf(b.stage);
 
 /** How long each revision waited for its answer, hours; those that still wait are left out. */

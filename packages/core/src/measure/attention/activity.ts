@@ -9,7 +9,7 @@ import { atFrames, degrees, list, percent, share } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { isMove, stretchesOf } from '../moves/stretches.ts';
 import { jointParts } from '../parts.ts';
-import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 
 const ACTIVITY_READING = describeReading({
   id: 'activity',
@@ -56,7 +56,9 @@ export const clashReading = {
   kind: CLASH,
   /** @param share of the frames, %; @param frames their labels; @param groups names of the two */
   made: (share: number, frames: readonly number[], groups: readonly string[]): Measured =>
-    made(CLASH.of(tidy(share), { ...(frames.length > 0 && { frames: [...frames] }), detail: { groups: [...groups] } })),
+    made(
+      CLASH.of(roundTo4(share), { ...(frames.length > 0 && { frames: [...frames] }), detail: { groups: [...groups] } }),
+    ),
 } as const;
 
 export const ACTIVITY_DEFAULTS = Object.freeze({
@@ -116,7 +118,7 @@ export function measureActivity(shot: PreparedShot): Measured {
   const liveliest = parts[peaks.findIndex((peak) => peak > largest * (1 - 1e-9) - 1e-12)]!;
   const perPart = Object.fromEntries(parts.map((part, k) => [part, Array.from(rows[k]!, hundredths)]));
   return together(
-    made(ACTIVITY_READING.of(tidy(largest), { detail: { liveliest, parts: perPart } })),
+    made(ACTIVITY_READING.of(roundTo4(largest), { detail: { liveliest, parts: perPart } })),
     startsTogether(shot, parts, rows, peaks),
   );
 }
@@ -149,7 +151,7 @@ function startsTogether(
     if (together.length > best.parts.length) best = { at, parts: together };
   });
   return made(
-    STARTS.of(tidy(best.parts.length / partaking.length), {
+    STARTS.of(roundTo4(best.parts.length / partaking.length), {
       frames: [labelOf(shot, best.at)],
       detail: { parts: best.parts, moving: partaking.map((k) => parts[k]!) },
     }),

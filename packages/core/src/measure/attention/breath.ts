@@ -3,7 +3,7 @@ import { conjugate, multiply, quatAt, rotate } from '../../motion/quaternion.ts'
 import { dot, mean, rangeOf, smallestOf } from '../../motion/vector.ts';
 import { degrees, figures, frames as inFrames } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 import { smooth } from '../../signal/savitzky-golay.ts';
 import { sampled } from '../../signal/sampled.ts';
 
@@ -91,14 +91,14 @@ export function measureBreath(shot: PreparedShot): Measured {
   const [into, out] = [mean(ins), mean(outs)];
   if (into + out > BREATH_DEFAULTS.slowest * fps) return none('the chest swings too slowly to be breathing');
   const tops = turns.filter(({ top }) => top).map(({ at }) => labelOf(shot, at % frames));
-  const lasting = (samples: number): number => tidy(framesIn(shot, samples));
+  const lasting = (samples: number): number => roundTo4(framesIn(shot, samples));
   const detail = {
     in: lasting(into),
     out: lasting(out),
     breaths: Math.min(ins.length, outs.length),
-    degrees: tidy(range),
+    degrees: roundTo4(range),
   };
-  return made(CYCLE.of(lasting(into + out), { frames: tops, detail }), RATIO.of(tidy(into / out), { detail }));
+  return made(CYCLE.of(lasting(into + out), { frames: tops, detail }), RATIO.of(roundTo4(into / out), { detail }));
 }
 
 /** Highest and lowest places in turn, each followed by a way back of `least`; on a loop once round and to the first again. */

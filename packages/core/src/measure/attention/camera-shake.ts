@@ -4,7 +4,7 @@ import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
 import { degrees } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
 const SHAKE = describeReading({
   id: 'camera.shake',
@@ -34,7 +34,7 @@ export const SHAKE_DEFAULTS = Object.freeze({
 export function measureCameraShake(shot: PreparedShot): Measured {
   const { roles, fps, unsmoothed: motion } = shot;
   // What shakes is what smoothing takes away.
-  const world = shot.trembling > 0 ? worldPose(motion) : shot.world;
+  const world = shot.jitter > 0 ? worldPose(motion) : shot.world;
   const joint = roles.camera;
   if (joint === undefined) return refuse(CAMERA, 'no joint is known as the camera; set the roles');
   const half = Math.max(2, Math.round(SHAKE_DEFAULTS.half * (fps / 24)));
@@ -56,8 +56,8 @@ export function measureCameraShake(shot: PreparedShot): Measured {
     sum += size * size;
     if (size > worst.size) worst = { frame: f, size };
   }
-  const value = tidy(Math.sqrt(sum / n));
-  const worstAt = { worst: labelOf(shot, worst.frame), largest: tidy(worst.size) };
+  const value = roundTo4(Math.sqrt(sum / n));
+  const worstAt = { worst: labelOf(shot, worst.frame), largest: roundTo4(worst.size) };
   return made(
     SHAKE.of(value, {
       part: 'camera',

@@ -6,7 +6,7 @@ import { add, cross, dot, scale, subtract, type Vec3 } from '../../motion/vector
 import { logarithm } from '../../signal/joint-turn.ts';
 import { share } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
 /** How much of a joint's motion one joint makes. */
 export interface Share {
@@ -90,7 +90,7 @@ export function measureCause(shot: PreparedShot, joint: number, from = 0, to = s
   const position = shares(carrying, carried);
   const largest = [...(rotation.length > 0 ? rotation : position)].sort((x, y) => y.share - x.share)[0]!;
   return made(
-    CAUSE.of(tidy(largest.share), {
+    CAUSE.of(roundTo4(largest.share), {
       part,
       detail: { from: labelOf(shot, from), to: labelOf(shot, to), largest: largest.joint, rotation, position },
     }),

@@ -4,23 +4,22 @@ import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
 import { length, reject, subtract } from '../../motion/vector.ts';
 import { partName } from '../../say/part-names.ts';
-import { degrees as inDegrees, ofLeg } from '../../say/words.ts';
+import { degrees as inDegrees, ofHeight, ofLeg } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
 
 const STRAY = describeReading({
   id: 'stray.motion',
-  holds: holding<number, { degrees?: number; units?: number }>(),
+  holds: holding<number, { degrees?: number; units?: number; legless?: true }>(),
   name: 'stray motion',
   unit: '%L',
   needs: 'a master, a camera, or a joint the brief says is still',
   kinds: ['overlap', 'any'],
   mark: 'note',
-
-  say: ({ value, unit, part }) => {
+  say: ({ value, unit, part, detail }) => {
     const turns = unit === '°';
     if (value === 0) return `${partName(part)} ${turns ? 'does not turn' : 'stays where it is'}`;
-    return `${partName(part)} should be still and ${turns ? `turns by ${inDegrees(value)}` : `moves by ${ofLeg(value)}`}`;
+    return `${partName(part)} should be still and ${turns ? `turns by ${inDegrees(value)}` : `moves by ${detail.legless ? ofHeight(value) : ofLeg(value)}`}`;
   },
 });
 
@@ -85,11 +84,15 @@ function readings(shot: PreparedShot, joint: number, part: string): Reading[] {
     if (distance > moved.size) moved = { size: distance, frame: f };
     if (angle > turned.size) turned = { size: angle, frame: f };
   }
-  const value = tidy((100 * moved.size) / scale.legLength);
-  const degrees = tidy(turned.size);
+  const value = roundTo4((100 * moved.size) / scale.legLength);
+  const degrees = roundTo4(turned.size);
   const at = (size: number, frame: number) => (size > 0 ? { frames: [labelOf(shot, frame)] } : {});
   return [
-    STRAY.of(value, { part, ...at(value, moved.frame), detail: { degrees, units: tidy(moved.size) } }),
+    STRAY.of(value, {
+      part,
+      ...at(value, moved.frame),
+      detail: { degrees, units: roundTo4(moved.size), ...(!scale.fromLegs && { legless: true }) },
+    }),
     STRAY.of(degrees, { part, unit: '°', ...at(degrees, turned.frame), detail: {} }),
   ];
 }

@@ -7,7 +7,7 @@ import { reflect } from '../cycle/mirror.ts';
 import { KINDS } from '../../motion/kinds.ts';
 import { percent } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
 const TWIN = describeReading({
   id: 'twin.arms',
@@ -66,6 +66,6 @@ export function measureTwinArms(shot: PreparedShot): Measured {
       twins.push(labelOf(shot, f));
   }
   if (moving < TWIN_DEFAULTS.share * frames) return refuse(TWINS, 'the arms do not move');
-  const value = tidy((100 * twins.length) / moving);
+  const value = roundTo4((100 * twins.length) / moving);
   return made(TWIN.of(value, twins.length > 0 ? { frames: twins } : {}));
 }

@@ -5,7 +5,7 @@ import { percent } from '../../say/words.ts';
 import { logarithm } from '../../signal/joint-turn.ts';
 import { describeReading, holding } from '../describe.ts';
 import { jointParts } from '../parts.ts';
-import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
 
 const POSES = 'two poses of the shot, and a frame between them';
 const shared = { kinds: [], fromPoses: true, mark: 'breakdown' } as const;
@@ -142,7 +142,7 @@ export function measureBreakdown(shot: PreparedShot, labels: { a: number; at: nu
       const between = poseBetween(shot, a, at, b, joints, weights);
       if (!between) return refuse(BREAKDOWNS, `the poses at ${labels.a} and ${labels.b} are the same here`, part);
       const more = { frames, ...(part !== undefined && { part }) };
-      return made(FAVOUR.of(tidy(100 * (1 - between.t)), more), DEPARTURE.of(tidy(between.departure), more));
+      return made(FAVOUR.of(roundTo4(100 * (1 - between.t)), more), DEPARTURE.of(roundTo4(between.departure), more));
     }),
   );
 }
@@ -169,7 +169,7 @@ const chartReading = (fractions: readonly number[], { a, b }: { a: number; b: nu
   CHART.of(nameSpacing(fractions), {
     ...(part !== undefined && { part }),
     frames: [a, b],
-    detail: { from: a, to: b, fractions: fractions.map(tidy) },
+    detail: { from: a, to: b, fractions: fractions.map(roundTo4) },
   });
 
 /**

@@ -7,7 +7,7 @@ import { mean, median } from '../../motion/vector.ts';
 import { figures, frames, list, times } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { viewGait } from '../gait/gait-view.ts';
-import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 import { figurePoses } from './figure-pose.ts';
 import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
@@ -99,12 +99,12 @@ export function measureCycle(shot: PreparedShot): Measured {
 
 function length(shot: PreparedShot, cycles: readonly WholeCycle[]) {
   const lengths = cycles.map((cycle) => framesIn(shot, cycle.length));
-  return LENGTH.of(tidy(mean(lengths)), {
+  return LENGTH.of(roundTo4(mean(lengths)), {
     detail: {
       cycles: cycles.length,
-      lengths: lengths.map(tidy),
+      lengths: lengths.map(roundTo4),
       tail: shot.exposures.tail,
-      alike: tidy(alike(shot, cycles)),
+      alike: roundTo4(alike(shot, cycles)),
     },
   });
 }
@@ -141,7 +141,7 @@ function cadence(shot: PreparedShot, cycles: readonly WholeCycle[]): Measured {
   if (typeof view === 'string') return refuse([CADENCE], view);
   if (shot.exposures.blocking || view.cycles.length === 0 || cycles.length === 0)
     return refuse([CADENCE], 'no whole cycle of footfalls is there');
-  return made(CADENCE.of(tidy((120 * shot.fps) / mean(cycles.map((cycle) => cycle.length)))));
+  return made(CADENCE.of(roundTo4((120 * shot.fps) / mean(cycles.map((cycle) => cycle.length)))));
 }
 
 /**
@@ -165,7 +165,7 @@ function seam(shot: PreparedShot): Measured {
     const step = angleAt(r, at(T - 1), r, at(0));
     return Math.max(step, mine) < SEAM_DEFAULTS.stillUnder ? 0 : Math.abs(step - mine);
   });
-  return made(SEAM.of(tidy(across / beside), { frames: labels, detail: { worst } }));
+  return made(SEAM.of(roundTo4(across / beside), { frames: labels, detail: { worst } }));
 }
 
 /**
@@ -195,7 +195,7 @@ function jerk(shot: PreparedShot): Measured {
   }
   const value = Math.max(...ratios);
   if (!(value > 0)) return refuse([JERK], 'no joint turns');
-  return made(JERK.of(tidy(value), { detail: { worst: worstJoints(shot, (j) => ratios[j]!) } }));
+  return made(JERK.of(roundTo4(value), { detail: { worst: worstJoints(shot, (j) => ratios[j]!) } }));
 }
 
 /** Angle in degrees between a local rotation and what its four neighbours on the cycle predict. */
@@ -224,7 +224,7 @@ function rotationResidual(q: Float64Array, joints: number, joint: number, i: num
 /** The five joints with the largest value, those of value 0 left out. */
 function worstJoints(shot: PreparedShot, valueOf: (joint: number) => number): { joint: string; value: number }[] {
   return shot.motion.joints
-    .map((joint, j) => ({ joint: joint.name, value: tidy(valueOf(j)) }))
+    .map((joint, j) => ({ joint: joint.name, value: roundTo4(valueOf(j)) }))
     .filter(({ value }) => value > 0)
     .sort((a, b) => b.value - a.value)
     .slice(0, 5);

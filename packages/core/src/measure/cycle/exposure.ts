@@ -2,7 +2,7 @@ import { KINDS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { frames, list, span } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
 type Pattern = 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed';
 
@@ -63,7 +63,7 @@ export function measureExposure(shot: PreparedShot): Measured {
     poses.push(at);
     at += length;
   }
-  const shares = Object.fromEntries(Object.entries(share).map(([name, value]) => [name, tidy(value)]));
+  const shares = Object.fromEntries(Object.entries(share).map(([name, value]) => [name, roundTo4(value)]));
   const each = exposures.held.map(({ from, to }) => ({ from: firstFrame + from, to: firstFrame + to }));
   return made(
     PATTERN.of(exposures.pattern, {

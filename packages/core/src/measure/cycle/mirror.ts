@@ -11,7 +11,7 @@ import { atFrames, degrees, ofLeg } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { findContacts } from '../../motion/feet/contacts.ts';
 import { jointParts } from '../parts.ts';
-import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
 import { figurePoses, type FigurePoses } from './figure-pose.ts';
 import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
@@ -140,13 +140,13 @@ function mirrorOff(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: rea
     }
   });
   const readings: Reading[] = [
-    OFF.of(tidy(Math.sqrt(whole / count)), {
+    OFF.of(roundTo4(Math.sqrt(whole / count)), {
       ...(whole / count > NOTHING_OFF ** 2 && { frames: labels(shot, worst.at, worst.other) }),
-      detail: { largest: tidy(Math.sqrt(worst.value)) },
+      detail: { largest: roundTo4(Math.sqrt(worst.value)) },
     }),
   ];
   for (const [part, { error, weight }] of sums)
-    readings.push(OFF.of(tidy(Math.sqrt(error / weight)), { part, detail: {} }));
+    readings.push(OFF.of(roundTo4(Math.sqrt(error / weight)), { part, detail: {} }));
   return made(...readings);
 }
 
@@ -221,9 +221,9 @@ function mirrorHeight(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: 
     }
   });
   return made(
-    HEIGHT.of(tidy((100 * worst.size) / shot.scale.legLength), {
+    HEIGHT.of(roundTo4((100 * worst.size) / shot.scale.legLength), {
       frames: labels(shot, worst.at, worst.other),
-      detail: { units: tidy(worst.size) },
+      detail: { units: roundTo4(worst.size) },
     }),
   );
 }

@@ -26,8 +26,7 @@ export function wholeCycles(shot: PreparedShot): WholeCycle[] {
   if (typeof view === 'object' && view.cycles.length > 0) {
     const lengths = view.cycles.map(({ from, to }) => to - from);
     const length = wraps ? shot.period / lengths.length : mean(lengths);
-    const even =
-      wraps && lengths.every((own) => Math.abs(own - length) <= (shot.trembling > 0 ? ALIKE_TREMBLING : ALIKE));
+    const even = wraps && lengths.every((own) => Math.abs(own - length) <= (shot.jitter > 0 ? ALIKE_TREMBLING : ALIKE));
     const { from } = view.cycles[0]!;
     return even
       ? lengths.map((_, k) => ({ from: from + k * length, length }))

@@ -5,7 +5,7 @@ import { footName, partName } from '../../say/part-names.ts';
 import { after, atFrames, figures, ofLeg } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
 import { describeReading, holding, type ReadingKind } from '../describe.ts';
-import { type Measured, type Reading, refuse, tidy, together, made } from '../reading.ts';
+import { type Measured, type Reading, refuse, roundTo4, together, made } from '../reading.ts';
 import { type FootSide, type GaitView, SIDES, signal, viewGait } from './gait-view.ts';
 
 /** How one thing goes with another, in words. */
@@ -142,7 +142,7 @@ function bob(view: GaitView): Reading {
       return { size: high - low, low: from + own.indexOf(low), high: from + own.indexOf(high) };
     })
     .reduce((a, b) => (b.size > a.size ? b : a));
-  return BOB.of(tidy((100 * worst.size) / view.shot.scale.legLength), {
+  return BOB.of(roundTo4((100 * worst.size) / view.shot.scale.legLength), {
     frames: [view.label(worst.low), view.label(worst.high)],
   });
 }
@@ -158,7 +158,7 @@ function correlated<D extends object>(
 ): Measured {
   const value = correlation(a, b);
   if (Number.isNaN(value)) return refuse([kind], still, part);
-  return made(kind.of(tidy(value), { ...(part !== undefined && { part }), ...(detail && { detail }) }));
+  return made(kind.of(roundTo4(value), { ...(part !== undefined && { part }), ...(detail && { detail }) }));
 }
 
 function opposition(view: GaitView, side: FootSide): Measured {
@@ -189,11 +189,13 @@ function carrying(view: GaitView): Float64Array {
 function shift(view: GaitView): Measured {
   const { roles, scale } = view.shot;
   const feet = (s: number): number => (view.place(roles['foot.L']!, s).left + view.place(roles['foot.R']!, s).left) / 2;
-  const onTheSpot = length(view.contacts.belt) > 0;
+  const onTheSpot = length(view.contacts.groundVelocity) > 0;
   const aside = signal(view, (s) => view.place(roles.hips!, s).left - (onTheSpot ? 0 : feet(s)));
   const amplitude = (100 * rangeOf(aside)) / 2 / scale.legLength;
   if (amplitude < 0.05) return refuse([SHIFT], 'the hips do not move from side to side');
-  return correlated(SHIFT, undefined, aside, carrying(view), 'no foot carries alone', { amplitude: tidy(amplitude) });
+  return correlated(SHIFT, undefined, aside, carrying(view), 'no foot carries alone', {
+    amplitude: roundTo4(amplitude),
+  });
 }
 
 /** Degrees under which something does not turn. */
@@ -209,7 +211,7 @@ function pelvis(view: GaitView): Measured {
   );
   const amplitude = rangeOf(turn) / 2;
   if (amplitude < TURNS) return refuse([PELVIS], 'the hips do not turn');
-  return correlated(PELVIS, undefined, turn, leading, 'the feet do not move', { amplitude: tidy(amplitude) });
+  return correlated(PELVIS, undefined, turn, leading, 'the feet do not move', { amplitude: roundTo4(amplitude) });
 }
 
 function counter(view: GaitView): Measured {
@@ -228,7 +230,7 @@ function counter(view: GaitView): Measured {
     view.wraps ? view.frames : undefined,
   );
   return correlated(COUNTER, undefined, hips, turn, 'the chest or the hips do not turn', {
-    lag: tidy(framesIn(view.shot, lag)),
+    lag: roundTo4(framesIn(view.shot, lag)),
   });
 }
 
@@ -261,7 +263,7 @@ function knee(view: GaitView, side: FootSide): Measured {
     KNEE.of(pops.length, {
       part,
       ...(pops.length > 0 && { frames: pops }),
-      detail: { straightest: tidy(largestOf(angles)) },
+      detail: { straightest: roundTo4(largestOf(angles)) },
     }),
   );
 }

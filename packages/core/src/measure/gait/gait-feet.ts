@@ -6,9 +6,9 @@ import { footName } from '../../say/part-names.ts';
 import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, type Reading, refuse, type Span, tidy, together } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, type Span, roundTo4, together } from '../reading.ts';
 import { footPoints, pointAt, putPoint } from '../../motion/feet/foot-points.ts';
-import { type FootSide, type GaitView, type Landing, opposite, SIDES, tremblingFoot, viewGait } from './gait-view.ts';
+import { type FootSide, type GaitView, type Landing, opposite, SIDES, footJitter, viewGait } from './gait-view.ts';
 
 const PLANTED = 'a foot that stays planted for 3 frames or more';
 
@@ -177,7 +177,7 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const { axes, scale: size } = shot;
   // Smoothing draws what a foot does before and behind into its stand.
   const trim =
-    Math.max(1, Math.round(FEET_DEFAULTS.trim * (shot.fps / 24))) + (shot.trembling > 0 ? FEET_DEFAULTS.smoothed : 0);
+    Math.max(1, Math.round(FEET_DEFAULTS.trim * (shot.fps / 24))) + (shot.jitter > 0 ? FEET_DEFAULTS.smoothed : 0);
   const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * trim;
   const from = at + (long ? trim : 0);
   const to = until - (long ? trim : 0);
@@ -194,21 +194,21 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const still = travels.reduce((best, { distance }, k) => (distance < travels[best]!.distance ? k : best), 0);
   const { distance, a, b } = travels[still]!;
   // On the spot the ground carries the foot back; of a figure that travels the hips go on over it.
-  const onTheWay = length(view.contacts.belt) === 0;
+  const onTheWay = length(view.contacts.groundVelocity) === 0;
   const along = tracks.map((points, k) => {
     const place = dot(points[still]!, view.heading.forward(view.index(from + k)));
     return place - (onTheWay ? view.place(shot.roles.hips!, from + k).forward : 0);
   });
   const part = `leg.${side}`;
   const detail = { from: view.label(from), to: view.label(from) + framesIn(shot, to - from) };
-  const value = tidy(beyond((100 * distance) / size.legLength, 2.5 * tremblingFoot(shot)));
+  const value = roundTo4(beyond((100 * distance) / size.legLength, 2.5 * footJitter(shot)));
   return [
     FOOT_SLIDE.of(value, {
       part,
       ...(value > 0 && { frames: [view.label(from + a), view.label(from + b)] }),
-      detail: { ...detail, units: tidy(distance) },
+      detail: { ...detail, units: roundTo4(distance) },
     }),
-    EVEN.of(tidy(straightness(along)), { part, detail }),
+    EVEN.of(roundTo4(straightness(along)), { part, detail }),
   ];
 }
 
@@ -231,7 +231,7 @@ function depth(view: GaitView, side: FootSide, heights: Float64Array): Reading {
   const deepest = Math.max(0, -smallestOf(heights));
   // Of depths that are alike but for rounding the first.
   const at = heights.findIndex((height) => -height > deepest - 1e-6 * L);
-  const value = tidy(Math.max(0, (100 * deepest) / L - 2 * tremblingFoot(view.shot)));
+  const value = roundTo4(Math.max(0, (100 * deepest) / L - 2 * footJitter(view.shot)));
   return DEPTH.of(value, { part: `leg.${side}`, ...(value > 0 && { frames: [view.label(at)] }) });
 }
 
@@ -240,7 +240,7 @@ function float(view: GaitView, { side, at, until }: Landing, heights: Float64Arr
   let least = Infinity;
   for (let s = at; s <= until; s++) least = Math.min(least, heights[view.index(s)]!);
   const from = view.label(at);
-  return FLOAT.of(tidy((100 * Math.max(0, least)) / view.shot.scale.legLength), {
+  return FLOAT.of(roundTo4((100 * Math.max(0, least)) / view.shot.scale.legLength), {
     part: `leg.${side}`,
     detail: { from, to: from + framesIn(view.shot, until - at) },
   });
@@ -259,7 +259,7 @@ function footfalls(view: GaitView): Measured {
     return { along: (100 * along) / size.legLength, across: (100 * across) / size.legLength };
   });
   const reading = (kind: typeof STEP_LENGTH | typeof TRACK, values: number[]): Reading =>
-    kind.of(tidy(mean(values)), { detail: { each: values.map(tidy) } });
+    kind.of(roundTo4(mean(values)), { detail: { each: values.map(roundTo4) } });
   return made(
     reading(
       STEP_LENGTH,
@@ -275,7 +275,7 @@ function footfalls(view: GaitView): Measured {
 /** `gait.froude`: v² / (g L) of the speed over the ground. */
 function froude(view: GaitView): Reading {
   const { roles, fps, scale: size } = view.shot;
-  const belt = Math.hypot(...view.contacts.belt);
+  const groundVelocity = Math.hypot(...view.contacts.groundVelocity);
   const last = view.frames - 1;
   const hips = roles.hips!;
   let gone = 0;
@@ -286,8 +286,8 @@ function froude(view: GaitView): Reading {
     const p = view.shot.world.positions;
     for (let k = 0; k < 3; k++) gone += (p[3 * ((s + 1) * n + hips) + k]! - p[3 * (s * n + hips) + k]!) * ahead[k]!;
   }
-  const perFrame = belt > 0 ? belt : Math.abs(gone) / Math.max(1, last);
+  const perFrame = groundVelocity > 0 ? groundVelocity : Math.abs(gone) / Math.max(1, last);
   const speed = perFrame * fps * size.metresPerUnit;
   const leg = size.legLength * size.metresPerUnit;
-  return FROUDE.of(tidy(speed ** 2 / (STANDARD_GRAVITY * leg)), { detail: { metresPerSecond: tidy(speed) } });
+  return FROUDE.of(roundTo4(speed ** 2 / (STANDARD_GRAVITY * leg)), { detail: { metresPerSecond: roundTo4(speed) } });
 }

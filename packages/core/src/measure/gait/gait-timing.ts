@@ -5,7 +5,7 @@ import { after, atFrames, frames, percent } from '../../say/words.ts';
 import { footName } from '../../say/part-names.ts';
 import { argmax } from '../../signal/runs.ts';
 import { describeReading, type DetailNumber, holding } from '../describe.ts';
-import { type Measured, type Reading, refuse, type Span, tidy, type Unmade } from '../reading.ts';
+import { type Measured, type Reading, refuse, type Span, roundTo4, type Unmade } from '../reading.ts';
 import { findSteps, type FootSide, type GaitView, opposite, SIDES, type Step, viewGait } from './gait-view.ts';
 
 const FEET = 'hips and both feet, planted at some time';
@@ -220,16 +220,16 @@ function stepTime(view: GaitView, steps: readonly Step[]): Reading {
   const of = (side: FootSide): number => mean(steps.flatMap((step, k) => (step.side === side ? [lengths[k]!] : [])));
   const [left, right] = [of('L'), of('R')];
   const difference = Math.abs(left - right) / Math.min(left, right);
-  return STEP_TIME.of(tidy(mean(lengths)), {
-    detail: { steps: lengths.map(tidy), unevenness: Number.isFinite(difference) ? tidy(100 * difference) : 0 },
+  return STEP_TIME.of(roundTo4(mean(lengths)), {
+    detail: { steps: lengths.map(roundTo4), unevenness: Number.isFinite(difference) ? roundTo4(100 * difference) : 0 },
   });
 }
 
 function lowAfter(view: GaitView, steps: readonly Step[]): Reading {
   const delays = steps.map((step) => framesIn(view.shot, lowDelay(view, step)));
-  return LOW_AFTER.of(tidy(mean(delays)), {
+  return LOW_AFTER.of(roundTo4(mean(delays)), {
     frames: steps.map((step) => view.label(lowestAfter(view, step))),
-    detail: { each: delays.map(tidy) },
+    detail: { each: delays.map(roundTo4) },
   });
 }
 
@@ -243,7 +243,7 @@ function stance(view: GaitView): Reading[] {
         (landing) => landing.side === side && !landing.standing && (view.wraps || landing.until < view.frames - 1),
       )
       .map(({ at, until }) => until - at);
-    return lasts.length > 0 ? [STANCE.of(tidy((100 * mean(lasts)) / T), { part: `leg.${side}` })] : [];
+    return lasts.length > 0 ? [STANCE.of(roundTo4((100 * mean(lasts)) / T), { part: `leg.${side}` })] : [];
   });
 }
 
@@ -253,7 +253,7 @@ function flight(view: GaitView): Reading {
   const inAir: number[] = [];
   for (const { from, to } of view.cycles)
     for (let s = from; s < to; s++) if (!planted[view.index(s)]) inAir.push(view.label(s));
-  return FLIGHT.of(tidy(framesIn(view.shot, inAir.length / view.cycles.length)), {
+  return FLIGHT.of(roundTo4(framesIn(view.shot, inAir.length / view.cycles.length)), {
     ...(inAir.length > 0 && { frames: inAir.sort((a, b) => a - b) }),
   });
 }

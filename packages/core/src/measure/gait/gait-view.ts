@@ -112,8 +112,8 @@ function workOut(shot: PreparedShot): GaitView | string {
     : 0;
   const belts = beltsOf(shot, contacts, cycles, heading, index);
   // On the spot the ground goes back under who walks forward.
-  let gone = -frames * dot(contacts.belt, heading.forward(0));
-  if (length(contacts.belt) === 0)
+  let gone = -frames * dot(contacts.groundVelocity, heading.forward(0));
+  if (length(contacts.groundVelocity) === 0)
     for (let f = 0; f + 1 < frames; f++)
       gone += dot(subtract(point(roles.hips!, f + 1), point(roles.hips!, f)), heading.forward(f));
   return {
@@ -125,7 +125,7 @@ function workOut(shot: PreparedShot): GaitView | string {
     cycles,
     groundGone: (from, to) => {
       let gone: Vec3 = [0, 0, 0];
-      for (let s = from; s < to; s++) gone = add(gone, belts?.[index(s)] ?? contacts.belt);
+      for (let s = from; s < to; s++) gone = add(gone, belts?.[index(s)] ?? contacts.groundVelocity);
       return gone;
     },
     heading,
@@ -154,7 +154,7 @@ function beltsOf(
   heading: Heading,
   index: (sample: number) => number,
 ): Vec3[] | undefined {
-  if (cycles.length < 2 || length(contacts.belt) === 0) return undefined;
+  if (cycles.length < 2 || length(contacts.groundVelocity) === 0) return undefined;
   const belts: Vec3[] = [];
   const tracks = footTracks(shot);
   for (const { from, to } of cycles) {
@@ -275,6 +275,6 @@ export function findSteps({ landings, wraps, frames }: GaitView): Step[] {
 export const opposite = (side: FootSide): FootSide => (side === 'L' ? 'R' : 'L');
 
 /** What a foot's place is off by where every joint trembled and was smoothed: about so many %L. */
-export const tremblingFoot = ({ trembling }: PreparedShot): number =>
+export const footJitter = ({ jitter }: PreparedShot): number =>
   // A leg, a shin and the hips above tremble together at its end; smoothing over seven frames leaves 0.58 of it.
-  100 * 1.6 * 0.58 * ((trembling * Math.PI) / 180);
+  100 * 1.6 * 0.58 * ((jitter * Math.PI) / 180);

@@ -5,7 +5,7 @@ import { logarithm } from '../../signal/joint-turn.ts';
 import { KINDS } from '../../motion/kinds.ts';
 import { figures, share } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
 const NEEDS = 'head and chest, and a chest that turns';
 
@@ -73,7 +73,7 @@ export function measureHead(shot: PreparedShot): Measured {
   const axis = [0, 1, 2].reduce((best, k) => (variance(turns, k) > variance(turns, best) ? k : best), 0);
   const v = variance(turns, axis);
   if (!(Math.sqrt(v) > STILL) || body === 0) return both('the chest does not turn');
-  return made(STEADY.of(tidy(Math.sqrt(head / body))), COUNTER.of(tidy(-covariance(against, turns, axis) / v)));
+  return made(STEADY.of(roundTo4(Math.sqrt(head / body))), COUNTER.of(roundTo4(-covariance(against, turns, axis) / v)));
 }
 
 type Vectors = readonly (readonly number[])[];

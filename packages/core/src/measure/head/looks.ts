@@ -5,7 +5,7 @@ import { count, frames } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
-import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 
 const KINDS_WITH_LOOKS = ['take', 'turn', 'any'] as const;
 
@@ -98,7 +98,7 @@ function readingsOf(shot: PreparedShot, looks: readonly Look[]): Measured {
     made(
       ...looks.map(({ from: first, to: last, angle }) => {
         const [from, to] = [labelOf(shot, first), labelOf(shot, last)];
-        return FRAMES.of(to - from, { frames: [from, to], detail: { from, to, degrees: tidy(angle) } });
+        return FRAMES.of(to - from, { frames: [from, to], detail: { from, to, degrees: roundTo4(angle) } });
       }),
     ),
   );

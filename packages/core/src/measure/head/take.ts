@@ -6,7 +6,7 @@ import { runsOf } from '../../signal/runs.ts';
 import { describeReading, holding } from '../describe.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
-import { type Measured, type Reading, refuse, tidy } from '../reading.ts';
+import { type Measured, type Reading, refuse, roundTo4 } from '../reading.ts';
 import { sampled } from '../../signal/sampled.ts';
 
 const shared = { needs: 'a head', kinds: ['take', 'any'], fromPoses: true, shows: 'head' } as const;
@@ -104,8 +104,8 @@ export function measureTake(shot: PreparedShot): Measured {
     const depth = Math.max(0, -y[low]!);
     const held = hold && { from: labelOf(shot, hold.from), to: labelOf(shot, hold.to) };
     readings.push(
-      ANTICIPATION.of(tidy(depth), depth > 0 ? { frames: [labelOf(shot, low)] } : {}),
-      ACCENT.of(tidy(y[peak]!), { frames: [labelOf(shot, peak)] }),
+      ANTICIPATION.of(roundTo4(depth), depth > 0 ? { frames: [labelOf(shot, low)] } : {}),
+      ACCENT.of(roundTo4(y[peak]!), { frames: [labelOf(shot, peak)] }),
       held
         ? ACCENT_HOLD.of(held.to - held.from, { frames: [held.from, held.to], detail: held })
         : ACCENT_HOLD.of(0, { detail: {} }),
@@ -120,7 +120,7 @@ function withoutAccent(shot: PreparedShot, y: Float64Array): Reading[] {
   const low = extreme(y, 0, y.length - 1, -1);
   const depth = Math.max(0, -y[low]!);
   return [
-    ANTICIPATION.of(tidy(depth), depth > 0 ? { frames: [labelOf(shot, low)] } : {}),
+    ANTICIPATION.of(roundTo4(depth), depth > 0 ? { frames: [labelOf(shot, low)] } : {}),
     ACCENT.of(0),
     ACCENT_HOLD.of(0, { detail: {} }),
   ];

@@ -5,7 +5,7 @@ import { dot, largestOf, mean, rangeOf } from '../../motion/vector.ts';
 import { atFrames, figures, frames, ofLeg } from '../../say/words.ts';
 import { fitParabola } from '../../signal/parabola.ts';
 import { type AnyReadingKind, describeReading, holding } from '../describe.ts';
-import { type Measured, type Reading, refuse, tidy, type Unmade } from '../reading.ts';
+import { type Measured, type Reading, refuse, roundTo4, type Unmade } from '../reading.ts';
 import { findFlights, type Flight } from './flights.ts';
 import { sampled } from '../../signal/sampled.ts';
 
@@ -254,18 +254,18 @@ class Jump {
     const within = fit.bend < 0 && vertex >= from && vertex <= to && Math.abs(vertex - top) <= 1.5;
     const apex = within ? vertex : top;
     const peak = within ? fit.peak : mass[top]!;
-    this.readings.push(APEX.of(tidy(labelOf(this.shot, apex)), this.at([apex])));
+    this.readings.push(APEX.of(roundTo4(labelOf(this.shot, apex)), this.at([apex])));
     if (this.flight.takeoff === undefined) this.miss('the shot begins in the air', RISE);
     else {
       const units = peak - mass[from]!;
       this.readings.push(
-        RISE.of(tidy(units / this.percent), { ...this.at([from, apex]), detail: { units: tidy(units) } }),
+        RISE.of(roundTo4(units / this.percent), { ...this.at([from, apex]), detail: { units: roundTo4(units) } }),
       );
     }
-    const gravity = { ...this.at([from, to]), detail: { metresPerSecond2: tidy(fit.fall) } };
+    const gravity = { ...this.at([from, to]), detail: { metresPerSecond2: roundTo4(fit.fall) } };
     this.readings.push(
-      GRAVITY.of(tidy(fit.fall / STANDARD_GRAVITY), gravity),
-      PARABOLA.of(tidy(fit.r2), this.at([from, to])),
+      GRAVITY.of(roundTo4(fit.fall / STANDARD_GRAVITY), gravity),
+      PARABOLA.of(roundTo4(fit.r2), this.at([from, to])),
     );
   }
 
@@ -281,18 +281,18 @@ class Jump {
     while (to < takeoff && hips[to]! < hips[stand]!) to++;
     const value = depth / this.percent;
     if (value < JUMP_DEFAULTS.turn / 2) {
-      this.readings.push(CROUCH.of(tidy(value), { detail: { frames: 0 } }));
+      this.readings.push(CROUCH.of(roundTo4(value), { detail: { frames: 0 } }));
       return;
     }
     const label = (sample: number): number => labelOf(this.shot, sample);
     const detail = {
       from: label(from),
       to: label(to),
-      frames: tidy(label(to) - label(from)),
+      frames: roundTo4(label(to) - label(from)),
       lowest: label(low),
-      units: tidy(depth),
+      units: roundTo4(depth),
     };
-    this.readings.push(CROUCH.of(tidy(value), { ...this.at([from, to]), detail }));
+    this.readings.push(CROUCH.of(roundTo4(value), { ...this.at([from, to]), detail }));
   }
 
   /** How deep the hips go after landing, and how long it takes until they rest. */
@@ -310,16 +310,16 @@ class Jump {
     const depth = Math.max(0, rest - hips[low]!);
     const label = labelOf(this.shot, low);
     this.readings.push(
-      SQUASH.of(tidy(depth / this.percent), {
+      SQUASH.of(roundTo4(depth / this.percent), {
         ...(depth > 0 && this.at([low])),
-        detail: { lowest: label, units: tidy(depth) },
+        detail: { lowest: label, units: roundTo4(depth) },
       }),
     );
     if (!rests) return this.miss('the body is not at rest before the shot, or the next jump, goes on', SETTLE);
     const near = Math.max(JUMP_DEFAULTS.settled * depth, JUMP_DEFAULTS.settledLeast * this.percent);
     let settled = end;
     while (settled > landing && Math.abs(hips[settled - 1]! - rest) <= near) settled--;
-    this.readings.push(SETTLE.of(tidy(framesIn(this.shot, settled - landing)), this.at([landing, settled])));
+    this.readings.push(SETTLE.of(roundTo4(framesIn(this.shot, settled - landing)), this.at([landing, settled])));
   }
 
   /** The last way down before a take-off: from where the hips stand, to their lowest, and where they begin to go. */

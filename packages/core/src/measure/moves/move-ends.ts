@@ -2,7 +2,7 @@ import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot
 import { mean, rangeOf, smallestOf } from '../../motion/vector.ts';
 import { count, figures, frames, percent, span } from '../../say/words.ts';
 import { describeReading, type DetailNumber, holding } from '../describe.ts';
-import { type Measured, type Reading, refuse, type Span, tidy } from '../reading.ts';
+import { type Measured, type Reading, refuse, type Span, roundTo4 } from '../reading.ts';
 import { scalarSignal } from './moving-signal.ts';
 import { isMove, type Move, type Stretch, stretchesOf } from './stretches.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -328,18 +328,18 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
     const ease = easeOf(values, move);
     const detail = { from: labelOf(shot, move.from), to: labelOf(shot, move.to) };
     const more = { part, frames: [detail.from, detail.to], detail };
-    const eased = { ...detail, evenness: tidy(evennessOf(values, move)) };
-    const lasting = (samples: number): number => tidy(framesIn(shot, samples));
+    const eased = { ...detail, evenness: roundTo4(evennessOf(values, move)) };
+    const lasting = (samples: number): number => roundTo4(framesIn(shot, samples));
     readings.push(
-      ANTICIPATION.of(tidy(response.anticipationDepth), more),
+      ANTICIPATION.of(roundTo4(response.anticipationDepth), more),
       ANTICIPATION_FRAMES.of(lasting(response.anticipationFrames), more),
-      OVERSHOOT.of(tidy(response.overshootDepth), more),
+      OVERSHOOT.of(roundTo4(response.overshootDepth), more),
       OVERSHOOT_FRAMES.of(lasting(response.overshootFrames), more),
       SETTLE.of(lasting(response.settleFrames), more),
       SWINGS.of(response.swings, more),
-      ...(response.damping === undefined ? [] : [DAMPING.of(tidy(response.damping), more)]),
-      EASE_OUT.of(tidy(ease.out), { ...more, detail: eased }),
-      EASE_IN.of(tidy(ease.in), { ...more, detail: eased }),
+      ...(response.damping === undefined ? [] : [DAMPING.of(roundTo4(response.damping), more)]),
+      EASE_OUT.of(roundTo4(ease.out), { ...more, detail: eased }),
+      EASE_IN.of(roundTo4(ease.in), { ...more, detail: eased }),
     );
   }
   if (readings.length === 0) return refuse(MOVE_ENDS, 'no move goes from one rest to another', part);

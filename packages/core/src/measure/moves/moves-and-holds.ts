@@ -2,7 +2,7 @@ import { HOLDING } from '../../motion/kinds.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { frames, percent, span } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { type Measured, type Reading, refuse, type Span, tidy } from '../reading.ts';
+import { type Measured, type Reading, refuse, type Span, roundTo4 } from '../reading.ts';
 import { atPlayingSpeed, type MovingSignal } from './moving-signal.ts';
 import { isMove, stretchesOf, travelOf } from './stretches.ts';
 
@@ -92,7 +92,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
     const detail = { from: labelOf(shot, stretch.from), to: labelOf(shot, stretch.to) };
     const more = { ...where, frames: [detail.from, detail.to] };
     if (isMove(stretch)) {
-      const travel = tidy(travelOf(moving, stretch));
+      const travel = roundTo4(travelOf(moving, stretch));
       const anticipates = framesIn(shot, stretch.from - stretch.begins);
       const settles = framesIn(shot, stretch.rests - stretch.to);
       readings.push(
@@ -114,7 +114,7 @@ export function measureMoves(shot: PreparedShot, moving: MovingSignal, part?: st
     const before = stretches.slice(0, k).findLast(isMove);
     if (!before) return;
     const { drift, kind } = judgeRest(moving, playing, stretch, travelOf(moving, before));
-    readings.push(HOLD_DRIFT.of(tidy(drift), { ...more, detail }), HOLD_KIND.of(kind, { ...more, detail }));
+    readings.push(HOLD_DRIFT.of(roundTo4(drift), { ...more, detail }), HOLD_KIND.of(kind, { ...more, detail }));
   });
   const told = new Set(readings.map(({ id }) => id));
   const silent = MOVES_AND_HOLDS.filter(({ id }) => !told.has(id));

@@ -6,7 +6,7 @@ import { figures, partFrames } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
 import { mainAxis, rotationVectors } from '../../signal/joint-turn.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 import { sampled } from '../../signal/sampled.ts';
 
 /** Thresholds of overlap. */
@@ -23,7 +23,7 @@ export const LAG_DEFAULTS = Object.freeze({
   /** A chain that swings by less than this, degrees, hangs at rest. */
   hangs: 3,
   /** Its own trembling, so many times over, is no swing either. */
-  trembling: 4,
+  jitter: 4,
 });
 
 const CHAIN = 'a chain of two joints or more that move alike, over 8 frames or more';
@@ -115,8 +115,8 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
   );
   const ranges = turns.map(rangeOf);
   const widest = Math.max(...ranges);
-  const { still, stillShare, trembling } = LAG_DEFAULTS;
-  const swings = ranges.map((range) => range > Math.max(still, stillShare * widest, trembling * shot.trembling));
+  const { still, stillShare, jitter } = LAG_DEFAULTS;
+  const swings = ranges.map((range) => range > Math.max(still, stillShare * widest, jitter * shot.jitter));
   if (!swings.includes(true) || widest < LAG_DEFAULTS.hangs) return refuse(LAGS, 'its joints hardly turn', part);
   const links = chain
     .slice(1)
@@ -135,7 +135,7 @@ export function measureChain(shot: PreparedShot, chain: readonly number[], part:
   const against = links.some(({ turnsAgainst }) => turnsAgainst);
   const plain = links.map(({ parent, child, lag, likeness }): Link => ({ parent, child, lag, likeness }));
   return made(
-    CHAIN_LAG.of(tidy(mean(lags)), { part, detail: { links: plain, ...(against && { against: true }) } }),
+    CHAIN_LAG.of(roundTo4(mean(lags)), { part, detail: { links: plain, ...(against && { against: true }) } }),
     LIKENESS.of(Math.min(...told.map(({ likeness }) => likeness)), { part, detail: { links: plain } }),
     TOGETHER.of(
       lags.every((lag) => Math.abs(lag) < LAG_DEFAULTS.together),
@@ -163,8 +163,8 @@ function linkOf(
   return {
     parent: name(parent),
     child: name(child),
-    lag: related ? tidy(framesIn(shot, lag)) : null,
-    likeness: tidy(likeness),
+    lag: related ? roundTo4(framesIn(shot, lag)) : null,
+    likeness: roundTo4(likeness),
     // Hips and chest of a walk: what looks like a lag of half a cycle is a turn the other way.
     turnsAgainst: swing && correlation(a, b) < -LAG_DEFAULTS.likeness,
   };

@@ -1,6 +1,6 @@
 import { median } from '../../motion/vector.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, type Reading, refuse, tidy } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, roundTo4 } from '../reading.ts';
 import { figures, frames as framesOf, ofLeg, percent } from '../../say/words.ts';
 import { filledPlaces, knownShare, type PointTracks } from '../../track/point-tracks.ts';
 
@@ -119,11 +119,11 @@ export function measurePair(tracks: PointTracks, legLength: number, [a, b]: read
   const label = (f: number): number => tracks.firstFrame + f;
   const detail = {
     smallestAt: label(low),
-    largest: tidy((100 * lengths[high]!) / legLength),
+    largest: roundTo4((100 * lengths[high]!) / legLength),
     largestAt: label(high),
     closings: closingsOf(lengths, label),
   };
-  return made(PAIR.of(tidy((100 * lengths[low]!) / legLength), { part, frames: [label(low)], detail }));
+  return made(PAIR.of(roundTo4((100 * lengths[low]!) / legLength), { part, frames: [label(low)], detail }));
 }
 
 function closingsOf(lengths: Float64Array, label: (f: number) => number): Closing[] {
@@ -168,17 +168,17 @@ export function measureShape(
     1,
   );
   return made(
-    STRETCH.of(tidy(stretch[farthest]!), {
+    STRETCH.of(roundTo4(stretch[farthest]!), {
       part,
       frames: [label(farthest)],
       detail: {
-        least: tidy(stretch[low]!),
+        least: roundTo4(stretch[low]!),
         leastAt: label(low),
-        most: tidy(stretch[high]!),
+        most: roundTo4(stretch[high]!),
         mostAt: label(high),
       },
     }),
-    VOLUME.of(tidy(volume[off]!), { part, frames: [label(off)], detail: { at: label(off) } }),
+    VOLUME.of(roundTo4(volume[off]!), { part, frames: [label(off)], detail: { at: label(off) } }),
   );
 }
 
@@ -218,4 +218,4 @@ export function shapeOverRest(
 
 /** `track.sure` of every point: the share of frames at which it was placed by hand or surely followed. */
 export const measureSureness = ({ points }: PointTracks): Reading[] =>
-  points.map((point) => KNOWN.of(tidy(100 * knownShare(point)), { part: point.name }));
+  points.map((point) => KNOWN.of(roundTo4(100 * knownShare(point)), { part: point.name }));

@@ -2,11 +2,11 @@ import { KINDS } from '../../motion/kinds.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, mean } from '../../motion/vector.ts';
 import { partName } from '../../say/part-names.ts';
-import { atFrames, degrees, figures, ofLeg, percent } from '../../say/words.ts';
+import { atFrames, degrees, figures, ofHeight, ofLeg, percent } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { aroundContacts } from '../../motion/feet/contacts.ts';
 import type { FixedPoint } from '../../motion/feet/foot-points.ts';
-import { made, type Measured, type Reading, refuse, tidy, together } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
 import { arcRise, FLAT_UNDER } from './arc-rise.ts';
 import { judgePath, runsOver, SPACING_DEFAULTS } from './path-faults.ts';
 import { fixedPointPath, jointPath, pathSteps, type PointPath } from './point-path.ts';
@@ -17,7 +17,7 @@ const PATH = 'a joint that moves over 5 frames or more';
 
 const STEPS = describeReading({
   id: 'spacing.steps',
-  holds: holding<number, { steps: number[]; stepsL: number[] }>(),
+  holds: holding<number, { steps: number[]; stepsL: number[]; legless?: true }>(),
   name: 'distance a frame',
   unit: 'units',
   needs: PATH,
@@ -25,7 +25,8 @@ const STEPS = describeReading({
   mark: 'spacing',
   isSize: true,
   thrownBy: { cutLoop: 'there', strayFrame: true },
-  say: ({ detail }, part) => `${part} goes ${ofLeg(mean(detail.stepsL))} a frame on average`,
+  say: ({ detail: { stepsL, legless } }, part) =>
+    `${part} goes ${legless ? ofHeight(mean(stepsL)) : ofLeg(mean(stepsL))} a frame on average`,
 });
 const SPACING_OFF = describeReading({
   id: 'spacing.off',
@@ -132,7 +133,7 @@ export function measureJointPath(shot: PreparedShot, joint: number, part: string
         detail: {
           ...(pops.length > 0 && {
             displacement: pops.map((i) =>
-              tidy(Math.hypot(...faults.decomposition.residual.subarray(3 * i, 3 * i + 3))),
+              roundTo4(Math.hypot(...faults.decomposition.residual.subarray(3 * i, 3 * i + 3))),
             ),
           }),
         },
@@ -147,9 +148,13 @@ function pathReadings(shot: PreparedShot, path: PointPath, { joint }: FixedPoint
   const skip = new Set([...aroundContacts(shot, joint), ...besidePops(shot, joint)]);
   const faults = judgePath(path, L, shot.fps, skip);
   return made(
-    STEPS.of(tidy(mean(steps)), {
+    STEPS.of(roundTo4(mean(steps)), {
       part,
-      detail: { steps: Array.from(steps, tidy), stepsL: Array.from(steps, (step) => tidy((100 * step) / L)) },
+      detail: {
+        steps: Array.from(steps, roundTo4),
+        stepsL: Array.from(steps, (step) => roundTo4((100 * step) / L)),
+        ...(!shot.scale.fromLegs && { legless: true }),
+      },
     }),
     offReading(SPACING_OFF, part, faults.spacing, path, shot),
     offReading(ARC_OFF, part, faults.arc, path, shot),
@@ -166,7 +171,7 @@ function offReading(
 ): Reading {
   const runs = runsOver(ratios, SPACING_DEFAULTS.off, path.wraps?.period);
   if (runs.length === 0) return kind.of(0, { part });
-  const sizes = runs.map((i) => tidy(ratios[i]!));
+  const sizes = runs.map((i) => roundTo4(ratios[i]!));
   return kind.of(largestOf(sizes), { part, frames: runs.map((i) => labelOf(shot, i)), detail: { sizes } });
 }
 
@@ -187,8 +192,8 @@ function popReadings(shot: PreparedShot): Measured {
         detail: {
           joint: nameOf(joint),
           ...(role !== undefined ? { role } : within !== undefined && { within }),
-          reach: pops.map(({ reach }) => tidy(reach)),
-          degrees: pops.map((pop) => tidy(pop.degrees)),
+          reach: pops.map(({ reach }) => roundTo4(reach)),
+          degrees: pops.map((pop) => roundTo4(pop.degrees)),
           also: [...new Set(pops.flatMap(({ also }) => also.map(nameOf)))],
         },
       });
@@ -229,7 +234,7 @@ export function riseReading(
   if (!Number.isFinite(rise)) return refuse([RISE], 'the move ends where it starts, so it has no chord', part);
   const span = { from: labelOf(shot, from), to: labelOf(shot, to) };
   return made(
-    RISE.of(tidy(rise), {
+    RISE.of(roundTo4(rise), {
       part,
       frames: [span.from, span.to],
       detail: { ...span, flat: Math.abs(rise) < FLAT_UNDER },

@@ -37,7 +37,7 @@ export type Contact = Run;
 
 export interface Contacts {
   /** How the ground goes by, units a sample; zero where the figure travels over it. */
-  readonly belt: Vec3;
+  readonly groundVelocity: Vec3;
   /** What the figure was found to stand on. On steps each contact has its own height. */
   readonly kind: Ground;
   /** Height of flat ground along up, units. */
@@ -64,13 +64,13 @@ function workOut(shot: PreparedShot): Contacts {
   const frames = loopPeriod(loop, motion.frames);
   const tracks = footTracks(shot, frames);
   if (tracks.length === 0 || frames < 3)
-    return { belt: [0, 0, 0], kind: 'flat', ground: 0, advance: [0, 0, 0], feet: {} };
+    return { groundVelocity: [0, 0, 0], kind: 'flat', ground: 0, advance: [0, 0, 0], feet: {} };
   const wraps = loop !== 'none';
   const travels = farthestTravel(shot) > TRAVELS;
   const travel = hipsTravel(shot, frames);
   const levels = new Map(tracks.map((track) => [track.side, restingLevel(track.height, L)]));
-  const belt = travels ? ([0, 0, 0] as const) : findBelt(shot, tracks, levels, frames, wraps);
-  const speed = Math.max(length(belt), travels ? travel.speed : 0);
+  const groundVelocity = travels ? ([0, 0, 0] as const) : findBelt(shot, tracks, levels, frames, wraps);
+  const speed = Math.max(length(groundVelocity), travels ? travel.speed : 0);
   const perFrame = 24 / shot.fps;
   const reach = Math.max(1, Math.round(shot.fps / 24));
   const advance = travels && wraps ? travel.advance : ([0, 0, 0] as const);
@@ -79,7 +79,7 @@ function workOut(shot: PreparedShot): Contacts {
     rise: (CONTACT_DEFAULTS.rise / 100) * L * perFrame * reach,
     drift: Math.max(CONTACT_DEFAULTS.loose * speed, 0.01 * L * perFrame) * reach,
     low: (CONTACT_DEFAULTS.low / 100) * L,
-    belt,
+    groundVelocity,
     ...(wraps && { wraps: { advance } }),
   };
   const find = (own: StandingRule, byHeight: boolean): Contacts['feet'] =>
@@ -93,14 +93,15 @@ function workOut(shot: PreparedShot): Contacts {
     const drift = Math.max(CONTACT_DEFAULTS.strict * speed, 0.01 * L * perFrame) * reach;
     const feet = find({ ...rule, drift }, false);
     if (shot.ground === 'steps' || onSteps(tracks, feet, frames, (CONTACT_DEFAULTS.steps / 100) * L))
-      return { belt, kind: 'steps', ground: 0, advance: wraps ? travel.climbing : advance, feet };
+      return { groundVelocity, kind: 'steps', ground: 0, advance: wraps ? travel.climbing : advance, feet };
   }
   const feet = find(rule, true);
-  if (shot.groundHeight !== undefined) return { belt, kind: 'flat', ground: shot.groundHeight, advance, feet };
+  if (shot.groundHeight !== undefined)
+    return { groundVelocity, kind: 'flat', ground: shot.groundHeight, advance, feet };
   const level = groundLevel(tracks, feet, levels, frames);
   const near = Math.abs(level) <= (CONTACT_DEFAULTS.groundNear / 100) * L;
   return {
-    belt,
+    groundVelocity,
     kind: 'flat',
     ground: near ? 0 : level,
     ...(!near && { raised: (100 * level) / L }),
@@ -150,7 +151,7 @@ function plantedRuns(shot: PreparedShot, track: FootTrack, rule: StandingRule, r
   const coarse = runsOf(frames, (f) => standsAt(track, f, shot.axes.up, rule), wraps);
   const runs = closedRuns(coarse, shortest - 1, wraps ? frames : undefined).filter((run) => lengthOf(run) >= shortest);
   if (!refined) return runs;
-  const near = ((CONTACT_DEFAULTS.landed + shot.trembling) / 100) * shot.scale.legLength;
+  const near = ((CONTACT_DEFAULTS.landed + shot.jitter) / 100) * shot.scale.legLength;
   return runs
     .map((run) => landed(track, run, near, wraps, 0.025 * shot.scale.legLength))
     .filter((run) => lengthOf(run) >= shortest)

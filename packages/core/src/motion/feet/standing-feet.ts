@@ -29,7 +29,7 @@ export interface StandingRule {
   /** Highest the foot's lowest point may be; left out where every height will do. */
   readonly height?: number;
   /** How the ground goes by, a sample. */
-  readonly belt?: Vec3;
+  readonly groundVelocity?: Vec3;
   /** Where the shot loops: how far it has come after a period. */
   readonly wraps?: { readonly advance: Vec3 };
 }
@@ -90,9 +90,9 @@ function isCalm(points: Float64Array, a: number, b: number, up: Vec3, rule: Stan
   }
   if (Math.abs(x * up[0] + y * up[1] + z * up[2]) > rule.rise) return false;
   if (rule.within !== undefined && Math.sqrt(x * x + y * y + z * z) > rule.within) return false;
-  if (rule.belt) {
-    const { belt, reach } = rule;
-    [x, y, z] = [x - belt[0] * reach, y - belt[1] * reach, z - belt[2] * reach];
+  if (rule.groundVelocity) {
+    const { groundVelocity, reach } = rule;
+    [x, y, z] = [x - groundVelocity[0] * reach, y - groundVelocity[1] * reach, z - groundVelocity[2] * reach];
   }
   const rise = x * up[0] + y * up[1] + z * up[2];
   [x, y, z] = [x - rise * up[0], y - rise * up[1], z - rise * up[2]];

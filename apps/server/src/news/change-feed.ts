@@ -31,8 +31,8 @@ const WATCH_MS = 3_000;
  * the database is asked once.
  */
 @Injectable()
-export class News implements OnModuleInit, OnModuleDestroy {
-  private readonly logger = new Logger(News.name);
+export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
+  private readonly logger = new Logger(ChangeFeed.name);
   private readonly changed = new Subject<RevisionEvent>();
   /** Nobody listened for a while: whatever was said meanwhile has to be asked for. */
   private readonly missed = new Subject<void>();

@@ -2,7 +2,7 @@ import { savitzkyGolay } from '../signal/savitzky-golay.ts';
 import type { Motion } from './motion.ts';
 import { median } from './vector.ts';
 
-export const TREMBLING_DEFAULTS = Object.freeze({
+export const JITTER_DEFAULTS = Object.freeze({
   /** Rotations that tremble by more than this from frame to frame (standard deviation about an axis, degrees) are smoothed. */
   from: 0.12,
   /** Half width of the smoothing window, samples, and its order. */
@@ -25,10 +25,10 @@ const CHI3_MEDIAN = 1.538;
  * How much the rotations tremble: the median over the joints that turn of the standard deviation about one axis, degrees. From sixth
  * differences, and by medians over time, so that neither a smooth motion nor a single frame out of place counts.
  */
-export function tremblingOf(motion: Motion): number {
+export function jitterOf(motion: Motion): number {
   const { frames, rotations } = motion;
   const n = motion.joints.length;
-  if (frames < TREMBLING_DEFAULTS.least) return 0;
+  if (frames < JITTER_DEFAULTS.least) return 0;
   // A long recording is the same noise everywhere.
   const end = Math.min(frames - 6, 240);
   const each: number[] = [];
@@ -52,7 +52,7 @@ export function tremblingOf(motion: Motion): number {
     if (turns) each.push(median(sizes));
   }
   // One joint that shakes is a fault of its own.
-  return each.length >= TREMBLING_DEFAULTS.joints ? median(each) : 0;
+  return each.length >= JITTER_DEFAULTS.joints ? median(each) : 0;
 }
 
 /** A quaternion and its negative are one rotation: the sign that brings the one at `b` to the half of the one at `a`. */
@@ -65,7 +65,7 @@ function sameHalf(q: Float64Array, a: number, b: number): 1 | -1 {
  * @param period samples after which the motion begins again, where it does
  */
 export function steadied(motion: Motion, period?: number): Motion {
-  const { half, order } = TREMBLING_DEFAULTS;
+  const { half, order } = JITTER_DEFAULTS;
   const { frames } = motion;
   const n = motion.joints.length;
   const rotations = new Float64Array(motion.rotations.length);

@@ -7,7 +7,7 @@ const PATIENCE_MS = 90_000;
  * Does something as soon as the database is there.
  * @throws whatever else goes wrong, or that the database never came
  */
-export async function whenThere<T>(work: () => Promise<T>): Promise<T> {
+export async function waitForDatabase<T>(work: () => Promise<T>): Promise<T> {
   const until = Date.now() + PATIENCE_MS;
   for (;;) {
     try {
