@@ -124,7 +124,7 @@ describe('the table of routes', () => {
 
   test('names what an address with an id concerns', () => {
     for (const route of routes)
-      expect([route.path, 'concerns' in route]).toEqual([route.path, route.path.includes(':id')]);
+      expect([route.path, route.concerns !== undefined]).toEqual([route.path, route.path.includes(':id')]);
   });
 
   test('lets nobody in unasked but to sign in, by an invitation, to the health and to the demo', () => {

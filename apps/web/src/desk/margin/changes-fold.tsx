@@ -91,7 +91,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
                 </button>
                 {onTake && finding && (
                   <Button className="!min-h-6 px-1.5 text-2xs" onClick={() => onTake(finding)}>
-                    Take
+                    Make a mark
                   </Button>
                 )}
               </li>
