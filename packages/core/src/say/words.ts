@@ -22,7 +22,8 @@ export const partFrames = (value: number): string => count(Number(value.toFixed(
 export const ofLeg = (percent: number): string => `${figures(percent, Math.abs(percent) < 1 ? 1 : 2)} % of a leg`;
 
 /** A length of %L of a figure without legs, whose L is half its height: “2 % of its height”. */
-export const ofHeight = (percent: number): string => `${figures(percent / 2, Math.abs(percent) < 2 ? 1 : 2)} % of its height`;
+export const ofHeight = (percent: number): string =>
+  `${figures(percent / 2, Math.abs(percent) < 2 ? 1 : 2)} % of its height`;
 
 /** “38°”, “4.5°”. */
 export const degrees = (value: number): string => `${Math.abs(value) < 10 ? figures(value, 2) : Math.round(value)}°`;
