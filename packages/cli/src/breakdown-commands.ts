@@ -1,7 +1,7 @@
 import { Command } from 'commander';
 import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdown/breakdown';
 import type { Measured } from '@ypsigraph/core/measure/reading';
-import { sayReading } from '@ypsigraph/core/say/sentence';
+import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { jointIndex } from '@ypsigraph/core/motion/motion';
 import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { openMotion, whole } from './open-shot.ts';

@@ -10,7 +10,7 @@ import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
-import { sayReading } from '@ypsigraph/core/say/sentence';
+import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';
 import { reportTracks } from '@ypsigraph/core/track/report-tracks';
 import { collect, names, openMotion, openPoints, positive, readRoles, whole } from './open-shot.ts';

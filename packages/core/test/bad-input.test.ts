@@ -2,7 +2,7 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
 import { reportShot } from '../src/measure/report.ts';
-import { sayReading } from '../src/say/sentence.ts';
+import { sayReading } from '../src/measure/sentence.ts';
 import type { Joint, Motion } from '../src/motion/motion.ts';
 import { KINDS, prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { detailOf, recording } from './fixtures.ts';

@@ -8,7 +8,7 @@ import { detectLoop } from '../src/motion/loop.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepared-shot.ts';
 import { axisAngle, multiply, quatAt, rotate } from '../src/motion/quaternion.ts';
-import { sayReading } from '../src/say/sentence.ts';
+import { sayReading } from '../src/measure/sentence.ts';
 import { readingOf, recording, walkShot } from './fixtures.ts';
 import { cut } from './material.ts';
 

@@ -12,12 +12,7 @@ import { following } from './migrations/0009-following.ts';
 import { queue } from './migrations/0010-queue.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
-
-export interface Migration {
-  readonly name: string;
-  readonly up: string;
-  readonly down: string;
-}
+import type { Migration } from './migration.ts';
 
 /** Every step, in order. */
 export const MIGRATIONS: readonly Migration[] = [

@@ -1,6 +1,6 @@
 import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
-import { sayReading } from '../say/sentence.ts';
+import { sayReading } from '../measure/sentence.ts';
 import { partName } from '../say/part-names.ts';
 import { capital } from '../say/words.ts';
 import { folds } from './causes.ts';

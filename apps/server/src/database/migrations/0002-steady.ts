@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** What a server needs that loses nothing: versions of settings, the pulse of a reading, failed sign-ins, invitations, events of assignments. */
 export const steady: Migration = {

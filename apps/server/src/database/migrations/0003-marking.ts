@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** Marks that measure: their numbers, weight, stage and pencil lines; findings put aside, phrases, key poses set by hand. */
 export const marking: Migration = {

@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** Whatever changes of a shot is told, so that every page that shows it follows, whoever changed it. No service can forget to. */
 export const shotNews: Migration = {

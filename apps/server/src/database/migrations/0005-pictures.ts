@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** Shots of pictures: what was made of a clip, and the points that were put on it. */
 export const pictures: Migration = {

@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** A motion's revision may bring a clip along: what was seen, beside what made it. */
 export const clipsBeside: Migration = {

@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** How the frames of a shot's revisions belong together, and where marks lie in later ones. */
 export const alignments: Migration = {

@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** What was found on each revision, so that folio and tally need not judge anew; the outbox, grades, showings, and what is asked for by when. */
 export const following: Migration = {

@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /**
  * One queue, and it is the revisions' own: what waits to be read, in which order, and how far it has come. An upload that became a revision is

@@ -1,4 +1,4 @@
-import type { Migration } from '../migrations.ts';
+import type { Migration } from '../migration.ts';
 
 /** What lists show of a motion: a few poses as lines, made when it is read. */
 export const smallPictures: Migration = {

@@ -166,7 +166,7 @@ export function Dial({ subject, marks }: Props) {
           fill="var(--ink)"
         />
       </svg>
-      <figcaption className="flex items-center justify-between px-1 pb-1 text-2xs text-graphite">
+      <figcaption className="flex items-center justify-between gap-3 px-1 whitespace-nowrap pb-1 text-2xs text-graphite">
         <span title="Over the seam the pose steps so many times as far as beside it: 1 is clean">
           seam {seam === undefined ? '–' : figures(Number(seam), 2)}
         </span>

@@ -13,7 +13,7 @@ interface Band {
   readonly start: number;
 }
 
-const ROW = 10;
+const ROW = 12;
 
 /** A band a part, darker where it moves more: holds are pale, twins alike; an edge that leans is overlap, a straight one everything at once. */
 export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first: number }> = {

@@ -195,7 +195,11 @@ export function Margin(props: Props) {
         {shot.marks.length > shown.length || every ? (
           <div className="border-t border-edge p-2 text-center">
             <Button look="quiet" className="text-xs" onClick={() => setEvery(!every)}>
-              {every ? 'Only what concerns this revision' : `All ${shot.marks.length} marks of this shot`}
+              {every
+                ? 'Only what concerns this revision'
+                : shot.marks.length === 1
+                  ? 'The one mark of this shot'
+                  : `All ${shot.marks.length} marks of this shot`}
             </Button>
           </div>
         ) : null}

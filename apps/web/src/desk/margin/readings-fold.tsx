@@ -3,7 +3,7 @@ import { group } from 'd3-array';
 import { Collapsible } from 'radix-ui';
 import { ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { sayReading } from '@ypsigraph/core/say/sentence';
+import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
 import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';

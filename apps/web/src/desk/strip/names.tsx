@@ -1,10 +1,19 @@
+import type { AnyLane } from '../lanes/lane.ts';
 import { Check, ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { SIGNALS } from '../frames/frame-source.ts';
 import { BAND_HEIGHT, bandNames } from '../lanes/weave-lane.ts';
 import { useDesk } from '../desk-store.ts';
 import { RULER } from './ruler.tsx';
-import type { PlacedLane } from './strip.tsx';
+
+/** A lane that the shot has something for, with its place. */
+export interface PlacedLane {
+  readonly lane: AnyLane;
+  readonly prepared: unknown;
+  readonly top: number;
+  readonly height: number;
+  readonly folded: boolean;
+}
 
 interface Props {
   readonly lanes: readonly PlacedLane[];
@@ -36,7 +45,11 @@ export function Names({ lanes, points, ownSignals, kind, markRows, width }: Prop
         >
           {folded ? null : lane.id === 'weave' ? (
             bandNames(prepared as Parameters<typeof bandNames>[0]).map((name) => (
-              <div key={name} className="truncate" style={{ height: BAND_HEIGHT, lineHeight: `${BAND_HEIGHT}px` }}>
+              <div
+                key={name}
+                className="truncate text-[10px]"
+                style={{ height: BAND_HEIGHT, lineHeight: `${BAND_HEIGHT}px` }}
+              >
                 {name}
               </div>
             ))

@@ -5,12 +5,12 @@ import { useTheme } from '../../kit/theme.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { LANES } from '../lanes/registry.ts';
-import type { AnyLane, LaneSpot, LaneSubject } from '../lanes/lane.ts';
 import { hasWhat } from '../lenses/lens.ts';
 import type { Draft } from '../margin/draft.ts';
 import { readInks } from '../paper/overlay.ts';
 import { MarksLane, marksHeight } from './marks-lane.tsx';
-import { Names } from './names.tsx';
+import type { LaneSpot, LaneSubject } from '../lanes/lane.ts';
+import { Names, type PlacedLane } from './names.tsx';
 import { Overview } from './overview.tsx';
 import { Playhead } from './playhead.tsx';
 import { Ruler, RULER } from './ruler.tsx';
@@ -27,15 +27,6 @@ interface Props {
   readonly draft: Draft | undefined;
   readonly setDraft: (draft: Draft) => void;
   readonly onRange: (from: number, to: number) => void;
-}
-
-/** A lane that the shot has something for, with its place. */
-export interface PlacedLane {
-  readonly lane: AnyLane;
-  readonly prepared: unknown;
-  readonly top: number;
-  readonly height: number;
-  readonly folded: boolean;
 }
 
 const FOLDED = 6;

@@ -1,8 +1,8 @@
-import type { Told } from '../measure/describe.ts';
-import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
-import type { Reading } from '../measure/reading.ts';
-import { readingKind } from '../measure/registry.ts';
-import { partName } from './part-names.ts';
+import type { Told } from './describe.ts';
+import { withoutCharacter, splitCharacter } from './characters.ts';
+import type { Reading } from './reading.ts';
+import { readingKind } from './registry.ts';
+import { partName } from '../say/part-names.ts';
 
 /**
  * A reading as a sentence without a full stop, such as “the left hand leaves its arc at frame 9”.
