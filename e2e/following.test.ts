@@ -107,8 +107,8 @@ test('marks go with their frames into a retimed revision; what broke is said fir
   await expect(moved.getByTestId('history').getByRole('listitem')).toHaveText([
     /^made by Ottoline Farrow/,
     /^sent by Ottoline Farrow/,
-    /^put elsewhere by Ottoline Farrow/,
-    /^put elsewhere by Ottoline Farrow/,
+    /^moved by Ottoline Farrow/,
+    /^moved by Ottoline Farrow/,
   ]);
   await moved.getByRole('button', { name: 'Waive' }).click();
   await expect(page.getByTestId('mark').filter({ hasText: 'Let the hand come later.' })).toHaveCount(0);
