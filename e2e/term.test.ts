@@ -257,7 +257,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   await choose(page, 'Cohort', 'Thursday loft');
   await expect(page.getByRole('columnheader').filter({ hasText: TITLE })).toContainText('1 of 1 signed off');
   await expect(
-    page.getByRole('button', { name: new RegExp(`slide, ${TITLE}: 0 of 1 outside.*1 mended`) }),
+    page.getByRole('button', { name: new RegExp(`slide, ${TITLE}: 0 of 1 outside.*1 fixed`) }),
   ).toBeVisible();
 });
 

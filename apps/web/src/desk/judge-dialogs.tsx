@@ -213,7 +213,7 @@ function Unseen({ unseen, judged: { judgements, report, aside }, waived }: Unsee
       {unseen.length > 0 && (
         <>
           <p className="font-semibold">
-            {unseen.length === 1 ? 'This finding is' : `These ${unseen.length} findings are`} neither marked nor put
+            {unseen.length === 1 ? 'This finding is' : `These ${unseen.length} findings are`} neither marked nor set
             aside. You would sign {unseen.length === 1 ? 'it' : 'them'} off:
           </p>
           <ul className="max-h-40 overflow-y-auto">
