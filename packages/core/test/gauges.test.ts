@@ -164,6 +164,14 @@ describe('one cause, one finding', () => {
     ]);
   };
 
+  // How far a foot lands ahead is read where it lands; how long a step takes needs both halves of the loop.
+  test('a loop that is cut explains how long a step takes, and not how far it goes', () => {
+    expect(judged(bad('cycle.seam'), bad('gait.step'), bad('gait.stepLength'))).toEqual([
+      ['cycle.seam', ['gait.step']],
+      ['gait.stepLength', []],
+    ]);
+  });
+
   test('a loop that does not close explains halves that do not mirror, but not a foot in the ground', () => {
     expect(judged(bad('cycle.seam'), bad('mirror.off'), bad('gait.depth', { part: 'leg.L' }))).toEqual([
       ['cycle.seam', ['mirror.off']],

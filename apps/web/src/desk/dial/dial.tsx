@@ -152,7 +152,7 @@ export function Dial({ subject, marks }: Props) {
           </g>
         )}
         <g ref={hand}>
-          {/* LabelMap the middle to the frame it faces. */}
+          {/* Through the middle to the frame it faces. */}
           <line y1={-RINGS.frames + 2} y2={-14} stroke="var(--ink)" strokeWidth={1.75} />
           <line y1={14} y2={RINGS.frames - 2} stroke="var(--ink)" strokeWidth={1} strokeDasharray="2 3" />
           <circle cy={-RINGS.frames + 2} r={3.5} fill="var(--ink)" />

@@ -30,7 +30,7 @@ export const ACTION: Lens<readonly number[]> = {
     const line = [beyond(second, first), ...places, beyond(before, last)];
     context.beginPath();
     context.moveTo(line[0]!.x, line[0]!.y);
-    // LabelMap the middles of its legs, so that it bends nowhere sharply.
+    // Through the middles of its legs, so that it bends nowhere sharply.
     for (let k = 1; k < line.length - 1; k++) {
       const [at, next] = [line[k]!, line[k + 1]!];
       context.quadraticCurveTo(at.x, at.y, (at.x + next.x) / 2, (at.y + next.y) / 2);

@@ -257,7 +257,7 @@ function Chosen({ name, source, points: { tracks, edit }, following, onDropped }
           disabled={!at || at.how === 'between'}
           onClick={() => edit((now) => liftPoint(now, name, source.sampleAt(frame)))}
         >
-          Unplace here
+          Remove here
         </Button>
         <Button
           look="quiet"
