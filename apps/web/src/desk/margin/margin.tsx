@@ -198,8 +198,8 @@ export function Margin(props: Props) {
               {every
                 ? 'Only what concerns this revision'
                 : shot.marks.length === 1
-                  ? 'The one mark of this shot'
-                  : `All ${shot.marks.length} marks of this shot`}
+                  ? 'Show the one mark of this shot'
+                  : `Show all ${shot.marks.length} marks of this shot`}
             </Button>
           </div>
         ) : null}
