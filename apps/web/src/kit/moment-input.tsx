@@ -53,7 +53,7 @@ export function MomentInput({ id, label, value, onChange }: Props) {
         id={id}
         aria-label={label}
         className={`${INPUT} pr-9`}
-        placeholder="3 Dec 2026, 18:00"
+        placeholder="no date"
         autoComplete="off"
         aria-invalid={wrong}
         value={typed ?? shown}

@@ -56,7 +56,7 @@ function Shown({ showing: { shot, student, exercise, cohort, revisions, newest, 
         <p className="text-sm text-graphite">
           {cohort.name}, {revisions} {revisions === 1 ? 'revision' : 'revisions'}, shown since {day(at)}
         </p>
-        {words && <p className="text-sm">Look at: {words}</p>}
+        {words && <p className="text-sm">{words}</p>}
       </div>
     </li>
   );
