@@ -20,7 +20,7 @@ async function agreesWithTheCore(page: Page): Promise<void> {
   for (const mark of own) {
     const { payload } = mark;
     const at = payload?.kind === 'breakdown' ? payload.measured?.at : undefined;
-    const place = { ...mark, ...(at !== undefined && { breakdown: at }) };
+    const place = { ...mark, ...(at !== undefined && { inner: at }) };
     nearly(payload?.measured, measureMark(mark.kind, prepared, place).measured);
   }
 }

@@ -68,8 +68,23 @@ describe('the numbers of a mark', () => {
     ],
     [
       'of an arc with two points',
-      { kind: 'arc', payload: { kind: 'arc', core: '1', measured: null, wanted: { through: [0, 0, 0, 1, 1, 1] } } },
+      {
+        kind: 'arc',
+        payload: {
+          ...{ kind: 'arc', core: '1' },
+          measured: { points: [0, 0, 0, 1, 1, 1], leg: 1 },
+          wanted: { through: [0, 0, 0, 1, 1, 1] },
+        },
+      },
       'payload.wanted.through',
+    ],
+    [
+      'that want something of nothing',
+      {
+        kind: 'arc',
+        payload: { kind: 'arc', core: '1', measured: null, wanted: { through: [0, 0, 0, 1, 1, 1, 2, 2, 2] } } as never,
+      },
+      'payload.wanted',
     ],
     ['with a place in two dimensions', { lines: [{ sticks: 'place', points: [0, 1, 2, 3] }] }, 'lines.0.points'],
     ['that are endless', { payload: { ...hold, wanted: { from: 18, to: 32, drift: 1e300 } } }, 'payload.wanted.drift'],

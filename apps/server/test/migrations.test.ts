@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import pg from 'pg';
 import { openDatabase } from '../src/database/database.module.ts';
 import { migrate, MIGRATIONS } from '../src/database/migrations.ts';
+import { checkVocabulary } from '../src/database/vocabulary-checks.ts';
 
 /** Everything of the public schema that a statement could make: tables and views with their columns, indexes, constraints, triggers, functions. */
 const SHAPE = `
@@ -42,6 +43,13 @@ test('every step leads back to where it came from, and forward again to the same
       await client.query(up);
       expect([step, new Set(await shape())]).toEqual([step, before.pop()]);
     }
+    expect(new Set(await shape())).toEqual(whole);
+
+    // A database whose list of words is older than the contract's learns the new ones.
+    await client.query(`ALTER TABLE marks DROP CONSTRAINT marks_kind_check, ADD CONSTRAINT marks_kind_check CHECK (kind IN ('timing'));
+      COMMENT ON CONSTRAINT marks_kind_check ON marks IS 'timing'`);
+    expect(new Set(await shape())).not.toEqual(whole);
+    await checkVocabulary(sequelize);
     expect(new Set(await shape())).toEqual(whole);
   } finally {
     await sequelize.close();

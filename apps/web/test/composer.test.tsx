@@ -7,7 +7,7 @@ import { type Kind, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import { TimingChart } from '../src/charts/timing-chart.tsx';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
 import { type Draft, measured, newDraft, onto, withNumbers } from '../src/desk/margin/draft.ts';
-import { Numbers } from '../src/desk/margin/numbers.tsx';
+import { WantedFields } from '../src/desk/marks/kinds/registry.tsx';
 import { asPhrase, filled } from '../src/desk/margin/phrases.tsx';
 import { Guard } from '../src/kit/guard.tsx';
 
@@ -24,7 +24,7 @@ function Written({ start, told }: { start: Draft; told: (draft: Draft) => void }
     setDraft(next);
     told(next);
   };
-  return <Numbers draft={draft} setDraft={set} />;
+  return <WantedFields draft={draft} setDraft={set} />;
 }
 const write = (start: Draft): (() => Draft) => {
   let last = start;
@@ -126,7 +126,7 @@ describe('what is wanted, in numbers', () => {
     const draft = await measured(newDraft('timing', 1, 25, null), source('walk'));
     const quote = { reading: 'gait.step', value: 9, unit: 'frames', band: [10, 14] as [number, number] };
     const { container } = render(
-      <Numbers draft={{ ...draft, payload: { ...draft.payload!, quote } as never }} setDraft={() => undefined} />,
+      <WantedFields draft={{ ...draft, payload: { ...draft.payload!, quote } as never }} setDraft={() => undefined} />,
     );
     expect(container.textContent).toBe('');
   });

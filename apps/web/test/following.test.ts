@@ -55,7 +55,7 @@ describe('marks of earlier revisions', () => {
     expect(placed([mark('a', 'r1', 9, 17, { kind: 'breakdown', payload })])[0]).toMatchObject({
       from: 5,
       to: 9,
-      breakdown: 7,
+      inner: 7,
     });
   });
 

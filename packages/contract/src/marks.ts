@@ -36,21 +36,27 @@ const triples = (least: number, most: number) =>
 const percent = z.number().min(-10_000).max(10_000);
 const length = z.number().min(0).max(1_000_000);
 
-const numbers = <K extends z.infer<typeof MarkKind>, M extends z.ZodType, W extends z.ZodType>(
-  kind: K,
-  measured: M,
-  wanted: W,
-) =>
-  z.object({
-    kind: z.literal(kind),
-    core: plain(20),
-    quote: Quote.optional(),
-    measured: measured.nullable(),
-    wanted: wanted.nullable(),
-  });
+interface Nullable {
+  readonly measured: unknown;
+  readonly wanted: unknown;
+}
 
-/** The numbers of a mark by its kind: what is measured and what is wanted, in frame labels and in the shot's own coordinates. */
-export const Payload = z.discriminatedUnion('kind', [
+const numbers = <K extends MarkKind, M extends z.ZodType, W extends z.ZodType>(kind: K, measured: M, wanted: W) =>
+  z
+    .object({
+      kind: z.literal(kind),
+      core: plain(20),
+      quote: Quote.optional(),
+      measured: measured.nullable(),
+      wanted: wanted.nullable(),
+    })
+    // What is read of both is only whether they are there.
+    .refine((own) => (own as unknown as Nullable).measured !== null || (own as unknown as Nullable).wanted === null, {
+      path: ['wanted'],
+      message: 'nothing can be wanted of what is not measured',
+    });
+
+const numbersByKind = z.discriminatedUnion('kind', [
   numbers('timing', Labels.safeExtend({ pose: plain(40).optional() }), Labels),
   numbers('spacing', Spacing, Spacing),
   numbers(
@@ -87,11 +93,14 @@ export const Payload = z.discriminatedUnion('kind', [
   ),
   numbers('note', z.null(), z.null()),
 ]);
-export type Payload = z.infer<typeof Payload>;
+/** The numbers of a mark by its kind: what is measured and what is wanted, in frame labels and in the shot's own coordinates. */
+export const Payload = numbersByKind as unknown as z.ZodType<CorePayload, CorePayload>;
+export type Payload = CorePayload;
 
-/** What the contract lets through is what the core measures, and the other way round. */
+/** What the contract lets through has the core's fields, kind by kind, and the other way round. */
+type Fields<P extends { readonly kind: string }> = { [K in P['kind']]: keyof Extract<P, { readonly kind: K }> };
 type Same<A, B> = [A, B] extends [B, A] ? true : never;
-const _same: Same<Payload['kind'], CorePayload['kind']> = true;
+const _same: Same<Fields<z.infer<typeof numbersByKind>>, Fields<CorePayload>> = true;
 void _same;
 
 /** A pencil line, in the shot's own coordinates: it sticks to the mark's point and goes with it, or stays at its place. */

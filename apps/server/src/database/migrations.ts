@@ -13,6 +13,7 @@ import { queue } from './migrations/0010-queue.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
+import { checkVocabulary } from './vocabulary-checks.ts';
 
 /** Every step, in order. */
 export const MIGRATIONS: readonly Migration[] = [
@@ -66,5 +67,7 @@ export async function migrate(sequelize: Sequelize): Promise<string[]> {
     },
     logger: undefined,
   });
-  return (await umzug.up()).map(({ name }) => name);
+  const done = (await umzug.up()).map(({ name }) => name);
+  await checkVocabulary(sequelize);
+  return done;
 }

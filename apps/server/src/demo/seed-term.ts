@@ -1,7 +1,6 @@
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
-import type { Payload } from '@ypsigraph/contract/marks';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
@@ -159,7 +158,7 @@ async function markFinding(
   const detail = finding.reading.detail as { from?: number; to?: number } | undefined;
   const from = Math.round(detail?.from ?? first);
   const to = Math.max(from, Math.round(detail?.to ?? first));
-  const payload = measureMark(kind, prepared, { from, to, point: null }, quoteOf(finding)) as Payload;
+  const payload = measureMark(kind, prepared, { from, to, point: null }, quoteOf(finding));
   const mark = await models.Mark.create(
     {
       id: randomUUID(),

@@ -3,7 +3,7 @@ import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { measureMark, sayMark } from '@ypsigraph/core/mark/mark';
-import type { Payload } from '@ypsigraph/contract/marks';
+import { asking, type Payload } from '@ypsigraph/core/mark/payload';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import type { Motion } from '@ypsigraph/core/motion/motion';
@@ -222,10 +222,10 @@ function numbersOf(
   const own = found.filter(({ reading }) => reading.id === seed.finding);
   const taken = own.find(({ reading }) => point?.endsWith(reading.part?.slice(-2) ?? '')) ?? own[0];
   const payload = measureMark(kind, shot, { from, to, point }, taken && quoteOf(taken));
-  if (seed.wanted) return { ...payload, wanted: seed.wanted } as Payload;
+  if (seed.wanted) return asking(payload, seed.wanted as never);
   // What is there is not what is wanted: where only the words say what is, no number does.
   const { now, wanted } = sayMark(payload, { from, to, point });
-  return (now === wanted && !payload.quote ? { ...payload, wanted: null } : payload) as Payload;
+  return now === wanted && !payload.quote ? { ...payload, wanted: null } : payload;
 }
 
 async function makeMark(

@@ -13,7 +13,7 @@ import { framesText } from './margin/frames-text.ts';
 import { useKept } from '../api/kept.ts';
 import { MomentInput } from '../kit/moment-input.tsx';
 import { type Judged, useJudged } from './judged.ts';
-import { KindSign } from './margin/kinds.tsx';
+import { KindSign } from './marks/kinds/registry.tsx';
 import { unseenFindings } from './unseen.ts';
 
 interface Props {

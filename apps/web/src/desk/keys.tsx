@@ -5,7 +5,7 @@ import { EXPOSURES, useDesk } from './desk-store.ts';
 import type { FrameClock } from './frames/frame-clock.ts';
 import { type FrameSource, pointIndex } from './frames/frame-source.ts';
 import { LENSES } from './lenses/registry.ts';
-import { KINDS } from './margin/kinds.tsx';
+import { KIND_CHOICES } from './marks/kinds/registry.tsx';
 import { preparedFor } from './paper/overlay.ts';
 import type { ViewRig } from './paper/view-rig.ts';
 import { zoomAbout } from './strip/use-zoom.ts';
@@ -205,11 +205,11 @@ const ACTIONS: readonly KeyAction[] = [
   { keys: 'o', does: 'put the finding aside', letter: true, when: plainKey('o'), act: (hands) => hands.onAside() },
   {
     keys: '1 … 7',
-    does: `start a mark: ${KINDS.map(({ kind }) => kind).join(', ')}`,
+    does: `start a mark: ${KIND_CHOICES.map(({ kind }) => kind).join(', ')}`,
     letter: true,
-    when: ({ key }) => KINDS.some((kind) => kind.key === key),
+    when: ({ key }) => KIND_CHOICES.some((kind) => kind.key === key),
     act: ({ canMark }, { key }) => {
-      if (canMark) useDesk.getState().ask(KINDS.find((kind) => kind.key === key)!.kind);
+      if (canMark) useDesk.getState().ask(KIND_CHOICES.find((kind) => kind.key === key)!.kind);
     },
   },
   {

@@ -12,6 +12,7 @@ const LONGEST = 240;
 /** The curve a point goes along, and the one it should. */
 export const ARC_MARK: MarkTool<'arc'> = {
   kind: 'arc',
+  spans: 'to the next pose',
   measure(shot, place) {
     const joint = placedJoint(shot, place);
     if (joint === undefined || !isWithin(shot, place) || place.to === place.from) return null;

@@ -10,9 +10,11 @@ const NEAR = 5;
 /** The pose between two poses: how much it is the first of them. */
 export const BREAKDOWN_MARK: MarkTool<'breakdown'> = {
   kind: 'breakdown',
+  spans: 'between poses',
+  inner: ({ at }) => at,
   measure(shot, place) {
     if (!isWithin(shot, place) || place.to - place.from < 2) return null;
-    const at = place.breakdown ?? Math.round((place.from + place.to) / 2);
+    const at = place.inner ?? Math.round((place.from + place.to) / 2);
     const { readings } = measureBreakdown(shot, { a: place.from, at, b: place.to });
     const own = (kind: Pick<typeof FAVOUR, 'among'>): number | undefined =>
       kind.among(readings).find(({ part }) => part === (place.part ?? undefined))?.value;

@@ -4,7 +4,7 @@ import { ARC_MARK } from './arc-mark.ts';
 import { BREAKDOWN_MARK } from './breakdown-mark.ts';
 import { MOVING_HOLD_MARK } from './moving-hold-mark.ts';
 import { OVERSHOOT_MARK } from './overshoot-mark.ts';
-import type { MarkPlace, MarkTool, MarkWords, Met, Payload, PayloadKind, Quote } from './payload.ts';
+import type { MarkPlace, MarkTool, MarkWords, Met, Payload, PayloadKind, Quote, Span } from './payload.ts';
 import { metQuote, sayQuote } from './quote.ts';
 import { SPACING_MARK } from './spacing-mark.ts';
 import { TIMING_MARK } from './timing-mark.ts';
@@ -31,6 +31,8 @@ export const MARK_TOOLS: { readonly [K in PayloadKind]: MarkTool<K> } = {
 
 /** A tool whose measured and wanted are what the payload of its own kind holds: looked up by that kind, they always fit. */
 interface AnyTool {
+  readonly spans?: Span;
+  inner?(measured: unknown): number;
   measure(shot: PreparedShot, place: MarkPlace): unknown;
   propose(measured: unknown, place: MarkPlace): unknown;
   say(measured: unknown, wanted: unknown, place: MarkPlace): MarkWords;
@@ -60,6 +62,13 @@ export function measureMark(kind: PayloadKind, shot: PreparedShot, place: MarkPl
   } as Payload;
 }
 
+/** Which frames a mark of a kind is about that was put on one of them. */
+export const spanOf = (kind: PayloadKind): Span | undefined => toolOf(kind).spans;
+
+/** The label a mark has of its own between its first and its last, where its kind has one: a breakdown's. */
+export const innerLabel = ({ kind, measured }: Payload): number | undefined =>
+  measured === null ? undefined : toolOf(kind).inner?.(measured);
+
 /** What is there and what is wanted, in words; of a finding that was taken as its reading has it. Empty where nothing is told. */
 export function sayMark(payload: Payload, place: MarkPlace): MarkWords {
   if (payload.quote) return sayQuote(payload.quote);
@@ -82,8 +91,8 @@ export function met(mark: Measurable, shot: PreparedShot): Met | undefined {
   if (payload.quote) return metQuote(payload.quote, shot, mark);
   if (payload.measured === null || payload.wanted === null) return undefined;
   const tool = toolOf(payload.kind);
-  const place =
-    payload.kind === 'breakdown' && mark.breakdown === undefined ? { ...mark, breakdown: payload.measured.at } : mark;
+  const inner = mark.inner ?? innerLabel(payload);
+  const place = inner === undefined ? mark : { ...mark, inner };
   const measured = tool.measure(shot, place);
   if (measured === null) return undefined;
   const { distance, unit, side = 0 } = tool.distance(measured, payload.wanted, shot);

@@ -34,6 +34,7 @@ function restThatIsWanted(shot: PreparedShot, moving: MovingSignal, { from, to }
 /** A rest that is not a freeze: where it lies, and how much it drifts. */
 export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
   kind: 'moving hold',
+  spans: 'as measured',
   measure(shot, place) {
     if (!isWithin(shot, place) || shot.exposures.blocking || shot.motion.frames < 6) return null;
     const moving = placedSignal(shot, place);

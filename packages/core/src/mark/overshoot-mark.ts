@@ -18,6 +18,7 @@ const tell = (depth: number, length: number, anticipation: number): string => {
 /** The end of a move: how far past it, for how long, and how far the other way before. */
 export const OVERSHOOT_MARK: MarkTool<'overshoot'> = {
   kind: 'overshoot',
+  spans: 'as measured',
   measure(shot, place) {
     if (!isWithin(shot, place) || shot.exposures.blocking) return null;
     const turn = placedTurn(shot, { point: place.point ?? shot.motion.joints[shot.roles.head ?? -1]?.name ?? null });

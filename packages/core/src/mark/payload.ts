@@ -71,16 +71,16 @@ export interface WantedHold extends Labels {
   readonly drift: number;
 }
 
-interface Numbers<K extends string, M, W> {
+/** What is there, null where nothing could be measured; and what is wanted in its place, null where words say it. Nothing is wanted of what is not measured. */
+type Pair<M, W> =
+  { readonly measured: M; readonly wanted: W | null } | { readonly measured: null; readonly wanted: null };
+
+type Numbers<K extends string, M, W> = Pair<M, W> & {
   readonly kind: K;
   /** Version of the core that measured. */
   readonly core: string;
   readonly quote?: Quote;
-  /** What is there; null where nothing could be measured. */
-  readonly measured: M | null;
-  /** What is wanted in its place; null where words say it. */
-  readonly wanted: W | null;
-}
+};
 
 /** When something happens: its labels, and, of one pose, what the pose is called. */
 export interface MeasuredTiming extends Labels {
@@ -101,10 +101,18 @@ export type Payload =
 export type PayloadKind = MarkKind;
 export type PayloadOf<K extends PayloadKind> = Extract<Payload, { readonly kind: K }>;
 
+/** The same numbers with something else wanted; as they are where nothing is measured. */
+export function asking<K extends PayloadKind>(
+  payload: PayloadOf<K>,
+  wanted: NonNullable<PayloadOf<K>['wanted']>,
+): PayloadOf<K> {
+  return payload.measured === null ? payload : { ...payload, wanted };
+}
+
 /** Where a mark stands: its labels, and the point and part it is about. */
 export interface MarkPlace extends Labels {
-  /** Of a breakdown its own label, between the two; the middle where it is not given. */
-  readonly breakdown?: number;
+  /** A label of its own between the two, of a kind that has one (a breakdown's); the middle where it is not given. */
+  readonly inner?: number;
   /** A joint's name; null for the whole body. */
   readonly point: string | null;
   readonly part?: string | null;
@@ -128,9 +136,19 @@ export interface MarkWords {
   readonly wanted: string;
 }
 
+/**
+ * Frames a mark is about that was put on one: from the key pose there to the next, between the key poses about it, or the whole of the move or hold
+ * that was measured there (whose numbers then are `Labels`).
+ */
+export type Span = 'to the next pose' | 'between poses' | 'as measured';
+
 /** One kind of mark: what it measures where it is put, what it proposes, and how a shot is held against it. */
 export interface MarkTool<K extends PayloadKind> {
   readonly kind: K;
+  /** Which frames a mark is about that was put on one of them: that one where it is left out. */
+  readonly spans?: Span;
+  /** A label of its own between its first and its last. */
+  inner?(measured: NonNullable<PayloadOf<K>['measured']>): number;
   /** Null where the place shows nothing of the kind. */
   measure(shot: PreparedShot, place: MarkPlace): PayloadOf<K>['measured'];
   /** What to ask for until somebody says otherwise. */

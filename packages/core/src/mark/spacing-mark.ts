@@ -41,6 +41,7 @@ const tell = ({ fractions }: Spacing): string => {
 /** The spacing between two poses as a timing chart: of a joint along its path, or of the whole pose. */
 export const SPACING_MARK: MarkTool<'spacing'> = {
   kind: 'spacing',
+  spans: 'to the next pose',
   measure(shot, place) {
     if (!isWithin(shot, place) || place.to - place.from < 2 || place.to - place.from > LONGEST) return null;
     const joint = placedJoint(shot, place);

@@ -10,8 +10,7 @@ import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { type Draft, newDraft } from './draft.ts';
-import { KINDS, KindSign } from './kinds.tsx';
-import { Numbers } from './numbers.tsx';
+import { KIND_CHOICES, KindSign, WantedFields } from '../marks/kinds/registry.tsx';
 import { Phrases } from './phrases.tsx';
 import { useNumbers } from './use-numbers.ts';
 import type { Update } from './use-undo.ts';
@@ -66,7 +65,7 @@ export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, p
   return (
     <section aria-label="New mark" className="border-t border-edge-strong bg-paper p-2">
       <div className="flex flex-wrap gap-0.5" role="group" aria-label="Kind of mark">
-        {KINDS.map(({ kind, key, about }) => (
+        {KIND_CHOICES.map(({ kind, key, about }) => (
           <Hint key={kind} text={about} shortcut={key} side="top">
             <Button
               look="plain"
@@ -90,7 +89,7 @@ export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, p
         >
           <Place draft={draft} setDraft={setDraft} />
           <Told draft={draft} />
-          <Numbers draft={draft} setDraft={setDraft} />
+          <WantedFields draft={draft} setDraft={setDraft} />
           <textarea
             ref={words}
             aria-label="Words of the mark"

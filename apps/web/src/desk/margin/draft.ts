@@ -1,5 +1,6 @@
 import type { Mark, MarkChange, NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
 import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
+import { spanOf } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, Quote } from '@ypsigraph/core/mark/payload';
 import type { FrameSource } from '../frames/frame-source.ts';
 
@@ -16,8 +17,8 @@ export interface Draft {
   readonly words: string;
   readonly payload: Payload | null;
   readonly lines: readonly PencilLine[];
-  /** Of a breakdown its own label, between the two. */
-  readonly breakdown?: number;
+  /** A label of its own between the two, of a kind that has one. */
+  readonly inner?: number;
   /** Becomes the mark's id, so that sending it twice makes one mark. */
   readonly key: string;
   /** The mark that is being changed, and the version it was seen at. */
@@ -44,12 +45,12 @@ export const newDraft = (kind: MarkKind, from: number, to: number, point: string
   moved: true,
 });
 
-const placeOf = ({ from, to, point, part, breakdown }: Draft): MarkPlace => ({
+const placeOf = ({ from, to, point, part, inner }: Draft): MarkPlace => ({
   from,
   to,
   point,
   part,
-  ...(breakdown !== undefined && { breakdown }),
+  ...(inner !== undefined && { inner }),
 });
 
 /**
@@ -61,7 +62,7 @@ export async function measured(draft: Draft, source: FrameSource | undefined): P
   const quote: Quote | undefined = draft.payload?.kind === draft.kind ? draft.payload.quote : undefined;
   const free = draft.from === draft.to && !quote && !draft.typed;
   const placed = free ? spread(draft, source) : draft;
-  const payload = (await source.figure.measure(placed.kind, placeOf(placed), quote)) as Payload;
+  const payload = await source.figure.measure(placed.kind, placeOf(placed), quote);
   return { ...placed, ...(free && ownSpan(placed, payload)), payload, moved: false };
 }
 
@@ -79,33 +80,35 @@ export function onto(now: Draft | undefined, seen: Draft | undefined, next: Draf
 /** The draft that was measured, as far as the same mark is still being written: words typed meanwhile stay, a place moved again is measured again. */
 export function withNumbers(now: Draft | undefined, asked: Draft, told: Draft): Draft | undefined {
   if (!now || now.key !== asked.key || now.kind !== asked.kind) return now;
-  const same = now.from === asked.from && now.to === asked.to && now.breakdown === asked.breakdown;
+  const same = now.from === asked.from && now.to === asked.to && now.inner === asked.inner;
   if (!same || now.point !== asked.point) return now;
-  const { from, to, payload, moved, breakdown } = told;
+  const { from, to, payload, moved, inner } = told;
   return {
     ...now,
     from,
     to,
     payload,
     ...(moved !== undefined && { moved }),
-    ...(breakdown !== undefined && { breakdown }),
+    ...(inner !== undefined && { inner }),
   };
 }
 
 /** A mark put on one frame that needs two poses stands between the key poses about it. */
 function spread(draft: Draft, source: FrameSource): Draft {
-  if (draft.kind !== 'spacing' && draft.kind !== 'arc' && draft.kind !== 'breakdown') return draft;
+  const span = spanOf(draft.kind);
+  if (span !== 'to the next pose' && span !== 'between poses') return draft;
+  const between = span === 'between poses';
   const labels = source.keyPoses().map(({ label }) => label);
-  const from = labels.findLast((label) => label <= draft.from - (draft.kind === 'breakdown' ? 1 : 0));
+  const from = labels.findLast((label) => (between ? label < draft.from : label <= draft.from));
   const to = labels.find((label) => label > draft.from);
   if (from === undefined || to === undefined || to - from < 2) return draft;
-  return { ...draft, from, to, ...(draft.kind === 'breakdown' && { breakdown: draft.from }) };
+  return { ...draft, from, to, ...(between && { inner: draft.from }) };
 }
 
 /** One put on a frame of a hold, or of a move, is about all of it. */
-function ownSpan({ from, to }: Draft, payload: Payload): { from: number; to: number } {
-  const lasts = payload.kind === 'moving hold' || payload.kind === 'overshoot' ? payload.measured : null;
-  return lasts && lasts.to > lasts.from && from === to ? { from: lasts.from, to: lasts.to } : { from, to };
+function ownSpan({ kind, from, to }: Draft, { measured }: Payload): { from: number; to: number } {
+  if (spanOf(kind) !== 'as measured' || !measured || !('to' in measured) || from !== to) return { from, to };
+  return measured.to > measured.from ? { from: measured.from, to: measured.to } : { from, to };
 }
 
 /** A mark that stands, as it is to be changed. */
@@ -135,7 +138,7 @@ export function changeOf(draft: Draft): MarkChange {
 
 /** What goes to the server. */
 export function asNewMark({
-  breakdown: _breakdown,
+  inner: _inner,
   changes: _changes,
   moved: _moved,
   typed: _typed,

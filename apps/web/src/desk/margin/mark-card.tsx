@@ -24,7 +24,7 @@ import type { PlacedMark } from '../marks/placed-marks.ts';
 import { framesText } from './frames-text.ts';
 import { MarkHistory } from './mark-history.tsx';
 import { MarkPlacingLine } from './mark-placing.tsx';
-import { KindSign } from './kinds.tsx';
+import { chartOf, KindSign } from '../marks/kinds/registry.tsx';
 
 interface Props {
   readonly mark: PlacedMark;
@@ -105,7 +105,7 @@ export function MarkCard({
         </span>
       </button>
       {earlier && <MarkPlacingLine mark={mark} revision={onRevision} canPlace={role !== 'student' && !done} />}
-      <NowAndWanted mark={mark} met={met} now={useNowFractions(earlier ? source : undefined, mark)} />
+      <NowAndWanted mark={mark} met={met} now={useChartNow(earlier ? source : undefined, mark)} />
       <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
       {mark.replies.map((reply) => (
         <p
@@ -130,20 +130,17 @@ export function MarkCard({
 interface NowProps {
   readonly mark: PlacedMark;
   readonly met: Met | undefined;
-  /** Of a spacing mark how the point is spaced on the revision on the desk. */
+  /** Of a kind that has a timing chart the one of the revision on the desk. */
   readonly now: readonly number[] | undefined;
 }
 
-/** How a spacing mark's point is spaced where the mark lies now. */
-function useNowFractions(source: FrameSource | undefined, mark: PlacedMark): readonly number[] | undefined {
-  const { from, to, point, part, payload, placing } = mark;
-  const asked = source?.figure && payload?.kind === 'spacing' && placing.by !== 'gone' && placing.by !== 'waiting';
+/** The timing chart of a mark's kind, measured where the mark lies now. */
+function useChartNow(source: FrameSource | undefined, mark: PlacedMark): readonly number[] | undefined {
+  const { kind, from, to, point, part, payload, placing } = mark;
+  const asked = source?.figure && chartOf(payload) && placing.by !== 'gone' && placing.by !== 'waiting';
   const { data } = useSWRImmutable(
-    asked ? (['spacing', source, mark.id, from, to] as const) : null,
-    async ([, own]) => {
-      const told = await own.figure!.measure('spacing', { from, to, point, part });
-      return told.kind === 'spacing' ? told.measured?.fractions : undefined;
-    },
+    asked ? (['chart', source, mark.id, from, to] as const) : null,
+    async ([, own]) => chartOf(await own.figure!.measure(kind, { from, to, point, part }))?.measured,
   );
   return data;
 }
@@ -153,14 +150,15 @@ function NowAndWanted({ mark, met, now: fractions }: NowProps) {
   if (!mark.payload) return null;
   const { now, wanted } = sayMark(mark.payload, { ...mark, ...mark.was });
   const progress = progressOf(mark.payload, met);
+  const chart = chartOf(mark.payload);
   if (now === '' && wanted === '') return null;
   return (
     <div className="mt-1 text-xs" data-testid="now-and-wanted">
-      {mark.payload.kind === 'spacing' && mark.payload.measured && !mark.payload.quote && (
+      {chart && !mark.payload.quote && (
         <TimingChart
-          measured={fractions ?? mark.payload.measured.fractions}
-          then={fractions && mark.payload.measured.fractions}
-          wanted={mark.payload.wanted?.fractions ?? null}
+          measured={fractions ?? chart.measured}
+          then={fractions && chart.measured}
+          wanted={chart.wanted}
           first={fractions ? mark.from : mark.was.from}
         />
       )}

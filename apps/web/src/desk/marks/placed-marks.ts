@@ -2,6 +2,7 @@ import type { Carried } from '@ypsigraph/contract/alignments';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { carryLabels } from '@ypsigraph/core/align/carry';
+import { innerLabel } from '@ypsigraph/core/mark/mark';
 import { framesText } from '../margin/frames-text.ts';
 
 /** How a mark came to lie where it does on the revision on the desk. */
@@ -23,8 +24,8 @@ export type Placing =
 export interface PlacedMark extends Mark {
   readonly was: { readonly from: number; readonly to: number };
   readonly placing: Placing;
-  /** Of a breakdown its own label here. */
-  readonly breakdown?: number;
+  /** Its own label between the two here, of a kind that has one. */
+  readonly inner?: number;
 }
 
 /** Whether a mark has a place on the revision on the desk. */
@@ -51,9 +52,9 @@ export function placedMarks(
     if ('why' in outcome) return { ...mark, was, placing: { by: 'unknown', why: outcome.why } };
     const there = carryLabels(was, outcome.map);
     if (!there) return { ...mark, was, placing: { by: 'gone' } };
-    const at = mark.payload?.kind === 'breakdown' ? mark.payload.measured?.at : undefined;
-    const breakdown = at === undefined ? undefined : carryLabels({ from: at, to: at }, outcome.map)?.from;
-    return { ...mark, was, ...there, placing: { by: 'found' }, ...(breakdown !== undefined && { breakdown }) };
+    const at = mark.payload ? innerLabel(mark.payload) : undefined;
+    const inner = at === undefined ? undefined : carryLabels({ from: at, to: at }, outcome.map)?.from;
+    return { ...mark, was, ...there, placing: { by: 'found' }, ...(inner !== undefined && { inner }) };
   });
 }
 

@@ -1,6 +1,7 @@
 import { useLayoutEffect, useRef } from 'react';
 import type { Listeners } from '../../kit/listeners.ts';
 import type { Draft } from '../margin/draft.ts';
+import { wantedPoints } from '../marks/kinds/registry.tsx';
 import type { PaperScene } from './paper-scene.ts';
 
 interface Props {
@@ -24,7 +25,8 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
 /** The points by which the wanted arc is pulled: dragged, or moved by the arrow keys, in the plane of the paper. */
 export function ArcGrips({ scene, drawn, draft, setDraft }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const through = draft?.payload?.kind === 'arc' ? draft.payload.wanted?.through : undefined;
+  const grip = wantedPoints(draft?.payload);
+  const through = grip?.now;
 
   useLayoutEffect(() => {
     const at = { x: 0, y: 0, depth: 0 };
@@ -40,11 +42,11 @@ export function ArcGrips({ scene, drawn, draft, setDraft }: Props) {
     return drawn.subscribe(place);
   }, [through, scene, drawn]);
 
-  if (!draft || !through) return null;
+  if (!draft || !grip || !through) return null;
   /** Moves a point to where a place of the paper lies, as deep as it is. */
   const pull = (k: number, to: (at: { x: number; y: number }) => readonly [number, number]): void => {
     const paper = scene.current;
-    if (!paper || draft.payload?.kind !== 'arc') return;
+    if (!paper) return;
     const at = paper.projectWorld(paper.shown, through[3 * k]!, through[3 * k + 1]!, through[3 * k + 2]!, {
       x: 0,
       y: 0,
@@ -52,7 +54,7 @@ export function ArcGrips({ scene, drawn, draft, setDraft }: Props) {
     });
     const place = paper.placeUnder(...to(at), at.depth);
     const next = through.map((v, i) => (Math.floor(i / 3) === k ? place[i % 3]! : v));
-    setDraft({ ...draft, payload: { ...draft.payload, wanted: { through: next } } });
+    setDraft({ ...draft, payload: grip.to(next) });
   };
   return (
     <div ref={box} className="pointer-events-none absolute inset-0 overflow-hidden">
@@ -69,12 +71,12 @@ export function ArcGrips({ scene, drawn, draft, setDraft }: Props) {
             pull(k, () => [event.clientX - left, event.clientY - top]);
           }}
           onKeyDown={(event) => {
-            const way = ARROWS[event.key];
-            if (!way) return;
+            const by = ARROWS[event.key];
+            if (!by) return;
             event.preventDefault();
             event.stopPropagation();
-            const by = event.shiftKey ? FAR : STEP;
-            pull(k, ({ x, y }) => [x + by * way[0], y + by * way[1]]);
+            const step = event.shiftKey ? FAR : STEP;
+            pull(k, ({ x, y }) => [x + step * by[0], y + step * by[1]]);
           }}
         >
           <span className="size-3.5 rounded-full border-2 border-instructor-line bg-sheet" />

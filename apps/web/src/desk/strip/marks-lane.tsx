@@ -4,7 +4,7 @@ import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { stacked } from '../lanes/lane.ts';
 import type { Draft } from '../margin/draft.ts';
-import { KIND_SIGNS } from '../margin/kinds.tsx';
+import { kindSign, wantedFrames } from '../marks/kinds/registry.tsx';
 
 const ROW = 17;
 
@@ -69,7 +69,7 @@ function MarkSign({ mark, x, perFrame, y, lit, height }: SignProps) {
   const left = x(mark.from) - perFrame / 2;
   const width = Math.max(perFrame, x(mark.to) - x(mark.from) + perFrame);
   const done = mark.state === 'cleared' || mark.state === 'waived';
-  const wanted = mark.payload?.kind === 'timing' && !mark.payload.quote ? mark.payload.wanted : null;
+  const wanted = wantedFrames(mark.payload)?.now;
   return (
     <g
       opacity={done ? 0.45 : 1}
@@ -117,7 +117,7 @@ function MarkSign({ mark, x, perFrame, y, lit, height }: SignProps) {
         />
       )}
       <g transform={`translate(${Math.max(7, left + 8)} ${y + 6})`} color="var(--instructor-line)">
-        {KIND_SIGNS[mark.kind]}
+        {kindSign(mark.kind)}
       </g>
     </g>
   );
@@ -131,19 +131,20 @@ interface DraftProps {
   readonly y: number;
 }
 
-/** The mark that is being written: its frames, and of a timing mark those that are wanted, dragged by their ends. */
+/** The mark that is being written: its frames, and where its kind has any those that are wanted, dragged by their ends. */
 function DraftSign({ draft, setDraft, x, perFrame, y }: DraftProps) {
   const left = x(draft.from) - perFrame / 2;
   const width = Math.max(perFrame, x(draft.to) - x(draft.from) + perFrame);
-  const wanted = draft.payload?.kind === 'timing' ? draft.payload.wanted : null;
+  const grip = wantedFrames(draft.payload);
+  const wanted = grip?.now;
   const setWanted = (change: { from?: number; to?: number }): void => {
-    if (draft.payload?.kind !== 'timing' || !wanted) return;
+    if (!grip || !wanted) return;
     // Of an event both ends are one.
     const next =
       wanted.from === wanted.to && draft.from === draft.to
         ? { from: Object.values(change)[0]!, to: Object.values(change)[0]! }
         : { ...wanted, ...change };
-    if (next.from <= next.to) setDraft({ ...draft, payload: { ...draft.payload, wanted: next } });
+    if (next.from <= next.to) setDraft({ ...draft, payload: grip.to(next) });
   };
   return (
     <g data-testid="strip-draft">

@@ -1,7 +1,7 @@
 import type { Mark } from '@ypsigraph/contract/marks';
-import { arcThrough } from '@ypsigraph/core/mark/arc-curve';
 import { jointParts } from '@ypsigraph/core/measure/parts';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { wantedCurve } from '../../desk/marks/kinds/registry.tsx';
 
 /** Who a line belongs to: a side of the body, its middle, the path of what is marked, what is wanted. */
 export type StrokeOf = 'left' | 'right' | 'centre' | 'ghost' | 'path' | 'wanted';
@@ -34,8 +34,8 @@ const [WIDTH, HEIGHT, ROOM] = [170, 150, 10];
 const AROUND = 3;
 
 /**
- * Draws a mark on a motion: the figure at the mark's frame, fainter at its last frame where it has several, the path of its point about them, and of an
- * arc mark the arc that is wanted. A face is read from the front, everything else from the side.
+ * Draws a mark on a motion: the figure at the mark's frame, fainter at its last frame where it has several, the path of its point about them, and the
+ * curve that is wanted of it. A face is read from the front, everything else from the side.
  *
  * @param shot as it is shown, every frame of the file
  * @returns undefined where the mark lies on no frame of the shot
@@ -82,10 +82,10 @@ export function markDrawing(
     strokes.push({ of: 'path', points: path.flat() });
     for (const [k, [x, y]] of path.entries()) dots.push({ of: 'path', x, y, r: a + k === from ? 0.035 : 0.018 });
   }
-  if (mark.payload?.kind === 'arc' && mark.payload.wanted) {
-    const arc = arcThrough(mark.payload.wanted.through);
-    const points = Array.from({ length: arc.length / 3 }, (_, k) =>
-      flat(arc[3 * k]!, arc[3 * k + 1]!, arc[3 * k + 2]!),
+  const curve = wantedCurve(mark.payload);
+  if (curve) {
+    const points = Array.from({ length: curve.length / 3 }, (_, k) =>
+      flat(curve[3 * k]!, curve[3 * k + 1]!, curve[3 * k + 2]!),
     );
     strokes.push({ of: 'wanted', points: points.flat() });
   }

@@ -1,7 +1,10 @@
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { sayMark } from '@ypsigraph/core/mark/mark';
+import { capital } from '@ypsigraph/core/say/words';
 import { framesText } from '../../desk/margin/frames-text.ts';
+import type { ChartFacts } from '../../desk/marks/kinds/mark-kind-view.ts';
+import { chartOf } from '../../desk/marks/kinds/registry.tsx';
 import type { Drawing } from './drawing.ts';
 
 /** A mark as it stands on the sheet. */
@@ -15,11 +18,7 @@ export interface SheetMark {
   readonly now: string;
   readonly wanted: string;
   readonly replies: readonly string[];
-  readonly chart: {
-    readonly measured: readonly number[];
-    readonly wanted: readonly number[] | null;
-    readonly first: number;
-  } | null;
+  readonly chart: (ChartFacts & { readonly first: number }) | null;
   readonly drawing: Drawing | undefined;
   /** Of a picture shot the frame itself, as an address of data. */
   readonly picture: string | undefined;
@@ -35,8 +34,6 @@ export interface Sheet {
   readonly marks: readonly SheetMark[];
   readonly from: string;
 }
-
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /**
  * The marks that go to a student with a revision, in the order of frames: its own, and earlier ones that are not done with.
@@ -79,12 +76,8 @@ export function sheetOf(
     from: shot.cohort.name,
     marks: marksOnSheet(shot, revision).map((mark): SheetMark => {
       const { payload, replies } = mark;
-      const words =
-        payload && payload.measured !== null
-          ? sayMark(payload, mark)
-          : payload?.quote
-            ? sayMark(payload, mark)
-            : undefined;
+      const chart = chartOf(payload);
+      const words = payload && (payload.measured !== null || payload.quote) ? sayMark(payload, mark) : undefined;
       return {
         id: mark.id,
         frames: framesText(mark),
@@ -95,10 +88,7 @@ export function sheetOf(
         now: words ? capital(words.now) : '',
         wanted: words ? capital(words.wanted) : '',
         replies: replies.map(({ author, words: said }) => `${author.name}: ${said}`),
-        chart:
-          payload?.kind === 'spacing' && payload.measured
-            ? { measured: payload.measured.fractions, wanted: payload.wanted?.fractions ?? null, first: mark.from }
-            : null,
+        chart: chart ? { ...chart, first: mark.from } : null,
         drawing: undefined,
         picture: undefined,
         ...seen(mark),

@@ -5,7 +5,7 @@ import type { Mark } from '@ypsigraph/contract/marks';
 import { useShot } from '../../api/data.ts';
 import { TimingChart } from '../../charts/timing-chart.tsx';
 import type { FrameSource } from '../../desk/frames/frame-source.ts';
-import { KindSign } from '../../desk/margin/kinds.tsx';
+import { KindSign } from '../../desk/marks/kinds/registry.tsx';
 import { useSource } from '../../desk/use-source.ts';
 import { Button } from '../../kit/button.tsx';
 import { saveBlob } from '../../kit/save-text.ts';

@@ -1,0 +1,50 @@
+import type { ReactNode } from 'react';
+import type { Labels, PayloadKind, PayloadOf } from '@ypsigraph/core/mark/payload';
+import type { Draft } from '../../margin/draft.ts';
+import type { DrawnMark } from '../draw-mark.ts';
+import type { LensFrame } from '../../lenses/lens.ts';
+import type { Line, PlaceThenAndNow, Traced } from './traced.ts';
+
+/** Numbers of a kind that were measured. */
+export type Told<K extends PayloadKind> = PayloadOf<K> & { readonly measured: NonNullable<PayloadOf<K>['measured']> };
+/** Numbers of a kind of which something is wanted. */
+export type Asked<K extends PayloadKind> = Told<K> & { readonly wanted: NonNullable<PayloadOf<K>['wanted']> };
+type Wanted<K extends PayloadKind> = NonNullable<PayloadOf<K>['wanted']>;
+
+export interface FieldsProps<K extends PayloadKind> {
+  readonly payload: Asked<K>;
+  readonly want: (wanted: Wanted<K>) => void;
+  readonly draft: Draft;
+  readonly setDraft: (draft: Draft) => void;
+}
+
+/** A timing chart: how far each frame is on the way. */
+export interface ChartFacts {
+  readonly measured: readonly number[];
+  readonly wanted: readonly number[] | null;
+}
+
+/**
+ * What the page has of one kind of mark: everything but what the core measures. A kind shows what it has, and leaves out the rest. Composer, cards, paper,
+ * strip, trace, keys and return sheet ask the registry and know no kind by name.
+ */
+export interface MarkKindView<K extends PayloadKind> {
+  /** What it is about, as it is said where a kind is chosen. */
+  readonly about: string;
+  /** Its sign, drawn about its own middle, 12 by 12. */
+  readonly sign: ReactNode;
+  /** Fields for what is wanted, while it is written. */
+  readonly Fields?: (props: FieldsProps<K>) => ReactNode;
+  /** Draws what is wanted over the paper; the point's own path and its ring are drawn for every kind. */
+  readonly draw?: (frame: LensFrame, mark: DrawnMark, payload: Asked<K>) => void;
+  /** What is wanted of the signal that the trace shows; empty where it wants nothing of that one. */
+  readonly trace?: (payload: Asked<K>, place: PlaceThenAndNow, traced: Traced) => Line;
+  /** Frames that are wanted, on the strip, where they can be dragged. */
+  readonly frames?: { read(wanted: Wanted<K>): Labels; write(labels: Labels): Wanted<K> };
+  /** Points that are wanted, on the paper, where they can be pulled: flat x, y, z, in the shot's own coordinates. */
+  readonly points?: { read(wanted: Wanted<K>): readonly number[]; write(points: readonly number[]): Wanted<K> };
+  /** The wanted line through those points. */
+  readonly line?: (wanted: Wanted<K>) => ArrayLike<number>;
+  /** A timing chart of it, on its card and on the return sheet. */
+  readonly chart?: (payload: Told<K>) => ChartFacts;
+}
