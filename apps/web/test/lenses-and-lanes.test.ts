@@ -89,7 +89,7 @@ describe('lanes', () => {
     const traced = (through: (label: number) => number) =>
       lane('trace').prepare(
         { ...own, beside: { source: other, through } },
-        { ...desk(), trace: 'height', point: 'hips' },
+        { ...desk(), chosen: { 'trace of': 'height' }, point: 'hips' },
       ) as { own: { values: Float64Array }; beside: { signal: { values: Float64Array }; first: number } };
     // By label it is twice as long; on the axis each frame lies where the same share of the cycle does.
     expect(traced(IDENTITY).beside.signal.values).toHaveLength(41);
@@ -108,7 +108,7 @@ describe('lanes', () => {
     // The exemplar turns within frames 9 to 18 and holds until 32.
     expect(Math.max(...head.strength.subarray(10, 15))).toBeGreaterThan(0.5);
     expect(Math.max(...head.strength.subarray(22, 28))).toBeLessThan(0.1);
-    const sorted = lane('weave').prepare(subject, { ...desk(), weaveBy: 'start' }) as Weave;
+    const sorted = lane('weave').prepare(subject, { ...desk(), chosen: { 'weave sorted': 'start' } }) as Weave;
     const starts = sorted.bands.map(({ start }) => start);
     expect(starts).toEqual([...starts].sort((a, b) => a - b));
   });
@@ -136,7 +136,11 @@ describe('lanes', () => {
 
   test('the trace turns round where the signal does, and reads the ends of its moves', () => {
     const subject = made('turn');
-    const trace = lane('trace').prepare(subject, { ...desk(), point: 'head', trace: 'turn in the world' }) as {
+    const trace = lane('trace').prepare(subject, {
+      ...desk(),
+      point: 'head',
+      chosen: { 'trace of': 'turn in the world' },
+    }) as {
       ends: { from: number; text: string }[];
       extremes: number[];
     };

@@ -2,7 +2,7 @@ import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import { figureShot } from '../../../packages/pictures/src/drawn/drawn-shots.ts';
 import { useDesk } from '../src/desk/desk-store.ts';
-import { BAND_HEIGHT, WEAVE_LANE } from '../src/desk/lanes/weave-lane.ts';
+import { WEAVE_LANE } from '../src/desk/lanes/weave-lane.ts';
 import { hasWhat } from '../src/desk/lenses/lens.ts';
 import { ViewRig } from '../src/desk/paper/view-rig.ts';
 import { lineMask } from '../src/desk/pictures/lines-of.ts';
@@ -89,7 +89,7 @@ describe('pictures as a source of frames', () => {
     const steps = [...values].slice(1).map((value, f) => Math.abs(value - values[f]!));
     const liveliest = steps.indexOf(Math.max(...steps));
     expect(knees.strength[liveliest]).toBe(1);
-    expect(WEAVE_LANE.spot!({ bands, first: 101 }, 104, BAND_HEIGHT * bands.length - 2)).toEqual({
+    expect(WEAVE_LANE.spot!({ bands, first: 101 }, 104, WEAVE_LANE.height({ bands, first: 101 }) - 5)).toEqual({
       text: 'knee.L to knee.R',
       from: 104,
       to: 104,

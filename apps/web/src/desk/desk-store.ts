@@ -24,10 +24,6 @@ export type AlignedBy = (typeof ALIGNED_BY)[number];
 export const CLIP_BY = ['figure', 'beside', 'under'] as const;
 export type ClipBy = (typeof CLIP_BY)[number];
 
-export type GhostsBy = 'frames' | 'poses' | 'twos';
-/** Ghosts of pictures: seen through one another, or nothing but their lines. */
-export type GhostsAs = 'blended' | 'lines';
-
 /** What is looked at, and how: shared by paper, strip, dial and margin, and begun anew with every shot. */
 interface Looking {
   /** Name of the chosen point; the same is followed in every revision on the desk. */
@@ -66,18 +62,8 @@ interface Looking {
   readonly kind: string;
 }
 
-/** What a person has chosen once and wants again. */
-interface Habits {
-  readonly ghostsBy: GhostsBy;
-  /** Ghosts on each side of the frame that is shown. */
-  readonly ghostCount: number;
-  readonly ghostsAs: GhostsAs;
-  /** The exemplar behind the figure, or on a paper of its own beside it. */
-  readonly exemplar: 'behind' | 'beside';
-  readonly trace: string;
-  /** The point to which the trace tells the distance; the hips where none is chosen. */
-  readonly traceTo: string | null;
-  readonly weaveBy: 'part' | 'start';
+/** What a person has chosen once and wants again: the browser keeps all of it. */
+interface Habits extends ChosenBefore {
   /** Ids of the lenses that were on last, by kind of exercise: a shot opens with none, and one key brings them back. */
   readonly lensesBefore: Readonly<Record<string, readonly string[]>>;
   /** Ids of the lanes that are folded away, by kind of exercise. */
@@ -97,25 +83,25 @@ interface Habits {
   readonly letters: boolean;
 }
 
-/** What of the store the browser keeps. */
-const HABITS = [
-  'ghostsBy',
-  'ghostCount',
-  'ghostsAs',
-  'exemplar',
-  'trace',
-  'traceTo',
-  'weaveBy',
-  'lensesBefore',
-  'folded',
-  'dial',
-  'poseRow',
-  'stepAfter',
-  'comparedBy',
-  'clipBy',
-  'clipStrength',
-  'letters',
-] as const satisfies readonly (keyof Habits)[];
+/** What was chosen of lenses and lanes, by the id of the choice. */
+export interface ChosenBefore {
+  readonly chosen: Readonly<Record<string, string>>;
+}
+
+const HABITS: Habits = {
+  chosen: {},
+  lensesBefore: {},
+  folded: {},
+  dial: true,
+  poseRow: false,
+  stepAfter: 1,
+  comparedBy: 'beside',
+  alignedBy: null,
+  clipBy: 'beside',
+  clipStrength: 0.8,
+  letters: true,
+};
+const HABIT_NAMES = Object.keys(HABITS) as (keyof Habits)[];
 
 interface DeskState extends Looking, Habits {
   /** A kind the composer was asked for by key; counted, so that the same key asks again. */
@@ -179,23 +165,7 @@ export const useDesk = create<DeskState>()(
   persist(
     (set) => ({
       ...START,
-      ghostsBy: 'frames',
-      ghostCount: 3,
-      ghostsAs: 'blended',
-      exemplar: 'behind',
-      trace: 'speed',
-      traceTo: null,
-      weaveBy: 'part',
-      lensesBefore: {},
-      folded: {},
-      dial: true,
-      poseRow: false,
-      stepAfter: 1,
-      comparedBy: 'beside',
-      alignedBy: null,
-      clipBy: 'beside',
-      clipStrength: 0.8,
-      letters: true,
+      ...HABITS,
       asked: null,
       set: (changes) => set(changes),
       ask: (kind) => set(({ asked }) => ({ asked: { kind, count: (asked?.count ?? 0) + 1 } })),
@@ -218,7 +188,7 @@ export const useDesk = create<DeskState>()(
     {
       name: 'desk',
       storage: createJSONStorage(() => (typeof localStorage === 'undefined' ? NOWHERE : localStorage)),
-      partialize: (state): Habits => Object.fromEntries(HABITS.map((name) => [name, state[name]])) as unknown as Habits,
+      partialize: (state) => Object.fromEntries(HABIT_NAMES.map((name) => [name, state[name]])) as unknown as DeskState,
     },
   ),
 );

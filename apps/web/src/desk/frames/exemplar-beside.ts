@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { useDesk } from '../desk-store.ts';
-import { inPace } from '../lenses/reference-lens.ts';
+import { EXEMPLAR_STANDS, inPace } from '../lenses/reference-lens.ts';
 import { preparedFor } from '../paper/overlay.ts';
 import type { FrameSource } from './frame-source.ts';
 import { MotionSource } from './motion-source.ts';
@@ -22,7 +22,7 @@ class Exemplar extends MotionSource {
 
 /** The exemplar as a source of frames of its own, while its lens is on and it is to stand beside the shot. */
 export function useExemplarBeside(source: FrameSource | undefined): FrameSource | undefined {
-  const on = useDesk(({ lenses, exemplar }) => exemplar === 'beside' && lenses.has('reference'));
+  const on = useDesk((desk) => EXEMPLAR_STANDS.of(desk) === 'beside' && desk.lenses.has('reference'));
   return useMemo(() => {
     if (!on || !source?.figure) return undefined;
     const exemplar = preparedFor(source, 'reference') as PreparedShot | undefined;

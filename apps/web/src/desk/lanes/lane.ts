@@ -1,6 +1,7 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import type { PlacedMark } from '../marks/placed-marks.ts';
 import type { StoredReport } from '@ypsigraph/contract/shots';
+import type { Choice } from '../choice.ts';
 import type { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { OnAxis } from '../frames/label-map.ts';
@@ -57,6 +58,12 @@ export interface Lane<P = unknown> {
   readonly needs: 'figure' | 'paths' | 'frames';
   /** It stays while points are put on pictures. The others would come and go with them, and move the paper under the hand. */
   readonly whilePlacing?: true;
+  /** Ways to show it, offered in the menu of lanes … */
+  readonly choices?: readonly Choice[];
+  /** … or where its name would stand: those name it. */
+  readonly namedBy?: readonly Choice[];
+  /** Names of its rows, in place of its own, and how high a row is. */
+  rows?(prepared: P): { readonly names: readonly string[]; readonly height: number };
   /** Undefined where the shot shows nothing of the kind: then there is no such row. */
   prepare(subject: LaneSubject, desk: Desk): P | undefined;
   /** Height in pixels. */

@@ -3,7 +3,8 @@ import { scaleLinear } from 'd3-scale';
 import { EASE_IN, EASE_OUT, measureMoveEnds, OVERSHOOT } from '@ypsigraph/core/measure/moves/move-ends';
 import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
-import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
+import { choice } from '../choice.ts';
+import { type FrameSource, isSignal, pointIndex, type Signal, SIGNALS } from '../frames/frame-source.ts';
 import { IDENTITY, type OnAxis } from '../frames/label-map.ts';
 import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
 import { wantedOnTrace, type WantedLine } from './wanted-on-trace.ts';
@@ -33,6 +34,24 @@ interface End {
 }
 
 const HEIGHT = 62;
+
+const SIGNAL = choice<string>({
+  id: 'trace of',
+  label: 'Signal of the trace',
+  first: 'speed',
+  options: ({ ownSignals }) => [...SIGNALS, ...ownSignals].map((value) => ({ value, text: value })),
+});
+const THE_HIPS = '';
+const TO = choice<string>({
+  id: 'trace to',
+  label: 'Point the distance is told to',
+  first: THE_HIPS,
+  options: ({ pointNames }) => [
+    { value: THE_HIPS, text: 'to the hips' },
+    ...pointNames.map((value) => ({ value, text: `to ${value}` })),
+  ],
+  offered: (_, desk) => SIGNAL.of(desk) === 'distance',
+});
 
 function extremesOf(values: Float64Array): number[] {
   const least = 0.02 * ((extent(values)[1] ?? 0) - (extent(values)[0] ?? 0));
@@ -129,7 +148,10 @@ export const TRACE_LANE: Lane<Trace> = {
   legend:
     'the chosen point: dots where it turns round; a pale band where a move should rest; dashes as a mark wants it',
   needs: 'paths',
-  prepare({ source, beside, marks }, { point, trace: wanted, traceTo }) {
+  namedBy: [SIGNAL, TO],
+  prepare({ source, beside, marks }, desk) {
+    const { point } = desk;
+    const [wanted, traceTo] = [SIGNAL.of(desk), TO.of(desk) || null];
     // What only another shot has is not shown here, but what every shot has.
     const trace = isSignal(wanted) || source.ownSignals.includes(wanted) ? wanted : 'speed';
     const chosen = pointIndex(source, point);

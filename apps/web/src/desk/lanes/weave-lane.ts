@@ -1,6 +1,7 @@
 import { max } from 'd3-array';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import type { FrameSource } from '../frames/frame-source.ts';
+import { choice } from '../choice.ts';
 import { type Lane, LANE_WORDS } from './lane.ts';
 
 interface Band {
@@ -15,18 +16,27 @@ interface Band {
 
 const ROW = 12;
 
+const SORTED = choice({
+  id: 'weave sorted',
+  label: 'Order of the weave',
+  first: 'part',
+  options: { part: 'weave by parts of the body', start: 'weave by what starts first' },
+});
+
 /** A band a part, darker where it moves more: holds are pale, twins alike; an edge that leans is overlap, a straight one everything at once. */
 export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first: number }> = {
   id: 'weave',
   name: 'weave',
   legend: 'a band a part, darker where it moves more; a click looks at that part alone',
   needs: 'figure',
-  prepare({ source }, { weaveBy }) {
+  choices: [SORTED],
+  rows: ({ bands }) => ({ names: bands.map(({ name }) => name), height: ROW }),
+  prepare({ source }, desk) {
     const bands = [
       ...source.parts.map((part) => band(part, partLabel(part), source.activity(part))),
       ...source.ownSignals.map((name) => band(undefined, name, changes(source, name))),
     ];
-    if (weaveBy === 'start') bands.sort((a, b) => a.start - b.start);
+    if (SORTED.of(desk) === 'start') bands.sort((a, b) => a.start - b.start);
     return { bands, first: source.first };
   },
   height: ({ bands }) => ROW * bands.length + 3,
@@ -87,8 +97,3 @@ function changes(source: FrameSource, name: string): Float64Array {
   const { values } = source.signal(-1, name)!;
   return Float64Array.from({ length: Math.max(0, values.length - 1) }, (_, f) => Math.abs(values[f + 1]! - values[f]!));
 }
-
-/** Names of the bands for the column beside the lane. */
-export const bandNames = (prepared: { readonly bands: readonly Band[] }): string[] =>
-  prepared.bands.map(({ name }) => name);
-export const BAND_HEIGHT = ROW;

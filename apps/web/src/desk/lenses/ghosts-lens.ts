@@ -1,11 +1,33 @@
 import { Layers } from 'lucide-react';
+import { choice } from '../choice.ts';
 import { useDesk } from '../desk-store.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
 import { haloText, NUMBERS } from './stick.ts';
 
 /** Most ghosts on each side of the frame that is shown. */
-export const MOST_GHOSTS = 6;
+const MOST = 6;
+
+const BY = choice({
+  id: 'ghosts by',
+  label: 'Ghosts by',
+  first: 'frames',
+  options: { frames: 'ghosts by frames', twos: 'ghosts on twos', poses: 'ghosts by key poses' },
+});
+const EACH_SIDE = choice<string>({
+  id: 'ghosts each side',
+  label: 'Ghosts on each side',
+  first: '3',
+  options: Object.fromEntries(Array.from({ length: MOST }, (_, k) => [String(k + 1), `${k + 1} each side`])),
+});
+/** Of pictures: seen through one another, or nothing but their lines. */
+export const GHOSTS_AS = choice({
+  id: 'ghosts as',
+  label: 'Ghosts as',
+  first: 'blended',
+  options: { blended: 'seen through', lines: 'lines only' },
+  offered: ({ pictures }) => pictures !== undefined,
+});
 
 /** Labels of the ghosts before and behind a label, the nearest first. */
 export function ghostLabels(
@@ -42,10 +64,12 @@ export const GHOSTS: Lens<true> = {
   icon: Layers,
   needs: 'frames',
   under: true,
+  choices: [BY, EACH_SIDE, GHOSTS_AS],
   prepare: () => true,
   draw(frame) {
     const { context, source, sample, inks, desk, scene } = frame;
-    const { before, behind } = ghostLabels(source, source.first + sample, desk.ghostsBy, desk.ghostCount);
+    const [by, count] = [BY.of(desk), Number(EACH_SIDE.of(desk))];
+    const { before, behind } = ghostLabels(source, source.first + sample, by, count);
     context.lineCap = 'round';
     context.lineJoin = 'round';
     context.strokeStyle = inks.graphite;
@@ -58,7 +82,7 @@ export const GHOSTS: Lens<true> = {
       [behind, [2, 4]],
     ] as const) {
       labels.forEach((label, k) => {
-        const opacity = 0.7 - (0.54 * k) / Math.max(3, desk.ghostCount);
+        const opacity = 0.7 - (0.54 * k) / Math.max(3, count);
         context.globalAlpha = opacity;
         context.lineWidth = 1.75;
         context.setLineDash([...dash]);
@@ -67,7 +91,7 @@ export const GHOSTS: Lens<true> = {
         const at = source.loop === 'none' ? source.sampleAt(label) : label - source.first;
         scene.ghost(frame, at, opacity);
         context.setLineDash([]);
-        if (head !== undefined && desk.ghostsBy === 'poses') {
+        if (head !== undefined && by === 'poses') {
           scene.project(at, head, out);
           haloText(context, String(label), out.x, out.y - 24, inks.graphite, inks.sheet);
         }
@@ -76,7 +100,7 @@ export const GHOSTS: Lens<true> = {
     context.globalAlpha = 1;
   },
   legend: ({ pictures }) =>
-    pictures && useDesk.getState().ghostsAs === 'blended'
+    pictures && GHOSTS_AS.of(useDesk.getState()) === 'blended'
       ? [{ text: 'frames before and after, seen through' }]
       : [
           { text: 'before', sign: 'M1 7H13' },

@@ -1,6 +1,7 @@
 import type { LucideIcon } from 'lucide-react';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { PaperScene } from '../paper/paper-scene.ts';
+import type { Choice } from '../choice.ts';
 import type { useDesk } from '../desk-store.ts';
 
 /** Colours a lens draws with, read from the page when its theme changes and not at each frame. */
@@ -50,6 +51,8 @@ export interface Lens<P = unknown> {
   readonly icon: LucideIcon;
   /** `figure`: it needs a figure's parts; `paths`: points are enough; `frames`: it needs neither. */
   readonly needs: 'figure' | 'paths' | 'frames';
+  /** Ways to show it, offered beside its legend while it is on. */
+  readonly choices?: readonly Choice[];
   /** Worked out once a shot; undefined where the shot shows nothing of the kind. */
   prepare(source: FrameSource): P | undefined;
   /** Beneath the figure, and not over it. */

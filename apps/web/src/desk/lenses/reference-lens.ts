@@ -1,6 +1,7 @@
 import { UserRound } from 'lucide-react';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { prepareShot, type PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { choice } from '../choice.ts';
 import { drawBehind } from '../paper/figure-behind.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
@@ -15,6 +16,14 @@ export function inPace(source: FrameSource, theirs: PreparedShot, sample: number
   return Math.floor((sample / periodOf(source)) * theirs.period) % theirs.period;
 }
 
+/** The exemplar behind the figure, or on a paper of its own beside it. */
+export const EXEMPLAR_STANDS = choice({
+  id: 'exemplar stands',
+  label: 'Where the exemplar is',
+  first: 'behind',
+  options: { behind: 'exemplar behind', beside: 'exemplar beside' },
+});
+
 /** The exercise's exemplar behind the figure, its hips where the figure's are: of a loop at the same share of the cycle. */
 export const REFERENCE: Lens<PreparedShot> = {
   id: 'reference',
@@ -23,13 +32,14 @@ export const REFERENCE: Lens<PreparedShot> = {
   icon: UserRound,
   needs: 'figure',
   under: true,
+  choices: [EXEMPLAR_STANDS],
   prepare({ figure, exemplar: chosen }) {
     const { kind } = figure!.measured;
     const exemplar = EXEMPLARS[chosen?.name ?? kind];
     return exemplar && prepareShot(exemplar.make({ ...chosen?.set }, {}), { kind });
   },
   draw({ context, scene, source, sample, inks, desk }, exemplar) {
-    if (desk.exemplar === 'beside') return [];
+    if (EXEMPLAR_STANDS.of(desk) === 'beside') return [];
     const at = inPace(source, exemplar, sample);
     drawBehind(context, scene, { shot: source.figure!.shown, sample }, { shot: exemplar, sample: at }, inks.graphite);
   },

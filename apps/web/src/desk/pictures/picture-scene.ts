@@ -1,6 +1,7 @@
 import type { PictureFigure } from '@ypsigraph/core/track/picture-shot';
 import { useDesk } from '../desk-store.ts';
 import type { OnAxis } from '../frames/label-map.ts';
+import { GHOSTS_AS } from '../lenses/ghosts-lens.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
@@ -164,7 +165,7 @@ export class PictureScene implements PaperScene {
     const bitmap = this.frames.beside(own);
     if (!bitmap) return;
     this.context.save();
-    if (desk.ghostsAs === 'lines') {
+    if (GHOSTS_AS.of(desk) === 'lines') {
       this.context.globalAlpha = Math.min(1, 1.35 * opacity);
       this.paint(this.lines.of(bitmap, { dotted: sample > this.sample, colour: inks.graphite }), own);
     } else {

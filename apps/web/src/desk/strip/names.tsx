@@ -1,9 +1,10 @@
-import type { AnyLane } from '../lanes/lane.ts';
 import { Check, ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { SIGNALS } from '../frames/frame-source.ts';
-import { BAND_HEIGHT, bandNames } from '../lanes/weave-lane.ts';
+import type { ReactNode } from 'react';
+import { type Choice, choose, useChoice } from '../choice.ts';
 import { useDesk } from '../desk-store.ts';
+import type { FrameSource } from '../frames/frame-source.ts';
+import type { AnyLane } from '../lanes/lane.ts';
 import { RULER } from './ruler.tsx';
 
 /** A lane that the shot has something for, with its place. */
@@ -17,21 +18,18 @@ export interface PlacedLane {
 
 interface Props {
   readonly lanes: readonly PlacedLane[];
-  /** Points that the trace may tell the distance to. */
-  readonly points: readonly string[];
-  /** Signals of the shot's own that the trace can show. */
-  readonly ownSignals: readonly string[];
+  readonly source: FrameSource;
   readonly kind: string;
   readonly markRows: number;
   readonly width: number;
 }
 
 /** The column beside the lanes: what each is called. The menu above folds them away; the choice is kept for each kind of exercise. */
-export function Names({ lanes, points, ownSignals, kind, markRows, width }: Props) {
+export function Names({ lanes, source, kind, markRows, width }: Props) {
   return (
     <div className="relative shrink-0 border-r border-edge text-2xs text-graphite" style={{ width }}>
       <div className="flex items-center justify-end pr-1" style={{ height: RULER }}>
-        <LanesMenu lanes={lanes} kind={kind} />
+        <LanesMenu lanes={lanes} source={source} kind={kind} />
       </div>
       <div className="pr-2 text-right" style={{ height: markRows, lineHeight: `${Math.min(20, markRows)}px` }}>
         marks
@@ -43,32 +41,59 @@ export function Names({ lanes, points, ownSignals, kind, markRows, width }: Prop
           style={{ top: RULER + markRows + top, height }}
           title={`${lane.name}: ${lane.legend}`}
         >
-          {folded ? null : lane.id === 'weave' ? (
-            bandNames(prepared as Parameters<typeof bandNames>[0]).map((name) => (
-              <div
-                key={name}
-                className="truncate text-[10px]"
-                style={{ height: BAND_HEIGHT, lineHeight: `${BAND_HEIGHT}px` }}
-              >
-                {name}
-              </div>
-            ))
-          ) : lane.id === 'trace' ? (
-            <Signals points={points} ownSignals={ownSignals} />
-          ) : (
-            <span className="leading-4">{lane.name}</span>
-          )}
+          {!folded && <LaneName lane={lane} prepared={prepared} source={source} />}
         </div>
       ))}
     </div>
   );
 }
 
+/** What a lane is called: by its name, by the names of its rows, or by what is chosen to be shown. */
+function LaneName({ lane, prepared, source }: Pick<PlacedLane, 'lane' | 'prepared'> & { source: FrameSource }) {
+  const desk = useDesk();
+  const { rows, namedBy } = lane;
+  if (rows) {
+    const { names, height } = rows(prepared);
+    return names.map((name) => (
+      <div key={name} className="truncate text-[10px]" style={{ height, lineHeight: `${height}px` }}>
+        {name}
+      </div>
+    ));
+  }
+  if (!namedBy) return <span className="leading-4">{lane.name}</span>;
+  return namedBy
+    .filter(({ offered }) => offered?.(source, desk) ?? true)
+    .map((own, k) => <NamingChoice key={own.id} own={own} source={source} row={k} />);
+}
+
+/** Height of a choice that stands for a lane's name, with the gap to the next. */
+const CHOICE = 27;
+
+function NamingChoice({ own, source, row }: { own: Choice; source: FrameSource; row: number }) {
+  const chosen = useChoice(own);
+  const options = own.options(source);
+  return (
+    <select
+      aria-label={own.label}
+      className="absolute right-0 h-6 w-[4.9rem] rounded-sm border border-edge-strong bg-sheet text-2xs"
+      style={{ top: 2 + CHOICE * row }}
+      value={options.some(({ value }) => value === chosen) ? chosen : own.first}
+      onChange={(event) => choose(own, event.target.value)}
+    >
+      {options.map(({ value, text }) => (
+        <option key={value} value={value}>
+          {text}
+        </option>
+      ))}
+    </select>
+  );
+}
+
 const ITEM = 'flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash';
 
-function LanesMenu({ lanes, kind }: { lanes: readonly PlacedLane[]; kind: string }) {
-  const weaveBy = useDesk((state) => state.weaveBy);
-  const { toggleLane, set } = useDesk.getState();
+function LanesMenu({ lanes, source, kind }: Pick<Props, 'lanes' | 'source' | 'kind'>) {
+  const { toggleLane } = useDesk.getState();
+  const choices = lanes.flatMap(({ lane }) => lane.choices ?? []);
   const tick = (
     <span className="w-4">
       <DropdownMenu.ItemIndicator>
@@ -104,57 +129,36 @@ function LanesMenu({ lanes, kind }: { lanes: readonly PlacedLane[]; kind: string
               </span>
             </DropdownMenu.CheckboxItem>
           ))}
-          <DropdownMenu.Separator className="my-1 h-px bg-edge" />
-          <DropdownMenu.CheckboxItem
-            checked={weaveBy === 'start'}
-            onCheckedChange={(on) => set({ weaveBy: on ? 'start' : 'part' })}
-            onSelect={(event) => event.preventDefault()}
-            className={ITEM}
-          >
-            {tick}
-            weave sorted by what starts first
-          </DropdownMenu.CheckboxItem>
+          {choices.map((own) => (
+            <ChoiceItems key={own.id} own={own} source={source} tick={tick} />
+          ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   );
 }
 
-const SIGNAL_CHOICE = 'absolute right-0 h-6 w-[4.9rem] rounded-sm border border-edge-strong bg-sheet text-2xs';
-
-function Signals({ points, ownSignals }: Pick<Props, 'points' | 'ownSignals'>) {
-  const trace = useDesk((state) => state.trace);
-  const traceTo = useDesk((state) => state.traceTo);
-  const { set } = useDesk.getState();
+function ChoiceItems({ own, source, tick }: { own: Choice; source: FrameSource; tick: ReactNode }) {
   return (
     <>
-      <select
-        aria-label="Signal of the trace"
-        className={`${SIGNAL_CHOICE} top-0.5`}
-        value={[...SIGNALS, ...ownSignals].includes(trace) ? trace : 'speed'}
-        onChange={(event) => set({ trace: event.target.value })}
+      <DropdownMenu.Separator className="my-1 h-px bg-edge" />
+      <DropdownMenu.RadioGroup
+        aria-label={own.label}
+        value={useChoice(own)}
+        onValueChange={(value) => choose(own, value)}
       >
-        {[...SIGNALS, ...ownSignals].map((name) => (
-          <option key={name} value={name}>
-            {name}
-          </option>
+        {own.options(source).map(({ value, text }) => (
+          <DropdownMenu.RadioItem
+            key={value}
+            value={value}
+            onSelect={(event) => event.preventDefault()}
+            className={ITEM}
+          >
+            {tick}
+            {text}
+          </DropdownMenu.RadioItem>
         ))}
-      </select>
-      {trace === 'distance' && (
-        <select
-          aria-label="Point the distance is told to"
-          className={`${SIGNAL_CHOICE} top-[1.8rem]`}
-          value={traceTo !== null && points.includes(traceTo) ? traceTo : ''}
-          onChange={(event) => set({ traceTo: event.target.value || null })}
-        >
-          <option value="">to the hips</option>
-          {points.map((name) => (
-            <option key={name} value={name}>
-              to {name}
-            </option>
-          ))}
-        </select>
-      )}
+      </DropdownMenu.RadioGroup>
     </>
   );
 }

@@ -79,14 +79,7 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
       className="flex max-h-[38vh] overflow-x-hidden overflow-y-auto border-t border-edge bg-sheet select-none"
       data-testid="strip"
     >
-      <Names
-        lanes={lanes}
-        points={subject.source.pointNames}
-        ownSignals={subject.source.ownSignals}
-        kind={kind}
-        markRows={markRows}
-        width={GUTTER}
-      />
+      <Names lanes={lanes} source={subject.source} kind={kind} markRows={markRows} width={GUTTER} />
       <div className="relative min-w-0 flex-1" ref={box} style={{ height }}>
         <div
           role="slider"
@@ -162,14 +155,12 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
 /** The lanes that the shot has something for, laid under one another. */
 function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
   const point = useDesk((state) => state.point);
-  const trace = useDesk((state) => state.trace);
-  const traceTo = useDesk((state) => state.traceTo);
-  const weaveBy = useDesk((state) => state.weaveBy);
+  const chosen = useDesk((state) => state.chosen);
   const placing = useDesk((state) => state.placing);
   const placesPoints = useDesk((state) => state.placesPoints) && subject.source.pictures !== undefined;
   const folded = useDesk((state) => state.folded);
   return useMemo(() => {
-    const desk = { ...useDesk.getState(), point, trace, traceTo, weaveBy, placing, placesPoints };
+    const desk = { ...useDesk.getState(), point, chosen, placing, placesPoints };
     const shown = LANES.flatMap((lane) => {
       if (!hasWhat(subject.source, lane.needs) || (placesPoints && !lane.whilePlacing)) return [];
       const prepared: unknown = lane.prepare(subject, desk);
@@ -181,7 +172,7 @@ function useLanes(subject: LaneSubject, kind: string): readonly PlacedLane[] {
       const top = shown.slice(0, k).reduce((sum, { height }) => sum + height + 1, 0);
       return { ...own, top };
     });
-  }, [subject, kind, point, trace, traceTo, weaveBy, placing, placesPoints, folded]);
+  }, [subject, kind, point, chosen, placing, placesPoints, folded]);
 }
 
 interface CanvasProps {
