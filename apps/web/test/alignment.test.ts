@@ -3,7 +3,7 @@ import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { FrameSource } from '../src/desk/frames/frame-source.ts';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
-import { asComparable, calledAs } from '../src/desk/frames/use-alignment.ts';
+import { asComparable } from '../src/desk/frames/use-alignment.ts';
 
 const motion = new MotionSource(prepareShot(walkExemplar(), { kind: 'walk' }));
 /** As if it were pictures on which so many roles have points. */
@@ -29,16 +29,5 @@ describe('by what two revisions are laid on one axis', () => {
     expect(comparableBy(motion, pictures(8))).toBe('points');
     expect(comparableBy(motion, pictures(2))).toBeUndefined();
     expect(comparableBy(pictures(0), motion)).toBeUndefined();
-  });
-
-  test('what the core says of a first and a second is read by what those are called there', () => {
-    const read = (note: string): string => calledAs(note, 'R1', 'R2');
-    expect(read('frames 1 to 14 of the first have no counterpart: the second was cut at the front')).toBe(
-      'frames 1 to 14 of R1 have no counterpart: R2 was cut at the front',
-    );
-    expect(read('frames 13 to 25 of the second hold frame 13 of the first')).toBe(
-      'frames 13 to 25 of R2 hold frame 13 of R1',
-    );
-    expect(read('only the arms changed')).toBe('only the arms changed');
   });
 });

@@ -1,4 +1,5 @@
 import { Command, Option } from 'commander';
+import { sayAlignmentNote } from '@ypsigraph/core/align/alignment-notes';
 import { type Change, changesBetween } from '@ypsigraph/core/align/change';
 import { type Alignment, alignShots } from '@ypsigraph/core/align/frame-map';
 import { type Regression, regressionsBetween } from '@ypsigraph/core/align/regressions';
@@ -40,11 +41,12 @@ export const compareCommand = (output: Output): Command =>
       const changes = changesBetween(earlier, later, map);
       const gauges = defaultGauges(options.kind, b.played.motion.fps);
       const regressions = regressionsBetween(earlier, later, map, gauges, 'polish');
-      const told = { map, changes, regressions, parts, notes, warnings };
+      const told = { map, changes, regressions, parts, notes: notes.map((note) => sayAlignmentNote(note)), warnings };
       output.out(options.json ? `${JSON.stringify(told)}\n` : asText(told));
     });
 
-interface Comparison extends Alignment {
+interface Comparison extends Omit<Alignment, 'notes'> {
+  readonly notes: readonly string[];
   readonly changes: readonly Change[];
   readonly regressions: readonly Regression[];
   readonly warnings: readonly string[];

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { type AlignmentNote, sayAlignmentNote } from '../src/align/alignment-notes.ts';
 import { changesBetween } from '../src/align/change.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
 import { type Alignment, alignShots, type FrameMap, mapLabel } from '../src/align/frame-map.ts';
@@ -214,13 +215,13 @@ describe('a map of frames', () => {
       const motion = EXEMPLARS[name]!.make({}, {});
       const less = Math.floor(motion.frames * 0.3);
       const cases = [
-        [cut(motion, 0, motion.frames - 1 - less), 0, /cut at the end/],
-        [cut(motion, less, motion.frames - 1), -less, /cut at the front/],
-        [withHeldFrame(motion, 0, 6), 6, /frames in front/],
+        [cut(motion, 0, motion.frames - 1 - less), 0, 'cut at the end'],
+        [cut(motion, less, motion.frames - 1), -less, 'cut at the front'],
+        [withHeldFrame(motion, 0, 6), 6, 'put in front'],
       ] as const;
       for (const [other, shift, said] of cases) {
         const { map, notes } = alignment(motion, other);
-        expect([name, notes.some((note) => said.test(note))]).toEqual([name, true]);
+        expect([name, notes.some(({ what }) => what === said)]).toEqual([name, true]);
         for (const [a, b] of map) expect([name, a, Math.abs(b - a - shift) <= 1]).toEqual([name, a, true]);
         expect(map.length).toBeGreaterThanOrEqual(Math.min(motion.frames, other.frames) - 2);
       }
@@ -234,24 +235,22 @@ describe('a map of frames', () => {
       const held = alignment(motion, withHeldFrame(motion, mid, 12));
       for (const [a, b] of held.map)
         if (a - 1 !== mid) expect([name, a, Math.abs(b - a - (a - 1 > mid ? 12 : 0)) < 0.5]).toEqual([name, a, true]);
-      expect([name, held.notes.join()]).toEqual([
-        name,
-        expect.stringMatching(/of the second hold frame \d+ of the first$/),
-      ]);
+      expect([name, held.notes.length, held.notes[0]]).toMatchObject([name, 1, { what: 'held', by: 'second' }]);
       expect(held.parts).toEqual([]);
 
       const kept = Array.from({ length: motion.frames }, (_, f) => f).filter((f) => f < mid || f >= mid + gap);
       const less = withFrames(motion, kept);
       const out = alignment(motion, less);
-      const gone = /^frames (\d+) to (\d+) of the first have no counterpart: they were taken out$/.exec(out.notes[0]!)!;
+      const gone = out.notes[0] as { what: string; from: number; to: number };
+      expect([name, gone.what]).toEqual([name, 'taken out']);
       // Labels are one more than samples; at the edges a frame may look like one that is there.
-      expect(Number(gone[1])).toBeGreaterThan(mid);
-      expect(Number(gone[2])).toBeLessThanOrEqual(mid + gap);
+      expect(gone.from).toBeGreaterThan(mid);
+      expect(gone.to).toBeLessThanOrEqual(mid + gap);
       for (const [a, b] of out.map) {
         const there = kept.indexOf(a - 1);
         if (there >= 0) expect([name, a, Math.abs(b - 1 - there) <= 1]).toEqual([name, a, true]);
       }
-      expect(alignment(less, motion).notes.join()).toMatch(/of the second have no counterpart: they were put in/);
+      expect(alignment(less, motion).notes.map(({ what }) => what)).toContain('put in');
     }
   });
 
@@ -269,7 +268,7 @@ describe('a map of frames', () => {
     for (const name of ['walk', 'jump', 'take', 'turn', 'lean', 'steps']) {
       const motion = EXEMPLARS[name]!.make({}, {});
       const { map, notes } = alignment(motion, mirrored(motion));
-      expect([name, notes.join()]).toEqual([name, expect.stringMatching(/mirrored/)]);
+      expect([name, notes.map(({ what }) => what)]).toEqual([name, expect.arrayContaining(['mirrored'])]);
       for (const [a, b] of map) expect(Math.abs(a - b)).toBeLessThan(0.6);
       expect(alignment(motion, motion).notes).toEqual([]);
     }
@@ -284,11 +283,12 @@ describe('a map of frames', () => {
       );
       const { map, notes, parts } = alignment(motion, wider);
       expect([name, parts]).toEqual([name, ['arm.L', 'arm.R']]);
-      expect(notes.filter((note) => /changed/.test(note)).join()).toMatch(/^(only the arms changed)?$/);
+      for (const note of notes)
+        if (note.what === 'only these changed') expect(sayAlignmentNote(note)).toBe('only the arms changed');
       for (const [a, b] of map) expect(Math.abs(a - b)).toBeLessThan(0.6);
     }
     const head = turnedBy(walkExemplar(), 'head', (_, q) => multiply(q, rotateX(12)));
-    expect(alignment(walkExemplar(), head).notes).toEqual(['only the head changed']);
+    expect(alignment(walkExemplar(), head).notes).toEqual([{ what: 'only these changed', parts: ['head'] }]);
   });
 
   test('matches joints by role where their names differ', () => {
@@ -385,4 +385,22 @@ describe('what changed', () => {
     const bob = changes.find(({ id }) => id === 'gait.bob')!;
     expect(Number(bob.after) - Number(bob.before)).toBeCloseTo(6, 1);
   });
+});
+
+test('what is different as a whole is told by what the two are called', () => {
+  const say = (note: AlignmentNote): string => sayAlignmentNote(note, { first: 'R1', second: 'R2' });
+  expect(say({ what: 'cut at the front', from: 1, to: 14 })).toBe(
+    'frames 1 to 14 of R1 have no counterpart: R2 was cut at the front',
+  );
+  expect(say({ what: 'put behind', from: 26, to: 30 })).toBe(
+    'frames 26 to 30 of R2 have no counterpart: it has frames behind',
+  );
+  expect(say({ what: 'held', by: 'second', from: 13, to: 25, pose: 13 })).toBe(
+    'frames 13 to 25 of R2 hold frame 13 of R1',
+  );
+  expect(say({ what: 'held', by: 'first', from: 2, to: 9, pose: 3 })).toBe('frames 2 to 9 of R1 hold frame 3 of R2');
+  expect(say({ what: 'only these changed', parts: ['arm.L', 'arm.R', 'head'] })).toBe(
+    'only the arms and the head changed',
+  );
+  expect(sayAlignmentNote({ what: 'mirrored' })).toBe('the second is mirrored: left and right are swapped');
 });

@@ -1,6 +1,4 @@
 import { largestOf } from '../motion/vector.ts';
-import { partName } from '../say/part-names.ts';
-import { list } from '../say/words.ts';
 import type { PoseRows } from './pose-features.ts';
 import { sameWithin } from './warp.ts';
 
@@ -11,12 +9,12 @@ const STAYED = 1;
 
 const DEGREES = 180 / Math.PI;
 
-/** Parts whose joints are off once the frames lie on each other; in words where the others stayed as they were. */
+/** Parts whose joints are off once the frames lie on each other, and whether all others stayed as they were. */
 export function changedParts(
   map: readonly (readonly [number, number])[],
   a: PoseRows,
   b: PoseRows,
-): { parts: string[]; only: string | undefined } {
+): { readonly parts: readonly string[]; readonly only: boolean } {
   const off = new Map<string, number[]>();
   // What trembles in both differs everywhere by that: it is taken off.
   const noise = sameWithin(a, b);
@@ -38,12 +36,5 @@ export function changedParts(
   const parts = sizes.filter(({ size }) => size > CHANGED).map(({ part }) => part);
   const others = sizes.filter(({ part }) => !parts.includes(part));
   const settled = others.length > 0 && others.every(({ size }) => size < STAYED);
-  return { parts, only: parts.length > 0 && settled ? `only ${inWords(parts)} changed` : undefined };
-}
-
-function inWords(parts: readonly string[]): string {
-  const both = (limb: string): boolean => parts.includes(`${limb}.L`) && parts.includes(`${limb}.R`);
-  const words = ['arm', 'leg'].filter(both).map((limb) => `the ${limb}s`);
-  const rest = parts.filter((part) => !/^(arm|leg)\./.test(part) || !both(part.slice(0, 3)));
-  return list([...words, ...rest.map(partName)]);
+  return { parts, only: parts.length > 0 && settled };
 }

@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { apart, comparablePoses, type PoseRows } from './pose-features.ts';
+import type { AlignmentNote } from './alignment-notes.ts';
 import { changedParts } from './changed-parts.ts';
 import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
 import { WORTH_A_WORD, endNotes, inverted, type Span, middleNotes, stretchesOf } from './what-has-no-counterpart.ts';
@@ -24,8 +25,8 @@ export interface Alignment {
   readonly map: FrameMap;
   /** Parts that moved otherwise, once their frames lie on each other. */
   readonly parts: readonly string[];
-  /** What is different as a whole, in words: mirrored, cut, only some parts changed. */
-  readonly notes: readonly string[];
+  /** What is different as a whole: mirrored, cut, only some parts changed. */
+  readonly notes: readonly AlignmentNote[];
 }
 
 /**
@@ -47,7 +48,7 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   const { way, rows, notes } = bestWay(a, b, poses, drawn);
   // What has changed tells nothing about when: the map is refined on the parts that stayed.
   const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), rows.a, rows.b);
-  const stayed = (part: string): boolean => coarse.only === undefined || !coarse.parts.includes(part);
+  const stayed = (part: string): boolean => !coarse.only || !coarse.parts.includes(part);
   const [one, two] = [ofParts(rows.a, stayed), ofParts(rows.b, stayed)];
   const refined = refinedMap(way, one, two);
   const nearest = (j: number, about: number): number => refine(two, j, one, about);
@@ -65,7 +66,12 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   return {
     map: inLabels(map, first, second),
     parts,
-    notes: [...notes, ...endNotes(map, first, second), ...middleNotes(within, first, second), ...(only ? [only] : [])],
+    notes: [
+      ...notes,
+      ...endNotes(map, first, second),
+      ...middleNotes(within, first, second),
+      ...(only ? [{ what: 'only these changed', parts } as const] : []),
+    ],
   };
 }
 
@@ -75,10 +81,10 @@ function bestWay(
   b: PreparedShot,
   poses: NonNullable<ReturnType<typeof comparablePoses>>,
   drawn: readonly [readonly number[] | undefined, readonly number[] | undefined],
-): { way: Way; rows: { a: PoseRows; b: PoseRows }; notes: string[] } {
+): { way: Way; rows: { a: PoseRows; b: PoseRows }; notes: AlignmentNote[] } {
   const ends = heldEnds(a, b);
   const first = betweenPoses(poses.a, drawn[0]);
-  const through = (second: PoseRows, notes: string[] = []) => {
+  const through = (second: PoseRows, notes: AlignmentNote[] = []) => {
     const rows = betweenPoses(second, drawn[1]);
     return { way: warpWithin(first, rows, ends), rows: { a: asInFile(first), b: asInFile(rows) }, notes };
   };
@@ -89,7 +95,7 @@ function bestWay(
   const instead =
     a.roles.hips === undefined
       ? through(comparablePoses(a, b, 'other')!.b)
-      : through(poses.mirrored, ['the second is mirrored: left and right are swapped']);
+      : through(poses.mirrored, [{ what: 'mirrored' }]);
   const better = instead.way.unlike < ALIGN_DEFAULTS.mirrored * plain.way.unlike;
   return better || instead.way.path.length > 2 * plain.way.path.length ? instead : plain;
 }

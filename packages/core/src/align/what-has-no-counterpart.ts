@@ -1,5 +1,6 @@
 import { median } from '../motion/vector.ts';
 import { sampled } from '../signal/sampled.ts';
+import type { AlignmentNote } from './alignment-notes.ts';
 import { apart, type PoseRows } from './pose-features.ts';
 import { sameWithin, typicalDistance } from './warp.ts';
 
@@ -121,34 +122,31 @@ function within(from: number, to: number, holds: (k: number) => boolean): [numbe
   return [a, b];
 }
 
-/** What lies in the midst of one and not of the other, in words. */
-export function middleNotes(stretches: Stretches, a: Span, b: Span): string[] {
-  const labels = ({ from, to }: Stretch, { first }: Span): string => `frames ${first + from} to ${first + to}`;
+/** What lies in the midst of one and not of the other. */
+export function middleNotes(stretches: Stretches, a: Span, b: Span): AlignmentNote[] {
+  const labels = ({ from, to }: Stretch, { first }: Span) => ({ from: first + from, to: first + to });
   return [
-    ...stretches.gone.map((own) => `${labels(own, a)} of the first have no counterpart: they were taken out`),
-    ...stretches.added.map((own) => `${labels(own, b)} of the second have no counterpart: they were put in`),
+    ...stretches.gone.map((own) => ({ what: 'taken out', ...labels(own, a) }) as const),
+    ...stretches.added.map((own) => ({ what: 'put in', ...labels(own, b) }) as const),
     ...stretches.heldBySecond.map(
-      (own) => `${labels(own, b)} of the second hold frame ${a.first + own.at} of the first`,
+      (own) => ({ what: 'held', by: 'second', ...labels(own, b), pose: a.first + own.at }) as const,
     ),
     ...stretches.heldByFirst.map(
-      (own) => `${labels(own, a)} of the first hold frame ${b.first + own.at} of the second`,
+      (own) => ({ what: 'held', by: 'first', ...labels(own, a), pose: b.first + own.at }) as const,
     ),
   ];
 }
 
 /** What has no counterpart at the ends. */
-export function endNotes(map: readonly (readonly [number, number])[], a: Span, b: Span): string[] {
+export function endNotes(map: readonly (readonly [number, number])[], a: Span, b: Span): AlignmentNote[] {
   const [first, last] = [map[0]!, map.at(-1)!];
-  const notes: string[] = [];
-  const told = (which: string, from: number, to: number, why: string): void => {
-    if (to - from + 1 >= WORTH_A_WORD)
-      notes.push(`frames ${from} to ${to} of the ${which} have no counterpart: ${why}`);
-  };
   const lastA = a.first + a.frames - 1;
   const lastB = b.first + b.frames - 1;
-  told('first', a.first, a.first + first[0] - 1, 'the second was cut at the front');
-  told('first', a.first + last[0] + 1, lastA, 'the second was cut at the end');
-  told('second', b.first, b.first + Math.floor(first[1]) - 1, 'it has frames in front');
-  told('second', b.first + Math.ceil(last[1]) + 1, lastB, 'it has frames behind');
-  return notes;
+  const all = [
+    { what: 'cut at the front', from: a.first, to: a.first + first[0] - 1 },
+    { what: 'cut at the end', from: a.first + last[0] + 1, to: lastA },
+    { what: 'put in front', from: b.first, to: b.first + Math.floor(first[1]) - 1 },
+    { what: 'put behind', from: b.first + Math.ceil(last[1]) + 1, to: lastB },
+  ] as const;
+  return all.filter(({ from, to }) => to - from + 1 >= WORTH_A_WORD);
 }

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import useSWRImmutable from 'swr/immutable';
+import { sayAlignmentNote, type ShotNames } from '@ypsigraph/core/align/alignment-notes';
 import { type Comparable, comparableBy, type ComparableBy, NOTHING_IN_COMMON } from '@ypsigraph/core/align/comparable';
 import { type Alignment, mapLabel } from '@ypsigraph/core/align/frame-map';
 import { alignClips, alignPoses } from '../../workers/align.ts';
@@ -28,6 +29,7 @@ const BY: Readonly<Record<ComparableBy, string>> = {
   points: 'aligned by its points',
   pictures: 'aligned by the likeness of its pictures',
 };
+const NAMES: ShotNames = { first: 'the one on the desk', second: 'this one' };
 const BY_LABEL: OnOneAxis = { through: IDENTITY, says: undefined };
 
 /**
@@ -50,14 +52,10 @@ export function useAlignment(own: FrameSource | undefined, other: FrameSource | 
     if (typeof data === 'string') return { through: IDENTITY, says: `by label: ${data}` };
     return {
       through: (label) => mapLabel(data.map, label),
-      says: [BY[by], ...data.notes.map((note) => calledAs(note, 'the one on the desk', 'this one'))].join('; '),
+      says: [BY[by], ...data.notes.map((note) => sayAlignmentNote(note, NAMES))].join('; '),
     };
   }, [wanted, by, data, error]);
 }
-
-/** The core's words of a first and a second shot, with what those are called where they are read. */
-export const calledAs = (note: string, first: string, second: string): string =>
-  note.replace(/\bthe (first|second)\b/g, (_, which) => (which === 'first' ? first : second));
 
 async function align(a: FrameSource, b: FrameSource, by: ComparableBy): Promise<Alignment | string> {
   if (by !== 'pictures') return alignPoses(a.figure!.measured, b.figure!.measured);

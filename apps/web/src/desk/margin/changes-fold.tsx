@@ -3,6 +3,7 @@ import { Collapsible } from 'radix-ui';
 import { useMemo } from 'react';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { sayAlignmentNote } from '@ypsigraph/core/align/alignment-notes';
 import type { Change } from '@ypsigraph/core/align/change';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { readingName } from '@ypsigraph/core/measure/registry';
@@ -11,7 +12,6 @@ import { list } from '@ypsigraph/core/say/words';
 import { useCarried, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
-import { calledAs } from '../frames/use-alignment.ts';
 import type { Judged } from '../judged.ts';
 import { changeLines, changesSince, valueThen } from './changes.ts';
 
@@ -43,9 +43,11 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
   if (!since || !outcome) return null;
   const { regressions, mended, others } = since;
   const nothing = regressions.length + mended.length + others.length === 0;
-  const told = 'map' in outcome ? outcome.notes : [`by label: ${outcome.why}`];
+  const names = { first: `R${earlier.number}`, second: `R${revision.number}` };
+  const notes = 'map' in outcome ? outcome.notes : [];
+  const told = 'why' in outcome ? [`by label: ${outcome.why}`] : notes.map((note) => sayAlignmentNote(note, names));
   // Where only some parts changed the notes say so.
-  const parts = 'map' in outcome && !told.some((note) => note.startsWith('only ')) ? outcome.parts : [];
+  const parts = 'map' in outcome && !notes.some(({ what }) => what === 'only these changed') ? outcome.parts : [];
   const findingOf = (id: string, part: string | undefined): Finding | undefined =>
     findings.find(({ reading, also }) => (reading.id === id || also.includes(id)) && reading.part === part);
   return (
@@ -61,10 +63,7 @@ export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) 
       <Collapsible.Content className="space-y-1 pb-1.5">
         {(parts.length > 0 || told.length > 0) && (
           <p className="px-2 pl-6 text-graphite">
-            {[
-              ...(parts.length > 0 ? [`moves differently: ${list(parts.map(partName))}`] : []),
-              ...told.map((note) => calledAs(note, `R${earlier.number}`, `R${revision.number}`)),
-            ].join('; ')}
+            {[...(parts.length > 0 ? [`moves differently: ${list(parts.map(partName))}`] : []), ...told].join('; ')}
           </p>
         )}
         <ul data-testid="regressions">
