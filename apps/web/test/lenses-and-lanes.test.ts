@@ -86,9 +86,9 @@ describe('lanes', () => {
   test('the trace of a revision beside lies on the axis of the one on the desk, where its frames belong', () => {
     const own = made('walk', {}, { length: 20 });
     const other = made('walk', {}, { length: 40 }).source;
-    const traced = (through: (label: number) => number) =>
+    const traced = (labelMap: (label: number) => number) =>
       lane('trace').prepare(
-        { ...own, beside: { source: other, through } },
+        { ...own, beside: { source: other, labelMap } },
         { ...desk(), chosen: { 'trace of': 'height' }, point: 'hips' },
       ) as { own: { values: Float64Array }; beside: { signal: { values: Float64Array }; first: number } };
     // By label it is twice as long; on the axis each frame lies where the same share of the cycle does.

@@ -12,6 +12,7 @@ export const ReadingState = z.enum(['queued', 'reading', 'read', 'failed']);
 export const MarkKind = z.enum(MARK_KINDS);
 export const MarkState = z.enum(['open', 'answered', 'cleared', 'waived']);
 export const LoopChoice = z.enum(['auto', 'none', 'repeat', 'follow']);
+export type LoopChoice = z.infer<typeof LoopChoice>;
 /** What a revision was handed in as. */
 export const Media = z.enum(['motion', 'pictures']);
 export const KindOfExercise = z.enum(KINDS);

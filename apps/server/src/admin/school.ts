@@ -5,7 +5,8 @@ import { NewCohort } from '@ypsigraph/contract/courses';
 import { KindOfExercise, LoopChoice, plain, Role } from '@ypsigraph/contract/vocabulary';
 import { NO_PASSWORD } from '../people/no-password.ts';
 import { Database } from '../database/database.module.ts';
-import type { CohortModel, PersonModel } from '../database/models.ts';
+import type { CohortModel } from '../courses/course.models.ts';
+import type { PersonModel } from '../people/person.model.ts';
 import { SessionService } from '../people/session.service.ts';
 
 /** Something that can't be done, in words for who asked for it. */

@@ -5,7 +5,7 @@ import { pictureFacts, pictureOptions } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
-import type { RevisionModel } from '../database/models.ts';
+import type { RevisionModel } from '../revisions/revision.models.ts';
 import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
 import { pictureRow, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from '../readings/process/reading-processes.ts';

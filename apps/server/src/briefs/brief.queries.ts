@@ -1,6 +1,7 @@
 import type { Brief, BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { Database } from '../database/database.module.ts';
+import { contentArguments } from './brief.model.ts';
 
 /** A brief `b`, as the contract's `BriefHead`. */
 export const BRIEF_HEAD = `
@@ -12,10 +13,7 @@ export const BRIEF_HEAD = `
  * @param b the row's name in the statement
  */
 export const briefObject = (b: string): string => `
-  json_build_object('id', ${b}.id, 'family', ${b}.family, 'version', ${b}.version, 'title', ${b}.title, 'kind', ${b}.kind, 'text', ${b}.text,
-    'fps', ${b}.fps, 'firstFrame', ${b}.first_frame, 'loop', ${b}.loop, 'frames', ${b}.frames, 'ground', ${b}.ground, 'groundHeight', ${b}.ground_height, 'still', ${b}.still,
-    'groups', ${b}.groups, 'watch', ${b}.watch, 'before', ${b}.before, 'stages', ${b}.stages, 'gauges', ${b}.gauges, 'rubric', ${b}.rubric,
-    'exemplar', ${b}.exemplar, 'rules', ${b}.rules, 'clockMinutes', ${b}.clock_minutes,
+  json_build_object('id', ${b}.id, 'family', ${b}.family, 'version', ${b}.version, ${contentArguments(b)},
     'files', (SELECT coalesce(json_agg(json_build_object('id', bf.id, 'name', bf.file_name, 'bytes', ff.bytes) ORDER BY bf.at, bf.id), '[]')
                 FROM brief_files bf JOIN files ff ON ff.sha256 = bf.file_sha256 WHERE bf.brief_id = ${b}.id))`;
 

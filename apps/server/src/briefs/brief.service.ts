@@ -9,10 +9,10 @@ import type {
   ReadingValues,
 } from '@ypsigraph/contract/briefs';
 import { faultsOf } from '@ypsigraph/contract/check-brief';
-import { BRIEF_FIELDS, sameContent } from '@ypsigraph/contract/merge-briefs';
+import { sameContent } from '@ypsigraph/contract/merge-briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import type { BriefModel } from '../database/models.ts';
+import { type BriefModel, contentOf } from './brief.model.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import { conflict, notFound, ProblemException } from '../http/problem.ts';
 import type { NamedFile } from '../files/receive-form.ts';
@@ -247,12 +247,6 @@ const titleTaken = (title: string): ProblemException =>
   new ProblemException(409, 'conflict', `There is a brief “${title}” already.`, 'Call this one something else.', [
     { field: 'title', message: 'another brief is called that' },
   ]);
-
-/** What a version says, as it is stored. */
-const contentOf = (brief: BriefModel): BriefContent =>
-  Object.fromEntries(
-    Object.keys(BRIEF_FIELDS).map((field) => [field, brief.get(field as keyof BriefContent)]),
-  ) as unknown as BriefContent;
 
 /** @throws ProblemException where a brief can't be carried out */
 function refuseFaults(content: BriefContent): void {

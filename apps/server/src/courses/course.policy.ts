@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import type { AssignmentModel } from '../database/models.ts';
+import type { AssignmentModel } from './course.models.ts';
 import { notAllowed, notFound } from '../http/problem.ts';
 
 /** Who has to do with a cohort and with what is set for it. */

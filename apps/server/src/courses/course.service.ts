@@ -13,7 +13,7 @@ import type {
 } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import type { AssignmentModel } from '../database/models.ts';
+import type { AssignmentModel } from './course.models.ts';
 import { conflict, notFound } from '../http/problem.ts';
 import { OutboxService } from '../outbox/outbox.service.ts';
 import { CoursePolicy } from './course.policy.ts';

@@ -2,7 +2,7 @@ import { Global, Inject, Injectable, Module, type OnModuleDestroy } from '@nestj
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { LIMITS_OF_WAITING } from './limits.ts';
-import { Models, defineModels } from './models.ts';
+import { type Models, defineModels } from './models.ts';
 
 /** The connection to PostgreSQL, with its models. */
 @Injectable()

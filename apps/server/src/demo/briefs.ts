@@ -1,5 +1,5 @@
 import type { CreationAttributes } from 'sequelize';
-import type { BriefModel } from '../database/models.ts';
+import type { BriefModel } from '../briefs/brief.model.ts';
 
 /** The exercises of the course. They all belong to one small story: a harbour that gets its post by night. */
 export const BRIEFS: readonly CreationAttributes<BriefModel>[] = [

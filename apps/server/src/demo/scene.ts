@@ -1,6 +1,7 @@
 import type { INestApplication } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
-import type { Models, PersonModel } from '../database/models.ts';
+import type { PersonModel } from '../people/person.model.ts';
+import type { Models } from '../database/models.ts';
 
 /** What everything that fills the demo works with. */
 export interface Scene {

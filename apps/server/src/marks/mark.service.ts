@@ -3,7 +3,7 @@ import { type Transaction, UniqueConstraintError } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
 import type { Mark, MarkChange, MarkEvent, MarkVerdict, MadeMark, NewReply } from '@ypsigraph/contract/marks';
 import { Database } from '../database/database.module.ts';
-import type { MarkModel } from '../database/models.ts';
+import type { MarkModel } from './mark.models.ts';
 import { conflict, notAllowed, ProblemException } from '../http/problem.ts';
 import { type Hold, ShotPolicy } from '../shots/shot.policy.ts';
 import { findMark } from '../shots/shot.queries.ts';

@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import type { Person } from '@ypsigraph/contract/people';
 import type { NewPhrase, Phrase } from '@ypsigraph/contract/marks';
 import { Database } from '../database/database.module.ts';
-import type { PhraseModel } from '../database/models.ts';
+import type { PhraseModel } from './mark.models.ts';
 import { conflict, notFound } from '../http/problem.ts';
 
 /** Most phrases a person keeps: more than anyone reads through. */

@@ -10,7 +10,7 @@ import type { SmallPicture } from '@ypsigraph/contract/small-pictures';
 import type { SmallFigure } from '@ypsigraph/core/small/small-figure';
 import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
 import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
-import type { RevisionModel } from '../database/models.ts';
+import type { RevisionModel } from '../revisions/revision.models.ts';
 import { clipBeside } from './clips-beside.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';

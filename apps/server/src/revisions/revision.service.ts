@@ -6,7 +6,7 @@ import type { Person } from '@ypsigraph/contract/people';
 import type { ClipPlace, RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
 import type { RevisionState } from '@ypsigraph/contract/vocabulary';
 import { Database } from '../database/database.module.ts';
-import type { RevisionModel } from '../database/models.ts';
+import type { RevisionModel } from './revision.models.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
 import { moveClipBeside, placeClipBeside, retryClipBeside } from '../pictures/clips-beside.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';

@@ -2,7 +2,9 @@ import { Injectable } from '@nestjs/common';
 import { type Model, type ModelStatic, QueryTypes, type Transaction } from 'sequelize';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import type { MarkModel, RevisionModel, ShotModel } from '../database/models.ts';
+import type { MarkModel } from '../marks/mark.models.ts';
+import type { RevisionModel } from '../revisions/revision.models.ts';
+import type { ShotModel } from './shot.model.ts';
 import { notAllowed, notFound } from '../http/problem.ts';
 
 /** How a row is held until the transaction ends. */

@@ -58,6 +58,9 @@ interface Looking {
   /** Where the older revision ends and the newer begins, wiped; share of the paper's width. */
   readonly wipeAt: number;
   readonly drawsGround: boolean;
+  /** A pencil is in the hand: what is drawn on the paper goes to the mark that is being written. */
+  readonly pencil: boolean;
+  readonly findingsOpen: boolean;
   /** Kind of the exercise on the desk: some choices are kept by it. */
   readonly kind: string;
 }
@@ -138,6 +141,8 @@ const START: Looking = {
   placing: null,
   wipeAt: 0.5,
   drawsGround: false,
+  pencil: false,
+  findingsOpen: false,
   kind: 'any',
 };
 

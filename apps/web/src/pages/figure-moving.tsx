@@ -9,9 +9,6 @@ import { ViewRig } from '../desk/paper/view-rig.ts';
 import { Guard } from '../kit/guard.tsx';
 import { Button } from '../kit/button.tsx';
 
-const NO_MARKS = (): readonly never[] => [];
-const NOTHING = (): void => undefined;
-
 interface Props {
   readonly shot: PreparedShot;
   /** Whether it can be stepped through, frame by frame. */
@@ -48,7 +45,7 @@ export function FigureMoving({ shot, steps = false, tall = false }: Props) {
       >
         <div className={`relative ${tall ? 'h-[26rem]' : 'h-60'}`}>
           <Guard what="the figure">
-            <Paper source={source} rig={rig} marksAt={NO_MARKS} setDraft={NOTHING} />
+            <Paper shows={{ source }} rig={rig} />
           </Guard>
         </div>
         <div className="flex justify-end gap-1 border-t border-edge p-1">

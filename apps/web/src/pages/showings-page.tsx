@@ -16,9 +16,6 @@ import { Guard } from '../kit/guard.tsx';
 import { Empty, Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 
-const NO_MARKS = (): readonly never[] => [];
-const NOTHING = (): void => undefined;
-
 /** What is shown to the cohorts somebody belongs to. */
 export function ShowingsPage() {
   const { data, error, mutate } = useShowings();
@@ -189,7 +186,7 @@ function One({
           <p className="p-3 text-sm">{error}</p>
         ) : source ? (
           <Guard what="the figure">
-            <Paper source={source} rig={rig} marksAt={NO_MARKS} setDraft={NOTHING} />
+            <Paper shows={{ source }} rig={rig} />
           </Guard>
         ) : (
           <Waiting />

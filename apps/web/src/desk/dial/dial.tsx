@@ -2,7 +2,6 @@ import { SEAM } from '@ypsigraph/core/measure/cycle/cycle';
 import { CONTACT } from '@ypsigraph/core/measure/gait/gait-timing';
 import { arc } from 'd3-shape';
 import { useEffect, useMemo, useRef } from 'react';
-import type { Mark } from '@ypsigraph/contract/marks';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { figures } from '@ypsigraph/core/say/words';
 import { useDesk } from '../desk-store.ts';
@@ -15,11 +14,6 @@ const MOST_PIECES = 180;
 const HALF = SIZE / 2;
 /** Radii of the rings, from outside: frames, marks, left foot, right foot, activity. */
 const RINGS = { frames: 76, marks: 67, left: 60, right: 53, activity: [24, 48] } as const;
-
-interface Props {
-  readonly subject: LaneSubject;
-  readonly marks: readonly Mark[];
-}
 
 /** Frames of a loop, from one time round to the next. */
 const periodOf = ({ loop, frames }: FrameSource): number => (loop === 'repeat' ? frames - 1 : frames);
@@ -39,7 +33,8 @@ function piece(source: FrameSource, from: number, to: number, inner: number, out
 }
 
 /** The frame axis bent into a ring: no seam to hide, and each frame faces the one half a cycle away. Drag on it to scrub. */
-export function Dial({ subject, marks }: Props) {
+export function Dial({ subject }: { subject: LaneSubject }) {
+  const { marks } = subject;
   const { source, report } = subject;
   const clock = useClock();
   const hand = useRef<SVGGElement>(null);

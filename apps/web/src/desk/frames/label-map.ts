@@ -9,5 +9,5 @@ export const IDENTITY: LabelMap = (label) => label;
 /** Another shot beside the one on the desk, on its axis. */
 export interface OnAxis {
   readonly source: FrameSource;
-  readonly through: LabelMap;
+  readonly labelMap: LabelMap;
 }

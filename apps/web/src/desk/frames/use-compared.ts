@@ -1,15 +1,15 @@
 import { useMemo } from 'react';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Revision } from '@ypsigraph/contract/shots';
 import { COMPARED, useDesk } from '../desk-store.ts';
+import type { Review } from '../review.ts';
 import { useSource } from '../use-source.ts';
-import { canBePlaced, type FrameSource } from './frame-source.ts';
+import { canBePlaced } from './frame-source.ts';
 import type { OnAxis } from './label-map.ts';
-import { type OnOneAxis, useAlignment } from './use-alignment.ts';
+import { type OnOneAxis, type Shown, useAlignment } from './use-alignment.ts';
 
 /** Another revision that is seen, on the axis of the one on the desk. */
-interface Seen {
+interface Seen extends Shown {
   readonly revision: Revision;
-  readonly source: FrameSource;
   readonly axis: OnOneAxis;
 }
 
@@ -29,19 +29,20 @@ export interface Compared {
  * The revisions that the one on the desk is held against. What was chosen for clips says nothing of motions: there they are seen side by side.
  */
 export function useCompared(
-  shot: Shot,
-  own: FrameSource | undefined,
+  { shot, revision, source: own }: Pick<Review, 'shot' | 'revision' | 'source'>,
   beside: Revision | undefined,
   third: Revision | undefined,
+  arePointsStored: boolean,
 ): Compared {
   const { source: other } = useSource(shot, beside);
   const { source: last } = useSource(shot, beside && third);
-  const axis = useAlignment(own, beside && other);
-  const lastAxis = useAlignment(own, beside && third && last);
+  const here = own && { revision, source: own };
+  const axis = useAlignment(here, beside && other && { revision: beside, source: other }, arePointsStored);
+  const lastAxis = useAlignment(here, beside && third && last && { revision: third, source: last }, arePointsStored);
   const chosen = useDesk((state) => state.comparedBy);
   return useMemo(() => {
     const canBeLaid = Boolean(beside && canBePlaced(own) && canBePlaced(other));
-    const onAxis = beside && other && { source: other, through: axis.through };
+    const onAxis = beside && other && { source: other, labelMap: axis.labelMap };
     const seen = COMPARED[canBeLaid ? 'pictures' : 'motion'].includes(chosen) ? chosen : 'beside';
     const figures = Boolean(own?.figure && other?.figure);
     const by = ((): Compared['by'] => {

@@ -111,7 +111,7 @@ const untold = (name: string, first: number): Trace => ({
 
 /** The same signal of another revision, as it lies on this one's axis. */
 function signalBeside(
-  { source, through }: OnAxis,
+  { source, labelMap }: OnAxis,
   name: string,
   trace: string,
   traceTo: string | null,
@@ -119,10 +119,10 @@ function signalBeside(
 ): Trace['beside'] {
   const at = pointIndex(source, name);
   const signal = at < 0 ? undefined : source.signal(at, trace, orNone(pointIndex(source, traceTo)));
-  if (!signal || through === IDENTITY) return signal && { signal, first: source.first };
+  if (!signal || labelMap === IDENTITY) return signal && { signal, first: source.first };
   const { values } = signal;
   const shown = Float64Array.from({ length: own.frames }, (_, k) => {
-    const there = Math.min(values.length - 1, Math.max(0, through(own.first + k) - source.first));
+    const there = Math.min(values.length - 1, Math.max(0, labelMap(own.first + k) - source.first));
     const low = Math.floor(there);
     return values[low]! + (there - low) * (values[Math.min(values.length - 1, low + 1)]! - values[low]!);
   });

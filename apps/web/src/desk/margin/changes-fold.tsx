@@ -2,7 +2,7 @@ import { ChevronRight } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { useMemo } from 'react';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Revision } from '@ypsigraph/contract/shots';
 import { sayAlignmentNote } from '@ypsigraph/core/align/alignment-notes';
 import type { Change } from '@ypsigraph/core/align/change';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
@@ -12,23 +12,17 @@ import { list } from '@ypsigraph/core/say/words';
 import { useCarried, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useClock } from '../frames/frame-clock.ts';
-import type { Judged } from '../judged.ts';
+import { useReview } from '../review.ts';
+import { useTake } from '../writing.ts';
 import { changeLines, changesSince, valueThen } from './changes.ts';
-
-interface Props {
-  readonly shot: Shot;
-  readonly revision: Revision;
-  /** The earlier revision it is held against. */
-  readonly earlier: Revision;
-  readonly judged: Judged;
-  readonly onTake: ((finding: Finding) => void) | undefined;
-}
 
 /** Other changes that are told: those that differ most. */
 const MOST_OTHERS = 10;
 
 /** What became of an earlier revision: first what was right and is not any more, then what was mended, then what else is other. */
-export function ChangesFold({ shot, revision, earlier, judged, onTake }: Props) {
+export function ChangesFold({ earlier }: { earlier: Revision }) {
+  const { shot, revision, judged } = useReview();
+  const onTake = useTake();
   const { data: before } = useReport(earlier);
   const { data: carried } = useCarried(revision);
   const { report: after, findings } = judged;

@@ -8,26 +8,18 @@ import { INPUT } from '../../kit/field.tsx';
 import { Hint } from '../../kit/hint.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
-import type { FrameSource } from '../frames/frame-source.ts';
 import { type Draft, newDraft } from './draft.ts';
 import { KIND_CHOICES, KindSign, WantedFields } from '../marks/kinds/registry.tsx';
+import { useReview } from '../review.ts';
+import { useWriting } from '../writing.ts';
 import { Phrases } from './phrases.tsx';
 import { useNumbers } from './use-numbers.ts';
-import type { Update } from './use-undo.ts';
-
-interface Props {
-  readonly source: FrameSource | undefined;
-  readonly stage: Stage;
-  readonly draft: Draft | undefined;
-  readonly setDraft: (draft: Draft | undefined) => void;
-  readonly amendDraft: (update: Update<Draft>) => Draft | undefined;
-  readonly onMake: (draft: Draft) => void;
-  readonly pencil: boolean;
-  readonly setPencil: (on: boolean) => void;
-}
 
 /** Where a mark is written: its kind, its place, what is measured there and what is wanted, its words. What is typed is kept. */
-export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, pencil, setPencil }: Props) {
+export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
+  const { stage } = useReview().revision;
+  const { draft, setDraft } = useWriting();
+  const pencil = useDesk((state) => state.pencil);
   const clock = useClock();
   const words = useRef<HTMLTextAreaElement>(null);
   const asked = useDesk((state) => state.asked);
@@ -49,7 +41,7 @@ export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, p
     wantsFocus.current = false;
     words.current.focus();
   });
-  useNumbers(draft, amendDraft, source);
+  useNumbers();
 
   const begin = (kind: Draft['kind']): void => {
     const { frame } = clock.get();
@@ -122,7 +114,7 @@ export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, p
               on={pencil}
               className="!min-h-6 px-1.5 text-xs"
               title="Draw on the paper with the pencil"
-              onClick={() => setPencil(!pencil)}
+              onClick={() => useDesk.getState().set({ pencil: !pencil })}
             >
               <Pencil size={12} /> {draft.lines.length > 0 ? draft.lines.length : 'draw'}
             </Button>
@@ -150,8 +142,7 @@ export function Composer({ source, stage, draft, setDraft, amendDraft, onMake, p
   );
 }
 
-/** Numbers of one kind say nothing about another: they are measured anew. */
-/** The draft as one of a kind; one that hangs on no point yet is put on the chosen one. */
+/** The draft as one of a kind, whose numbers are measured anew; one that hangs on no point yet is put on the chosen one. */
 const ofKind = (draft: Draft, kind: Draft['kind'], point: string | null): Draft => {
   const same = draft.kind === kind;
   if (same && (draft.point !== null || point === null)) return draft;

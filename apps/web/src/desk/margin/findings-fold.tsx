@@ -4,7 +4,6 @@ import { Collapsible } from 'radix-ui';
 import { useState } from 'react';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { sayQuote, quoteOf } from '@ypsigraph/core/mark/quote';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
 import { call } from '../../api/client.ts';
 import { refreshShot } from '../../api/data.ts';
@@ -12,18 +11,9 @@ import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import type { Judged } from '../judged.ts';
+import { useReview } from '../review.ts';
+import { useTake } from '../writing.ts';
 import { findingKey, findingPoint } from './finding-draft.ts';
-
-interface Props {
-  readonly shot: Shot;
-  readonly revision: Revision;
-  readonly judged: Judged;
-  /** Left out where no mark can be made. */
-  readonly onTake: ((finding: Finding) => void) | undefined;
-  readonly open: boolean;
-  readonly onOpenChange: (open: boolean) => void;
-}
 
 /** Puts a finding aside for this shot with a reason, or takes it back. */
 export const dismiss = (shot: string, { reading }: Finding, reason: string | null): Promise<boolean> =>
@@ -42,7 +32,10 @@ export const dismiss = (shot: string, { reading }: Finding, reason: string | nul
   );
 
 /** Readings outside their bands, the heaviest first, folded away: watch first. A finding becomes a mark only by being taken. */
-export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChange }: Props) {
+export function FindingsFold() {
+  const { shot, revision, judged } = useReview();
+  const onTake = useTake();
+  const open = useDesk((state) => state.findingsOpen);
   const clock = useClock();
   const picked = useDesk((state) => state.picked);
   const lit = useDesk((state) => state.lit);
@@ -67,7 +60,7 @@ export function FindingsFold({ shot, revision, judged, onTake, open, onOpenChang
       className="border-b border-edge text-xs"
       disabled={nothing}
       open={open}
-      onOpenChange={onOpenChange}
+      onOpenChange={(findingsOpen) => useDesk.getState().set({ findingsOpen })}
     >
       <Collapsible.Trigger className="group flex w-full items-center gap-1 px-2 py-1.5 enabled:hover:bg-wash disabled:cursor-default">
         <ChevronRight

@@ -2,17 +2,17 @@ import { ROUTES } from '@ypsigraph/contract/routes';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Mark } from '@ypsigraph/contract/marks';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
-import type { Role } from '@ypsigraph/contract/vocabulary';
-import type { Finding } from '@ypsigraph/core/gauge/findings';
+import type { Revision } from '@ypsigraph/contract/shots';
 import type { Met } from '@ypsigraph/core/mark/payload';
 import { attempt } from '../../api/attempt.ts';
 import { type RequestError, call } from '../../api/client.ts';
 import { dropMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
+import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
-import type { Judged } from '../judged.ts';
+import { useReview } from '../review.ts';
+import { useWriting } from '../writing.ts';
 import { hasPlace, type PlacedMark } from '../marks/placed-marks.ts';
 import { ChangesFold } from './changes-fold.tsx';
 import { Composer } from './composer.tsx';
@@ -21,35 +21,20 @@ import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
 import { asked, type Pending, useOutgoing } from './outgoing.ts';
 import { ReadingsFold } from './readings-fold.tsx';
-import type { Update } from './use-undo.ts';
 
 interface Props {
-  readonly shot: Shot;
-  readonly revision: Revision;
-  /** The earlier revision it is held against; left out where there is none. */
+  /** The earlier revision it is held against; undefined where there is none. */
   readonly earlier: Revision | undefined;
   /** Revisions seen with it: their readings stand beside its own. */
   readonly others: readonly Revision[];
   /** Every mark of the shot, where it lies on this revision. */
   readonly marks: readonly PlacedMark[];
-  readonly source: FrameSource | undefined;
-  readonly judged: Judged;
-  readonly role: Role;
-  readonly canMark: boolean;
-  readonly draft: Draft | undefined;
-  readonly setDraft: (draft: Draft | undefined) => void;
-  /** Numbers that were measured for it: no step to take back. */
-  readonly amendDraft: (update: Update<Draft>) => Draft | undefined;
-  readonly onTake: (finding: Finding) => void;
-  readonly findingsOpen: boolean;
-  readonly onFindingsOpen: (open: boolean) => void;
-  readonly pencil: boolean;
-  readonly setPencil: (on: boolean) => void;
 }
 
 /** The column beside the paper: what was said, in order of frames, and where the next mark is written. */
-export function Margin(props: Props) {
-  const { shot, revision, earlier, marks, source, judged, role, canMark, draft, setDraft } = props;
+export function Margin({ earlier, others, marks }: Props) {
+  const { shot, revision, role, canMark, source } = useReview();
+  const { setDraft } = useWriting();
   const [every, setEvery] = useState(false);
   const refused = (pending: Pending, error: RequestError): void => {
     toast.error(error.message);
@@ -85,7 +70,7 @@ export function Margin(props: Props) {
         .then(save);
     else save(made);
     setDraft(undefined);
-    props.setPencil(false);
+    useDesk.getState().set({ pencil: false });
   };
   /** Two marks of one: what stands before the frame that is shown, and what stands from it on; each is measured anew. */
   const split = async (mark: Mark): Promise<void> => {
@@ -134,26 +119,9 @@ export function Margin(props: Props) {
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
         <FromStudent revision={revision} />
         <FromInstructor revision={revision} />
-        {staff && (
-          <FindingsFold
-            shot={shot}
-            revision={revision}
-            judged={judged}
-            onTake={canMark ? props.onTake : undefined}
-            open={props.findingsOpen}
-            onOpenChange={props.onFindingsOpen}
-          />
-        )}
-        {staff && earlier && (
-          <ChangesFold
-            shot={shot}
-            revision={revision}
-            earlier={earlier}
-            judged={judged}
-            onTake={canMark ? props.onTake : undefined}
-          />
-        )}
-        <ReadingsFold shot={shot} revision={revision} others={props.others} />
+        {staff && <FindingsFold />}
+        {staff && earlier && <ChangesFold earlier={earlier} />}
+        <ReadingsFold others={others} />
         {shown.length === 0 && (
           <p className="px-3 py-6 text-center text-graphite">
             {staff
@@ -166,14 +134,8 @@ export function Margin(props: Props) {
             <MarkCard
               key={mark.id}
               mark={mark}
-              revision={byId.get(mark.revision)!}
-              onRevision={revision.id}
-              shotId={shot.id}
-              earlier={mark.revision !== revision.id}
-              role={role}
               addOutgoing={add}
               met={mark.revision === revision.id ? undefined : now.get(mark.id)}
-              source={source}
               hands={
                 canMark && mark.revision === revision.id
                   ? {
@@ -204,18 +166,7 @@ export function Margin(props: Props) {
           </div>
         ) : null}
       </div>
-      {canMark && (
-        <Composer
-          source={source}
-          stage={revision.stage}
-          draft={draft}
-          setDraft={setDraft}
-          amendDraft={props.amendDraft}
-          onMake={make}
-          pencil={props.pencil}
-          setPencil={props.setPencil}
-        />
-      )}
+      {canMark && <Composer onMake={make} />}
     </aside>
   );
 }

@@ -2,8 +2,6 @@ import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import useSWRImmutable from 'swr/immutable';
 import type { Mark } from '@ypsigraph/contract/marks';
-import type { Revision } from '@ypsigraph/contract/shots';
-import type { Role } from '@ypsigraph/contract/vocabulary';
 import { sayMark } from '@ypsigraph/core/mark/mark';
 import { PROGRESS_WORDS, progressOf } from '@ypsigraph/core/mark/progress';
 import type { Met } from '@ypsigraph/core/mark/payload';
@@ -15,6 +13,7 @@ import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { ago } from '../../kit/when.ts';
 import { useDesk } from '../desk-store.ts';
+import { useReview } from '../review.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { useKept } from '../../api/kept.ts';
@@ -28,17 +27,9 @@ import { chartOf, KindSign } from '../marks/kinds/registry.tsx';
 
 interface Props {
   readonly mark: PlacedMark;
-  readonly revision: Revision;
-  /** Id of the revision on the desk, on which it lies. */
-  readonly onRevision: string;
-  readonly shotId: string;
-  /** Written on the card when it is not the revision on the desk. */
-  readonly earlier: boolean;
-  readonly role: Role;
   readonly addOutgoing: (pending: Pending) => void;
   /** How far the revision on the desk is from what it wants. */
   readonly met: Met | undefined;
-  readonly source: FrameSource | undefined;
   /** Left out where it can't be changed any more. */
   readonly hands?: MarkHands | undefined;
 }
@@ -59,18 +50,10 @@ const HANDS: Readonly<Record<keyof MarkHands, string>> = {
 const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;
 
 /** One mark in the margin, with its answers and what can be done with it. */
-export function MarkCard({
-  mark,
-  revision,
-  onRevision,
-  shotId,
-  earlier,
-  role,
-  addOutgoing,
-  met,
-  source,
-  hands,
-}: Props) {
+export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
+  const { shot, revision, role, source } = useReview();
+  const earlier = mark.revision !== revision.id;
+  const madeOn = shot.revisions.find(({ id }) => id === mark.revision)!;
   const clock = useClock();
   const set = useDesk((state) => state.set);
   const lit = useDesk((state) => state.lit === mark.id);
@@ -99,12 +82,12 @@ export function MarkCard({
         )}
         <span className="ml-auto inline-flex items-center gap-1 text-graphite">
           {earlier && (
-            <span className="frame-number rounded-sm border border-edge-strong px-1 text-2xs">R{revision.number}</span>
+            <span className="frame-number rounded-sm border border-edge-strong px-1 text-2xs">R{madeOn.number}</span>
           )}
           {mark.sent === null ? 'not sent' : `${STATE_SIGNS[mark.state]} ${mark.state}`}
         </span>
       </button>
-      {earlier && <MarkPlacingLine mark={mark} revision={onRevision} canPlace={role !== 'student' && !done} />}
+      {earlier && <MarkPlacingLine mark={mark} revision={revision.id} canPlace={role !== 'student' && !done} />}
       <NowAndWanted mark={mark} met={met} now={useChartNow(earlier ? source : undefined, mark)} />
       <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
       {mark.replies.map((reply) => (
@@ -121,7 +104,7 @@ export function MarkCard({
       {role === 'student' ? (
         <Answer mark={mark} addOutgoing={addOutgoing} />
       ) : (
-        <Judge mark={mark} shotId={shotId} hands={hands} />
+        <Judge mark={mark} shotId={shot.id} hands={hands} />
       )}
     </li>
   );

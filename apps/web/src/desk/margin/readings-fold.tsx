@@ -10,27 +10,25 @@ import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue
 import { readingKind } from '@ypsigraph/core/measure/registry';
 import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
-import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
+import type { Revision, StoredReport } from '@ypsigraph/contract/shots';
 import { attempt } from '../../api/attempt.ts';
 import { call } from '../../api/client.ts';
 import { refreshShot, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
+import { useReview } from '../review.ts';
 import { type Cell, isQuiet, readingRows, type Row, type RowBeside, rowsBeside } from './readings-rows.ts';
 
 /** Topic of every reading, by id. */
 const TOPIC_OF = new Map<string, Topic>(CATALOGUE.map(({ id, topic }) => [id, topic]));
 
-interface Props {
-  readonly shot: Shot;
-  readonly revision: Revision;
-  /** Revisions seen with it, up to two: their values stand beside its own. */
-  readonly others: readonly Revision[];
-}
-
-/** What was measured, folded away: first watch, then look. */
-export function ReadingsFold({ shot, revision, others }: Props) {
+/**
+ * What was measured, folded away: first watch, then look.
+ * @param others revisions seen with it, up to two: their values stand beside its own
+ */
+export function ReadingsFold({ others }: { others: readonly Revision[] }) {
+  const { shot, revision } = useReview();
   const { reading } = revision;
   const { data: report, error } = useReport(revision);
   const { data: beside } = useReport(others[0]);

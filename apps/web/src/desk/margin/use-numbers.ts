@@ -1,17 +1,15 @@
 import { useEffect, useRef } from 'react';
-import type { FrameSource } from '../frames/frame-source.ts';
+import { useReview } from '../review.ts';
+import { useWriting } from '../writing.ts';
 import { type Draft, measured, withNumbers } from './draft.ts';
-import type { Update } from './use-undo.ts';
 
 /**
  * Wherever the mark that is written was put, its numbers follow. One place is measured at a time: while a finger drags on, what lies between is
  * left out, and the last is measured.
  */
-export function useNumbers(
-  draft: Draft | undefined,
-  amendDraft: (update: Update<Draft>) => Draft | undefined,
-  source: FrameSource | undefined,
-): void {
+export function useNumbers(): void {
+  const { source } = useReview();
+  const { draft, amendDraft } = useWriting();
   const busy = useRef(false);
   useEffect(() => {
     if (!draft?.moved || busy.current) return;

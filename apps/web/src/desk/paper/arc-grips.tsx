@@ -1,15 +1,13 @@
 import { useLayoutEffect, useRef } from 'react';
 import type { Listeners } from '../../kit/listeners.ts';
-import type { Draft } from '../margin/draft.ts';
 import { wantedPoints } from '../marks/kinds/registry.tsx';
+import { useWriting } from '../writing.ts';
 import type { PaperScene } from './paper-scene.ts';
 
 interface Props {
   readonly scene: React.RefObject<PaperScene | undefined>;
   /** Told whenever the paper was drawn: the grips stay where the arc is. */
   readonly drawn: Listeners;
-  readonly draft: Draft | undefined;
-  readonly setDraft: (draft: Draft) => void;
 }
 
 /** Pixels an arrow key moves a point by, and with shift. */
@@ -23,42 +21,43 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
 };
 
 /** The points by which the wanted arc is pulled: dragged, or moved by the arrow keys, in the plane of the paper. */
-export function ArcGrips({ scene, drawn, draft, setDraft }: Props) {
+export function ArcGrips({ scene, drawn }: Props) {
+  const { draft, setDraft } = useWriting();
   const box = useRef<HTMLDivElement>(null);
   const grip = wantedPoints(draft?.payload);
-  const through = grip?.now;
+  const points = grip?.now;
 
   useLayoutEffect(() => {
     const at = { x: 0, y: 0, depth: 0 };
     const place = (): void => {
       const paper = scene.current;
-      if (!paper || !box.current || !through) return;
+      if (!paper || !box.current || !points) return;
       [...box.current.children].forEach((grip, k) => {
-        paper.projectWorld(paper.shown, through[3 * k]!, through[3 * k + 1]!, through[3 * k + 2]!, at);
+        paper.projectWorld(paper.shown, points[3 * k]!, points[3 * k + 1]!, points[3 * k + 2]!, at);
         (grip as HTMLElement).style.transform = `translate(${at.x}px, ${at.y}px) translate(-50%, -50%)`;
       });
     };
     place();
     return drawn.subscribe(place);
-  }, [through, scene, drawn]);
+  }, [points, scene, drawn]);
 
-  if (!draft || !grip || !through) return null;
+  if (!draft || !grip || !points) return null;
   /** Moves a point to where a place of the paper lies, as deep as it is. */
   const pull = (k: number, to: (at: { x: number; y: number }) => readonly [number, number]): void => {
     const paper = scene.current;
     if (!paper) return;
-    const at = paper.projectWorld(paper.shown, through[3 * k]!, through[3 * k + 1]!, through[3 * k + 2]!, {
+    const at = paper.projectWorld(paper.shown, points[3 * k]!, points[3 * k + 1]!, points[3 * k + 2]!, {
       x: 0,
       y: 0,
       depth: 0,
     });
     const place = paper.placeUnder(...to(at), at.depth);
-    const next = through.map((v, i) => (Math.floor(i / 3) === k ? place[i % 3]! : v));
+    const next = points.map((v, i) => (Math.floor(i / 3) === k ? place[i % 3]! : v));
     setDraft({ ...draft, payload: grip.to(next) });
   };
   return (
     <div ref={box} className="pointer-events-none absolute inset-0 overflow-hidden">
-      {Array.from({ length: through.length / 3 }, (_, k) => (
+      {Array.from({ length: points.length / 3 }, (_, k) => (
         <button
           key={k}
           type="button"

@@ -1,11 +1,10 @@
-import { createContext, useEffect, useMemo, useRef, useState } from 'react';
+import { createContext, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Listeners } from '../../kit/listeners.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { unseenParts, useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { canBePlaced, type FrameSource, pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry } from '../lenses/lens.ts';
-import type { Draft } from '../margin/draft.ts';
 import type { DrawnMark } from '../marks/draw-mark.ts';
 import { ArcGrips } from './arc-grips.tsx';
 import { readPalette } from './inks.ts';
@@ -15,7 +14,8 @@ import { PaperOverlay, readInks } from './overlay.ts';
 import { usePaperHand } from './paper-hand.ts';
 import type { PaperScene } from './paper-scene.ts';
 import { shownLabel } from '../frames/exposing.ts';
-import { IDENTITY, type OnAxis, type LabelMap } from '../frames/label-map.ts';
+import { IDENTITY, type OnAxis } from '../frames/label-map.ts';
+import type { OnOneAxis } from '../frames/use-alignment.ts';
 import type { PictureScene } from '../pictures/picture-scene.ts';
 import { PlacingLayer } from '../pictures/placing-layer.tsx';
 import type { Points } from '../pictures/use-points.ts';
@@ -25,32 +25,36 @@ import type { ViewRig } from './view-rig.ts';
 export type MarksAt = (label: number) => readonly DrawnMark[];
 
 const NOTHING = (): void => undefined;
+const NO_MARKS: MarksAt = () => [];
 const FIRST_FRAME = 'first frame';
 
-interface Props {
+/** What a paper shows. */
+interface Shows {
   readonly source: FrameSource;
-  readonly rig: ViewRig;
-  readonly marksAt: MarksAt;
   /** Which revision this is, written on the paper when there are several. */
-  readonly caption?: string;
-  /** A pencil line that was drawn, in the file's own axes; left out where none can be. */
-  readonly onPencil?: ((points: number[]) => void) | undefined;
-  /** The lenses' own choices stand beside their legend: on one paper of several. */
-  readonly choices?: boolean;
-  /** The mark that is being written: the points of its wanted arc can be pulled. */
-  readonly draft?: Draft | undefined;
-  readonly setDraft: (draft: Draft) => void;
+  readonly caption?: string | undefined;
+  /** How it lies on the desk's axis, where not by label. */
+  readonly axis?: Pick<OnOneAxis, 'labelMap'> & Partial<OnOneAxis>;
+}
+
+/** What is done on the one paper of several that is worked on: there the lenses' choices stand, and what a mark wants can be pulled. */
+export interface AtHand {
+  /** A pencil line that was drawn, in the file's own axes; undefined where none can be. */
+  readonly onPencil: ((points: number[]) => void) | undefined;
   /** Points that are being put on its pictures. */
-  readonly points?: Points | undefined;
+  readonly points: Points | undefined;
   /** Another revision that is laid over it. */
-  readonly over?: OnAxis | undefined;
-  /** Its own label for one of the desk's axis, where the two are not the same. */
-  readonly through?: LabelMap;
-  /** What is said of how it lies there. */
-  readonly says?: string | undefined;
+  readonly over: OnAxis | undefined;
   /** What lies beneath the figure. */
-  readonly beneath?: React.ReactNode;
-  readonly children?: React.ReactNode;
+  readonly beneath: ReactNode;
+}
+
+interface Props {
+  readonly shows: Shows;
+  readonly rig: ViewRig;
+  readonly marksAt?: MarksAt;
+  readonly atHand?: AtHand;
+  readonly children?: ReactNode;
 }
 
 /** What something that lies on the paper knows of it. */
@@ -63,22 +67,10 @@ export interface OnPaper {
 export const PaperContext = createContext<OnPaper | undefined>(undefined);
 
 /** The figure on paper, with what the lenses lay over it. Drag turns the view, shift-drag moves it, the wheel zooms. */
-export function Paper({
-  source,
-  rig,
-  marksAt,
-  caption,
-  choices = false,
-  onPencil,
-  draft,
-  setDraft,
-  points,
-  over,
-  through = IDENTITY,
-  says,
-  beneath,
-  children,
-}: Props) {
+export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Props) {
+  const { source, caption, axis } = shows;
+  const { labelMap = IDENTITY, says } = axis ?? {};
+  const { onPencil, points, over, beneath } = atHand ?? {};
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -87,7 +79,7 @@ export function Paper({
   const above = useRef<HTMLCanvasElement>(null);
   const scene = useRef<PaperScene>(undefined);
   const marks = useRef(marksAt);
-  const axis = useRef(through);
+  const onAxis = useRef(labelMap);
   const repose = useRef(NOTHING);
   const drawn = useMemo(() => new Listeners(), []);
   const inks = useRef<ReturnType<typeof readInks>>(undefined);
@@ -106,9 +98,9 @@ export function Paper({
   }, [marksAt]);
 
   useEffect(() => {
-    axis.current = through;
+    onAxis.current = labelMap;
     repose.current();
-  }, [through]);
+  }, [labelMap]);
 
   useEffect(() => {
     const box = frame.current!;
@@ -128,7 +120,7 @@ export function Paper({
     made.resize(box.clientWidth, box.clientHeight);
     const pose = (): void => {
       const { frame, lap } = clock.get();
-      made.pose(source.sampleAt(shownLabel(source, Math.round(axis.current(frame)))), lap);
+      made.pose(source.sampleAt(shownLabel(source, Math.round(onAxis.current(frame)))), lap);
     };
     pose();
     repose.current = pose;
@@ -194,7 +186,7 @@ export function Paper({
       {caption && (
         <figcaption className="absolute top-2 right-3 left-3 truncate font-display text-sm text-graphite">
           {caption}
-          {through !== IDENTITY && <OwnFrame source={source} through={through} />}
+          {labelMap !== IDENTITY && <OwnFrame source={source} labelMap={labelMap} />}
           {says && (
             <span className="ml-2 font-sans text-xs" title={says}>
               {says}
@@ -219,17 +211,17 @@ export function Paper({
           points={points}
         />
       )}
-      <ArcGrips scene={scene} drawn={drawn} draft={draft} setDraft={setDraft} />
+      {atHand && <ArcGrips scene={scene} drawn={drawn} />}
       {over && comparedBy === 'wiped' && <Wipe />}
       {children}
-      <Legend entries={legend}>{choices && <LensChoices source={source} />}</Legend>
+      <Legend entries={legend}>{atHand && <LensChoices source={source} />}</Legend>
     </figure>
   );
 }
 
 /** Which frame of its own is shown, where that is another than the desk's. */
-function OwnFrame({ source, through }: OnAxis) {
-  const frame = useClockValue((state) => source.sampleAt(Math.round(through(state.frame))));
+function OwnFrame({ source, labelMap }: OnAxis) {
+  const frame = useClockValue((state) => source.sampleAt(Math.round(labelMap(state.frame))));
   return <span className="frame-number ml-2 text-xs">frame {source.first + frame}</span>;
 }
 

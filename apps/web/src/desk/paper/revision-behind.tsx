@@ -19,7 +19,7 @@ export function RevisionBehind({ over }: { over: OnAxis }) {
       const { width, height } = own.size;
       Object.assign(context.canvas, { width: Math.round(width * ratio), height: Math.round(height * ratio) });
       context.setTransform(ratio, 0, 0, ratio, 0, 0);
-      const sample = over.source.sampleAt(Math.round(over.through(clock.get().frame)));
+      const sample = over.source.sampleAt(Math.round(over.labelMap(clock.get().frame)));
       context.canvas.dataset.frame = String(sample);
       const ink = getComputedStyle(context.canvas).getPropertyValue('--graphite').trim();
       drawBehind(context, own, { shot: mine, sample: own.shown }, { shot: theirs, sample }, ink, 11);

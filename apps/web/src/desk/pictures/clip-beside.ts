@@ -12,7 +12,7 @@ export interface ClipBeside {
   readonly clip: Clip;
   readonly source: FrameSource;
   /** The label of its own that is seen at a label of the motion. */
-  readonly through: LabelMap;
+  readonly labelMap: LabelMap;
 }
 
 /** Rates that differ by less than this share are one. */
@@ -53,7 +53,9 @@ export function useClipBeside(
   }, [frames, firstLabel, shot.brief]);
   return useMemo(
     () =>
-      clip && source && motion ? { clip, source, through: clipLabel(source.first, source.fps, motion.fps) } : undefined,
+      clip && source && motion
+        ? { clip, source, labelMap: clipLabel(source.first, source.fps, motion.fps) }
+        : undefined,
     [clip, source, motion],
   );
 }

@@ -42,7 +42,7 @@ export function ClipUnder({ clip }: { clip: PlacedClip }) {
       const ratio = Math.min(2, devicePixelRatio);
       const { width, height } = own.size;
       Object.assign(context.canvas, { width: Math.round(width * ratio), height: Math.round(height * ratio) });
-      const sample = clip.source.sampleAt(clip.through(clock.get().frame));
+      const sample = clip.source.sampleAt(clip.labelMap(clock.get().frame));
       const bitmap = pictures.at(sample);
       Object.assign(context.canvas.dataset, { frame: String(sample), sharp: String(pictures.isSharp(sample)) });
       if (!bitmap) return;

@@ -189,7 +189,7 @@ export class PictureScene implements PaperScene {
   private paintOver(): void {
     if (!this.over) return;
     const { on, frames, by } = this.over;
-    const bitmap = frames.at(on.source.sampleAt(Math.round(on.through(this.first + this.sample))));
+    const bitmap = frames.at(on.source.sampleAt(Math.round(on.labelMap(this.first + this.sample))));
     if (!bitmap) return;
     const { context } = this;
     context.save();

@@ -4,6 +4,7 @@ import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { stacked } from '../lanes/lane.ts';
 import type { Draft } from '../margin/draft.ts';
+import { useWriting } from '../writing.ts';
 import { kindSign, wantedFrames } from '../marks/kinds/registry.tsx';
 
 const ROW = 17;
@@ -14,8 +15,6 @@ export const marksHeight = (marks: readonly Mark[], draft: Draft | undefined): n
 
 interface Props {
   readonly marks: readonly Mark[];
-  readonly draft: Draft | undefined;
-  readonly setDraft: (draft: Draft) => void;
   readonly x: { (label: number): number; invert(px: number): number };
   readonly perFrame: number;
   readonly width: number;
@@ -25,7 +24,8 @@ interface Props {
 }
 
 /** Marks on the frame axis, in rows of their own; the one being written can be dragged by its ends. */
-export function MarksLane({ marks, draft, setDraft, x, perFrame, width, top, height }: Props) {
+export function MarksLane({ marks, x, perFrame, width, top, height }: Props) {
+  const { draft, setDraft } = useWriting();
   const lit = useDesk((state) => state.lit);
   const rows = stacked<Mark | Draft>(draft ? [...marks, draft] : marks);
   return (

@@ -1,13 +1,12 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import type { Mark } from '@ypsigraph/contract/marks';
 import { frameScale, rulerLabels } from '../../charts/frame-scale.ts';
 import { useTheme } from '../../kit/theme.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { LANES } from '../lanes/registry.ts';
 import { hasWhat } from '../lenses/lens.ts';
-import type { Draft } from '../margin/draft.ts';
 import { readInks } from '../paper/overlay.ts';
+import { useWriting } from '../writing.ts';
 import { MarksLane, marksHeight } from './marks-lane.tsx';
 import type { LaneSpot, LaneSubject } from '../lanes/lane.ts';
 import { Names, type PlacedLane } from './names.tsx';
@@ -23,17 +22,16 @@ interface Props {
   readonly subject: LaneSubject;
   /** Kind of exercise: folded lanes are remembered by it. */
   readonly kind: string;
-  readonly marks: readonly Mark[];
-  readonly draft: Draft | undefined;
-  readonly setDraft: (draft: Draft) => void;
   readonly onRange: (from: number, to: number) => void;
 }
 
 const FOLDED = 6;
 
 /** The frame axis under the paper, with its lanes. Drag to scrub, shift-drag for a range, the wheel brings frames nearer. */
-export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props) {
+export function Strip({ subject, kind, onRange }: Props) {
   const clock = useClock();
+  const { marks } = subject;
+  const { draft } = useWriting();
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(600);
   const first = useClockValue((state) => state.first);
@@ -136,16 +134,7 @@ export function Strip({ subject, kind, marks, draft, setDraft, onRange }: Props)
           )}
           <Playhead box={box} x={x} perFrame={perFrame} width={width} />
         </div>
-        <MarksLane
-          marks={marks}
-          draft={draft}
-          setDraft={setDraft}
-          x={x}
-          perFrame={perFrame}
-          width={width}
-          top={RULER}
-          height={height}
-        />
+        <MarksLane marks={marks} x={x} perFrame={perFrame} width={width} top={RULER} height={height} />
         {window && <Overview first={first} last={last} from={from} to={to} onWindow={zoom.show} />}
       </div>
     </div>

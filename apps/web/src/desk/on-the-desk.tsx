@@ -1,0 +1,141 @@
+import { useMemo } from 'react';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { Guard } from '../kit/guard.tsx';
+import { type DeskHands, useDeskKeys } from './keys.tsx';
+import { LensBar } from './lens-bar.tsx';
+import { useDesk } from './desk-store.ts';
+import { useClock } from './frames/frame-clock.ts';
+import { canBePlaced } from './frames/frame-source.ts';
+import { useCompared } from './frames/use-compared.ts';
+import { newDraft } from './margin/draft.ts';
+import { dismiss } from './margin/findings-fold.tsx';
+import { Margin } from './margin/margin.tsx';
+import { usePickedFinding } from './margin/use-picked-finding.ts';
+import { useTakenAlong } from './margin/use-taken-along.ts';
+import { hasPlace } from './marks/placed-marks.ts';
+import { useMarksAt } from './marks/use-marks-at.ts';
+import { usePlacedMarks } from './marks/use-placed-marks.ts';
+import { Papers } from './paper/papers.tsx';
+import type { ViewRig } from './paper/view-rig.ts';
+import { PointsPanel } from './pictures/points-panel.tsx';
+import { useClip } from './pictures/use-clip.ts';
+import { useFollow } from './pictures/use-follow.ts';
+import type { Points } from './pictures/use-points.ts';
+import { PoseRow } from './poses/pose-row.tsx';
+import { useReview } from './review.ts';
+import { Strip } from './strip/strip.tsx';
+import { Transport } from './transport.tsx';
+import { useTake, useWriting } from './writing.ts';
+
+interface Props {
+  readonly rig: ViewRig;
+  readonly points: Points | undefined;
+  /** Why its frames can't be shown. */
+  readonly error: string | undefined;
+  readonly beside: Revision | undefined;
+  readonly third: Revision | undefined;
+  readonly keys: Pick<DeskHands, 'onCompare' | 'onHelp' | 'onSendBack'>;
+}
+
+/** The revision that lies on the desk, with all that is beside it. */
+export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
+  const review = useReview();
+  const { shot, revision, role, canMark, source, judged } = review;
+  const { draft, setDraft, undo, redo } = useWriting();
+  const clock = useClock();
+  const arePointsStored = points === undefined || points.state === 'saved';
+  const compared = useCompared(review, beside, third, arePointsStored);
+  const clip = useClip(shot, revision, source, role);
+  const placed = usePlacedMarks(shot, revision);
+  const marks = useMemo(
+    () =>
+      placed.filter(
+        (mark) =>
+          hasPlace(mark) && (mark.revision === revision.id || mark.state === 'open' || mark.state === 'answered'),
+      ),
+    [placed, revision.id],
+  );
+  const { report, findings } = judged;
+  const subject = useMemo(
+    () => source && { source, report, findings: role === 'student' ? [] : findings, beside: compared.onAxis, marks },
+    [source, report, findings, role, compared.onAxis, marks],
+  );
+  const marksAt = useMarksAt(marks, draft, source, compared.other);
+  const pictures = canBePlaced(source) ? source : undefined;
+  const following = useFollow(pictures, points, clock);
+  const placesPoints = useDesk((state) => state.placesPoints);
+  const poseRow = useDesk((state) => state.poseRow);
+  const canPlace = pictures !== undefined && (role !== 'student' || revision.state === 'handed in');
+
+  const others = useMemo(() => [beside, third].filter((own) => own !== undefined), [beside, third]);
+
+  useTakenAlong();
+  const take = useTake();
+  const { picked, pick } = usePickedFinding();
+  useDeskKeys({
+    ...{ clock, rig, source, marks, canMark, ...keys, onUndo: undo, onRedo: redo },
+    onFinding: (way) => role !== 'student' && pick(way),
+    onTake: () => {
+      const finding = picked();
+      if (finding) take?.(finding);
+    },
+    onAside: () => {
+      const finding = picked();
+      if (canMark && finding) void dismiss(shot.id, finding, 'Seen, and left as it is.');
+    },
+  });
+  const onRange = (from: number, to: number): void => {
+    if (!canMark) return clock.setRange([from, to]);
+    const { point } = useDesk.getState();
+    setDraft(draft ? { ...draft, from, to, moved: true } : newDraft('timing', from, to, point));
+  };
+
+  return (
+    <div className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
+      {source && <LensBar source={source} rig={rig} canPlace={canPlace} />}
+      {placesPoints && pictures && points && (
+        <Guard what="the points">
+          <PointsPanel
+            source={pictures}
+            points={points}
+            following={following}
+            fileName={revision.fileName}
+            onClose={() => useDesk.getState().set({ placesPoints: false, placing: null, drawsGround: false })}
+          />
+        </Guard>
+      )}
+      <div className="flex min-w-0 flex-1 flex-col max-md:h-[78vh] max-md:flex-none">
+        <Papers
+          rig={rig}
+          marksAt={marksAt}
+          compared={compared}
+          clip={clip}
+          points={placesPoints && pictures ? points : undefined}
+          subject={subject}
+          error={error}
+        />
+        {source && subject && (
+          <Guard what="the strip">
+            <Transport
+              source={source}
+              canBeLaid={compared.canBeLaid}
+              beside={compared.other?.source}
+              hasClip={clip !== undefined}
+            />
+            {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
+            <Strip subject={subject} kind={shot.brief.kind} onRange={onRange} />
+          </Guard>
+        )}
+      </div>
+      <Guard what="the margin">
+        <Margin earlier={earlierThan(shot, revision, beside)} others={others} marks={placed} />
+      </Guard>
+    </div>
+  );
+}
+
+/** The revision that one is held against: the one seen beside it where that is earlier, else the last before it that was not withdrawn. */
+const earlierThan = (shot: Shot, { number }: Revision, beside: Revision | undefined): Revision | undefined =>
+  beside && beside.number < number
+    ? beside
+    : shot.revisions.findLast((own) => own.number < number && own.state !== 'withdrawn');
