@@ -87,14 +87,15 @@ test('a mark that is made while the connection is lost arrives when it is back, 
 });
 
 test('the database may be restarted while a page is open: what is typed is kept and saved', async ({ comeInAs }) => {
-  test.skip(!process.env.CLUSTER, 'the database is not this run’s own');
+  const { cluster } = test.info().project.metadata as { cluster?: string };
+  test.skip(!cluster, 'the database is not this run’s own');
   const page = await comeInAs('Ottoline Farrow');
   await openShot(page, 'Mateo Villarreal');
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('1');
   await page.getByLabel('Words of the mark').fill('The trunk has turned away by the last frame.');
   const root = fileURLToPath(new URL('..', import.meta.url));
-  const restart = `import('./scripts/lib/cluster.mjs').then(async (m) => (await m.startCluster('${process.env.CLUSTER}')).restart())`;
+  const restart = `import('./scripts/lib/cluster.mjs').then(async (m) => (await m.startCluster('${cluster}')).restart())`;
   execFileSync(process.execPath, ['-e', restart], { cwd: root });
   await page.getByRole('button', { name: 'Make the mark' }).click();
   await expect(page.getByTestId('mark').filter({ hasText: 'The trunk has turned away' })).toHaveCount(1, {

@@ -1,7 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { measureMark } from '@ypsigraph/core/mark/mark';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { atDesk, make, overlay, settled, words } from './at-the-desk.ts';

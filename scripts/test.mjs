@@ -58,22 +58,36 @@ async function playwright(environment) {
   tally('the interface in a browser', expected, unexpected + flaky + (code !== 0 && unexpected + flaky === 0 ? 1 : 0));
 }
 
-/** The interface, on a school as the demo makes it and on one in which nothing is yet. */
+/** Schools that the browser's tests run in, side by side: two cores carry two. One of the tests restarts its database, so each has its own. */
+const SCHOOLS = ['test-school-1', 'test-school-2'];
+
+/** The interface, on schools as the demo makes them and on one in which nothing is yet. */
 async function browser() {
-  demo = startDemoServer({
-    DATABASE_URL: await ensureDatabase(cluster, `interface_${process.pid}`),
-    FILES_DIR: join(results, 'files'),
-    SESSION_SECRET: 'only for tests, on the loopback, thrown away',
-    PORT: '0',
-    WEB_DIR: join(ROOT, 'apps/web/dist'),
-    DEMO: '1',
-    DEMO_CLIPS: '0',
-    DEMO_TERM: '0',
-    LOG_LEVEL: 'error',
-  });
-  const address = await demo.address;
+  const addresses = [];
+  for (const school of SCHOOLS) {
+    const own = await startCluster(school, { fast: true });
+    clusters.push(own);
+    const demo = startDemoServer({
+      DATABASE_URL: await ensureDatabase(own, `interface_${process.pid}`),
+      FILES_DIR: join(results, school),
+      SESSION_SECRET: 'only for tests, on the loopback, thrown away',
+      PORT: '0',
+      WEB_DIR: join(ROOT, 'apps/web/dist'),
+      DEMO: '1',
+      DEMO_CLIPS: '0',
+      DEMO_TERM: '0',
+      LOG_LEVEL: 'error',
+    });
+    demos.push(demo.server);
+    addresses.push(demo.address);
+  }
   empty = await startEmptySchool(cluster, { database: `empty_${process.pid}`, files: join(results, 'empty-files') });
-  await playwright({ BASE_URL: address, CHROMIUM, CLUSTER: 'test', INVITATION: empty.invitation });
+  await playwright({
+    BASE_URLS: (await Promise.all(addresses)).join(','),
+    CLUSTERS: SCHOOLS.join(','),
+    CHROMIUM,
+    INVITATION: empty.invitation,
+  });
 }
 
 function startDemoServer(environment) {
@@ -100,7 +114,8 @@ rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
 let cluster;
-let demo;
+const clusters = [];
+const demos = [];
 let empty;
 try {
   if (isAsked('checks')) {
@@ -111,6 +126,7 @@ try {
   if (isAsked('unit') || isAsked('browser')) {
     build();
     cluster = await startCluster('test', { fast: true });
+    clusters.push(cluster);
   }
   if (isAsked('unit')) {
     const database = await ensureDatabase(cluster, `server_${process.pid}`);
@@ -121,10 +137,12 @@ try {
   console.error(error);
   tally('the test run itself', 0, 1);
 } finally {
-  demo?.server.kill('SIGTERM');
+  for (const server of demos) server.kill('SIGTERM');
   await empty?.stop();
-  cluster?.stop();
-  if (cluster) rmSync(cluster.folder, { recursive: true, force: true });
+  for (const own of clusters) {
+    own.stop();
+    rmSync(own.folder, { recursive: true, force: true });
+  }
 }
 process.exitCode = failed > 0 ? 1 : 0;
 console.log(`${passed} passed, ${failed} failed`);

@@ -62,17 +62,19 @@ describe('files that would be too much', () => {
     const processes = school.app.get(ReadingProcesses);
     const path = join(school.files, 'incoming', 'large');
     await writeFile(path, bomb(200, 99_999));
-    expect(await processes.read('check', { path }, 60)).toEqual({ refused: expect.stringContaining('more memory') });
+    expect(await processes.read('check', { does: 'check', path }, 60)).toEqual({
+      refused: expect.stringContaining('more memory'),
+    });
     // The next file finds a process that can read it.
     await writeFile(path, walk());
-    expect(await processes.read('check', { path }, 60)).toEqual({ done: true });
+    expect(await processes.read('check', { does: 'check', path }, 60)).toEqual({ gives: {} });
     await rm(path);
   });
 
   test('one that takes too long is given up in words', async () => {
     const path = join(school.files, 'incoming', 'slow');
     await writeFile(path, bomb(20, 99_999));
-    const answer = await school.app.get(ReadingProcesses).read('check', { path }, 0.02);
+    const answer = await school.app.get(ReadingProcesses).read('check', { does: 'check', path }, 0.02);
     expect(answer).toEqual({ refused: expect.stringContaining('takes longer than') });
     await rm(path);
   });

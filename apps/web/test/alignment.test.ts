@@ -1,6 +1,6 @@
 import { comparableBy as byWhat } from '@ypsigraph/core/align/comparable';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { FrameSource } from '../src/desk/frames/frame-source.ts';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
 import { asComparable } from '../src/desk/frames/use-alignment.ts';

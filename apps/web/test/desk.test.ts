@@ -1,5 +1,5 @@
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { frameScale, rulerLabels } from '../src/charts/frame-scale.ts';
 import { stepTrace } from '../src/charts/trace.ts';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';

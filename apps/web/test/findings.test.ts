@@ -3,7 +3,7 @@ import type { WalkFaults } from '@ypsigraph/core/exemplar/walk-options';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { WALK_GAUGES } from '@ypsigraph/core/gauge/walk-gauges';
 import { reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
 import { measured } from '../src/desk/margin/draft.ts';

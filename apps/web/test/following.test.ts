@@ -2,7 +2,7 @@ import { alignShots } from '@ypsigraph/core/align/frame-map';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { Carried } from '@ypsigraph/contract/alignments';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { StoredReport } from '@ypsigraph/contract/shots';

@@ -2,7 +2,7 @@ import { jumpExemplar } from '@ypsigraph/core/exemplar/jump';
 import { stepsExemplar } from '@ypsigraph/core/exemplar/steps';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { Motion } from '@ypsigraph/core/motion/motion';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { Figure } from '../src/desk/paper/figure.ts';
 import { groundLevels } from '../src/desk/paper/ground-levels.ts';
 import { Inks } from '../src/desk/paper/inks.ts';

@@ -1,6 +1,6 @@
 import { OrthographicCamera, Quaternion, Raycaster, Vector2, Vector3 } from 'three';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { Figure } from '../src/desk/paper/figure.ts';
 import { Inks } from '../src/desk/paper/inks.ts';
 import { type View, ViewRig } from '../src/desk/paper/view-rig.ts';

@@ -29,21 +29,21 @@ describe('points on pictures', () => {
 
   test('lie on the straight way between two that are known, and nowhere outside of them', () => {
     const [hat] = one.points;
-    expect(placeOf(hat!, 4)).toEqual({ x: 45, y: 30, how: 'between', sure: 0 });
+    expect(placeOf(hat!, 4)).toEqual({ x: 45, y: 30, how: 'between', confidence: 0 });
     expect(placeOf(hat!, 0)).toMatchObject({ how: 'placed' });
     expect(placeOf(hat!, 9)).toBeUndefined();
     expect(placeOf({ name: 'new', places: [] }, 0)).toBeUndefined();
   });
 
   test('what a hand placed is never overwritten by what is followed', () => {
-    const steps = [5, 6, 7, 8, 9].map((sample) => ({ sample, x: sample, y: 1, sure: 0.9 }));
+    const steps = [5, 6, 7, 8, 9].map((sample) => ({ sample, x: sample, y: 1, confidence: 0.9 }));
     const followed = followedTo(one, 'hat', steps);
     expect(places(followed, 'hat').find(([at]) => at === 8)).toEqual([8, 80, 40, 1]);
     expect(places(followed, 'hat').find(([at]) => at === 7)).toEqual([7, 7, 1, 0.9]);
     // Followed again it is another, and where it is lost it is known no longer.
     const again = followedTo(followed, 'hat', [
-      { sample: 6, x: 60, y: 2, sure: 1 },
-      { sample: 7, x: 0, y: 0, sure: 0.2 },
+      { sample: 6, x: 60, y: 2, confidence: 1 },
+      { sample: 7, x: 0, y: 0, confidence: 0.2 },
     ]);
     expect(places(again, 'hat').find(([at]) => at === 6)).toEqual([6, 60, 2, 0.99]);
     expect(places(again, 'hat').some(([at]) => at === 7)).toBe(false);

@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { measureMark } from '@ypsigraph/core/mark/mark';
 import type { Gauge, ReadingValues } from '@ypsigraph/contract/briefs';
 import type { FolioExercise, FolioRevision, Tally, TallyEntry } from '@ypsigraph/contract/folios';

@@ -3,7 +3,8 @@ import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdow
 import type { Measured } from '@ypsigraph/core/measure/reading';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { jointIndex } from '@ypsigraph/core/motion/motion';
-import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { openMotion, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';

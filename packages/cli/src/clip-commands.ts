@@ -9,7 +9,7 @@ import { PointFollower } from '@ypsigraph/core/track/follow-point';
 import { patternOf } from '@ypsigraph/core/track/held-pictures';
 import type { Luma } from '@ypsigraph/core/track/luma';
 import { type FollowedPoint, type PlacedAt, pointTracks } from '@ypsigraph/core/track/picture-shot';
-import { SURE } from '@ypsigraph/core/track/point-tracks';
+import { SURE } from '@ypsigraph/core/motion/point-tracks';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { type ClipIndex, PACK } from '@ypsigraph/pictures/clip-index';
 import { readClip } from '@ypsigraph/pictures/read-clip';
@@ -128,19 +128,19 @@ export const followCommand = (output: Output): Command =>
           if (x < 0 || y < 0 || x > index.width || y > index.height)
             throw new UsageError(`“${name}” lies outside the picture, which is ${index.width} × ${index.height}`);
           const places: PlacedAt[] = [[at, x, y, 1]];
-          for (const way of [1, -1] as const) {
+          for (const direction of [1, -1] as const) {
             const follower = new PointFollower(await pictureOf(at), { x: x * scale, y: y * scale });
             if (!follower.hasSomething) {
               output.err(`there is nothing at “${name}” to hold on to\n`);
               break;
             }
-            for (let sample = at + way; sample >= from && sample <= to; sample += way) {
+            for (let sample = at + direction; sample >= from && sample <= to; sample += direction) {
               const found = follower.follow(await pictureOf(sample));
-              if (found.sure < SURE) {
+              if (found.confidence < SURE) {
                 output.err(`“${name}” is lost at frame ${first + sample}\n`);
                 break;
               }
-              places.push([sample, found.x / scale, found.y / scale, Math.min(FOLLOWED_MOST, found.sure)]);
+              places.push([sample, found.x / scale, found.y / scale, Math.min(FOLLOWED_MOST, found.confidence)]);
             }
           }
           points.push({ name, places: places.sort((a, b) => a[0] - b[0]) });

@@ -8,7 +8,8 @@ import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue
 import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
-import { KINDS, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { KINDS, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';

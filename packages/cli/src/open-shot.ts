@@ -3,7 +3,7 @@ import { InvalidArgumentError } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { type PointsOptions, readPoints } from '@ypsigraph/core/formats/points/read-points';
 import { type ReadFile, readMotion } from '@ypsigraph/core/formats/read-motion';
-import type { PointTracks } from '@ypsigraph/core/track/point-tracks';
+import type { PointTracks } from '@ypsigraph/core/motion/point-tracks';
 import { UsageError } from './usage-error.ts';
 
 /**

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import { reportShot } from '@ypsigraph/core/measure/report';
-import { KINDS, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { KINDS } from '@ypsigraph/core/motion/prepared-shot';
 import { STAGES } from '@ypsigraph/core/trade/stages';
 import { AssignmentChange, NewAssignment } from '../src/courses.ts';
 import { SignIn } from '../src/people.ts';

@@ -4,7 +4,8 @@ import { readMotion } from '../src/formats/read-motion.ts';
 import { reportShot } from '../src/measure/report.ts';
 import { sayReading } from '../src/measure/sentence.ts';
 import type { Joint, Motion } from '../src/motion/motion.ts';
-import { KINDS, prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import { KINDS, type ShotOptions } from '../src/motion/prepared-shot.ts';
 import { detailOf, recording } from './fixtures.ts';
 
 const plain = (joints: readonly Joint[], frames: number): Motion => ({

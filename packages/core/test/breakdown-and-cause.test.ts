@@ -3,7 +3,7 @@ import { measureBreakdown, measureChart, nameSpacing } from '../src/measure/brea
 import { measureCause, type Share } from '../src/measure/attention/cause.ts';
 import { measureHead } from '../src/measure/head/head.ts';
 import { jointIndex, type Motion } from '../src/motion/motion.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { quatAt, slerp, unit } from '../src/motion/quaternion.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { detailOf, walkShot } from './fixtures.ts';

@@ -8,7 +8,7 @@ import type { Met, Payload } from '../src/mark/payload.ts';
 import { progressOf } from '../src/mark/progress.ts';
 import { quoteOf } from '../src/mark/quote.ts';
 import { measureShot } from '../src/measure/registry.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 
 const walk = (set: Parameters<typeof walkExemplar>[0] = {}, faults: Parameters<typeof walkExemplar>[1] = {}) =>
   prepareShot(walkExemplar(set, faults), { kind: 'walk' });

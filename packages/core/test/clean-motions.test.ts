@@ -3,7 +3,8 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { measureShot } from '../src/measure/registry.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { builtDifferently, inOtherAxes, zUp } from './figures.ts';
 
 type Settings = Readonly<Record<string, string | number>>;

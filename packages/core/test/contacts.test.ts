@@ -2,7 +2,8 @@ import { exposeOn } from '../src/exemplar/expose.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { aroundContacts, findContacts } from '../src/motion/feet/contacts.ts';
 import { jointIndex, type Motion } from '../src/motion/motion.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 
 const walk = { kind: 'walk' } as const;
 const find = (motion: Motion, options: ShotOptions = walk) => findContacts(prepareShot(motion, options));

@@ -21,7 +21,7 @@ import { judgePath } from '../src/measure/spacing/path-faults.ts';
 import { measureJointPath } from '../src/measure/spacing/paths.ts';
 import { findContacts } from '../src/motion/feet/contacts.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { compose, type Quat, rotateX, rotateY } from '../src/motion/quaternion.ts';
 import { detailOf } from './fixtures.ts';
 import { keeperWalk } from './keeper.ts';

@@ -7,7 +7,8 @@ import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { reportShot } from '../src/measure/report.ts';
 import { measureShot } from '../src/measure/registry.ts';
-import { type PreparedShot, prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { PreparedShot } from '../src/motion/prepared-shot.ts';
 
 function shotOf(name: string, faults: Record<string, number>): PreparedShot {
   const { kind, make, defaults } = EXEMPLARS[name]!;

@@ -5,7 +5,8 @@ import { defaultGauges } from '../src/gauge/gauges.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { FAULTS } from './expected-faults.ts';
 import { builtDifferently, withMoreJoints } from './figures.ts';
 

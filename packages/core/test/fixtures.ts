@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import type { WalkFaults, WalkOptions } from '../src/exemplar/walk-options.ts';
-import { prepareShot, type PreparedShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 

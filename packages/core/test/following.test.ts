@@ -76,7 +76,7 @@ describe('a point of a pattern under a known affine movement', () => {
         const found = follower.follow(picture(at(k).back, noise));
         const [x, y] = at(k).forth(start.x, start.y);
         worst = Math.max(worst, Math.hypot(found.x - x, found.y - y));
-        expect(found.sure).toBeGreaterThan(0.5);
+        expect(found.confidence).toBeGreaterThan(0.5);
       }
       expect(worst).toBeLessThan(noise > 0 ? 0.25 : 0.1);
     }
@@ -86,9 +86,9 @@ describe('a point of a pattern under a known affine movement', () => {
     const still: Place = (x, y) => [x, y];
     const follower = new PointFollower(picture(still), { x: 100.5, y: 80.5 });
     for (let k = 1; k <= 5; k++) {
-      const { x, y, sure } = follower.follow(picture(still, 2, 2 * k));
+      const { x, y, confidence } = follower.follow(picture(still, 2, 2 * k));
       expect(Math.hypot(x - 100.5, y - 80.5)).toBeLessThan(0.1);
-      expect(sure).toBeGreaterThan(0.8);
+      expect(confidence).toBeGreaterThan(0.8);
     }
   });
 });
@@ -105,7 +105,7 @@ describe('a point that can’t be followed', () => {
     const follower = new PointFollower(picture(still), { x: 100, y: 75 });
     follower.follow(picture(still));
     const found = follower.follow(blank);
-    expect(found.sure).toBeLessThan(0.5);
+    expect(found.confidence).toBeLessThan(0.5);
     expect(Math.hypot(found.x - 100, found.y - 75)).toBeLessThan(0.2);
   });
 
@@ -120,8 +120,8 @@ describe('a point that can’t be followed', () => {
       return { ...SIZE, pixels };
     };
     const follower = new PointFollower(rings(true), { x: 60, y: 75 });
-    expect(follower.follow(rings(true)).sure).toBeGreaterThan(0.9);
-    expect(follower.follow(rings(false)).sure).toBeLessThan(0.5);
+    expect(follower.follow(rings(true)).confidence).toBeGreaterThan(0.9);
+    expect(follower.follow(rings(false)).confidence).toBeLessThan(0.5);
   });
 
   test('outside of the picture it can’t be placed', () => {

@@ -1,6 +1,6 @@
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { measureShot } from '../src/measure/registry.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 
 /** Deepest sinking and least floating of the feet, %L, on ground of a height in leg lengths. */
 function onGround(height: number | undefined): { sink: number; float: number; warnings: string } {

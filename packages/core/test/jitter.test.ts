@@ -4,7 +4,8 @@ import { turnExemplar } from '../src/exemplar/turn.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { type Kind, prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { Kind } from '../src/motion/prepared-shot.ts';
 import { unit } from '../src/motion/quaternion.ts';
 
 /** The motion as a recording has it: every joint trembles by up to half of `turn` (radians), the root by half of `shift` (cm). The same each time. */

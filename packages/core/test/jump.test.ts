@@ -6,7 +6,8 @@ import { measureJump } from '../src/measure/jump/jump.ts';
 import { fitParabola } from '../src/signal/parabola.ts';
 import { restCentreOfMass, SEGMENTS } from '../src/motion/centre-of-mass.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { guessRoles } from '../src/motion/roles.ts';
 
 const SOLE = 0.53 * 170;

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
-import { logarithm } from '../src/signal/joint-turn.ts';
+import { logarithm } from '../src/motion/joint-turn.ts';
 import { measureChain, measureLag, usualChains } from '../src/measure/overlap/lag.ts';
 import { measureTwinArms } from '../src/measure/attention/twin-arms.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { axisAngle, type Quat, unit } from '../src/motion/quaternion.ts';
 import type { Vec3 } from '../src/motion/vector.ts';
 import { walkShot } from './fixtures.ts';

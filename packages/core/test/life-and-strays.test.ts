@@ -8,7 +8,8 @@ import type { Measured } from '../src/measure/reading.ts';
 import { measureSparseKeys } from '../src/measure/keys/sparse-keys.ts';
 import { measureStrayMotion } from '../src/measure/attention/stray-motion.ts';
 import type { Joint, Motion } from '../src/motion/motion.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { type Quat, rotateX, rotateY } from '../src/motion/quaternion.ts';
 import { detailOf } from './fixtures.ts';
 

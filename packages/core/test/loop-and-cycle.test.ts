@@ -6,7 +6,7 @@ import { measureMirror } from '../src/measure/cycle/mirror.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import { detectLoop } from '../src/motion/loop.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { axisAngle, multiply, quatAt, rotate } from '../src/motion/quaternion.ts';
 import { sayReading } from '../src/measure/sentence.ts';
 import { readingOf, recording, walkShot } from './fixtures.ts';

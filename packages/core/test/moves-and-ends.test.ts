@@ -1,13 +1,13 @@
 import bezier from 'bezier-easing';
 import fc from 'fast-check';
-import { jointTurn } from '../src/signal/joint-turn.ts';
+import { jointTurn } from '../src/motion/joint-turn.ts';
 import { easeOf, measureMoveEnds, readStep } from '../src/measure/moves/move-ends.ts';
 import { measureMoves } from '../src/measure/moves/moves-and-holds.ts';
 import { poseSignal, scalarSignal } from '../src/measure/moves/moving-signal.ts';
 import { stretchesOf } from '../src/measure/moves/stretches.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { axisAngle } from '../src/motion/quaternion.ts';
 import { detailOf, walkShot } from './fixtures.ts';
 

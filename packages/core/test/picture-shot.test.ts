@@ -1,5 +1,5 @@
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import {
   type FollowedPoint,
   followedPoints,
@@ -110,12 +110,12 @@ describe('a ground that somebody has drawn', () => {
 
   test('that leans is made level: a walk up a sloping picture is the walk', () => {
     const lean = 0.12;
-    const turned = ([at, x, y, sure]: FollowedPoint['places'][number]) =>
+    const turned = ([at, x, y, confidence]: FollowedPoint['places'][number]) =>
       [
         at,
         450 + (x - 450) * Math.cos(lean) - (y - low) * Math.sin(lean),
         low + (x - 450) * Math.sin(lean) + (y - low) * Math.cos(lean),
-        sure,
+        confidence,
       ] as const;
     const points = POINTS.map(({ name, places }) => ({ name, places: places.map(turned) }));
     const [ax, bx] = [0, 900].map((x) => [x, low + (x - 450) * Math.tan(lean)] as const);
@@ -139,7 +139,7 @@ test('a figure of points lies on the picture where they were placed, whatever th
   };
   const panned = POINTS.map(({ name, places }) => ({
     name,
-    places: places.map(([at, x, y, sure]) => [at, x - 7 * at, y + at, sure] as const),
+    places: places.map(([at, x, y, confidence]) => [at, x - 7 * at, y + at, confidence] as const),
   }));
   const own = { ...NO_TRACKS, points: [...panned, still], still: ['bollard'], ground: [0, 480, 900, 500] as const };
   const made = pictureFigure(facts, own, { kind: 'walk' })!;

@@ -7,10 +7,11 @@ import { writePoints } from '../src/formats/points/write-points.ts';
 import { measurePair, measureShape } from '../src/measure/pictures/pairs-and-shapes.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Report } from '../src/measure/report.ts';
-import { type Kind, prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { Kind } from '../src/motion/prepared-shot.ts';
 import { planarFigure } from '../src/track/planar-figure.ts';
 import { pointRoles } from '../src/track/point-roles.ts';
-import { filledPlaces, type PointTracks } from '../src/track/point-tracks.ts';
+import { filledPlaces, type PointTracks } from '../src/motion/point-tracks.ts';
 import { reportTracks } from '../src/track/report-tracks.ts';
 import { withoutCamera } from '../src/track/steady-camera.ts';
 import { detailOf, readingOf } from './fixtures.ts';
@@ -40,7 +41,7 @@ const tracksOf = (frames: number, points: Record<string, (f: number) => readonly
   points: Object.entries(points).map(([name, at]) => ({
     name,
     places: Float64Array.from({ length: 2 * frames }, (_, k) => at(Math.floor(k / 2))[k % 2]!),
-    sure: new Float64Array(frames).fill(1),
+    confidence: new Float64Array(frames).fill(1),
   })),
 });
 
@@ -51,7 +52,7 @@ describe('a table of points', () => {
     expect([firstFrame, frames]).toEqual([10, 3]);
     expect(points[0]!.name).toBe('tip, of the hat');
     expect([...points[0]!.places]).toEqual([1.5, -2, NaN, NaN, 2.5, -4]);
-    expect([...points[0]!.sure]).toEqual([1, 0, 1]);
+    expect([...points[0]!.confidence]).toEqual([1, 0, 1]);
     expect(readPoints(text, { fps: 12, y: 'up', firstFrame: 0 })).toMatchObject({ firstFrame: 0 });
   });
 
@@ -87,7 +88,9 @@ describe('a table of points', () => {
 
 test('frames between known ones lie on the straight way; before the first and after the last a point stays', () => {
   const places = Float64Array.from([NaN, NaN, 0, 0, NaN, NaN, 4, 8, NaN, NaN]);
-  expect([...filledPlaces({ name: 'a', places, sure: new Float64Array(5) })]).toEqual([0, 0, 0, 0, 2, 4, 4, 8, 4, 8]);
+  expect([...filledPlaces({ name: 'a', places, confidence: new Float64Array(5) })]).toEqual([
+    0, 0, 0, 0, 2, 4, 4, 8, 4, 8,
+  ]);
 });
 
 test('points are taken for what their names say, with their side', () => {
@@ -295,7 +298,7 @@ describe('pairs and shapes', () => {
   test('a point known at less than 80 % of the frames says so, in its own reading and in what is told of it', () => {
     const tracks = seenFromTheSide(exemplar('walk'));
     const hidden = tracks.points.map((point) =>
-      point.name === 'hand.L' ? { ...point, sure: point.sure.map((_, f) => (f % 2 === 0 ? 1 : 0)) } : point,
+      point.name === 'hand.L' ? { ...point, confidence: point.confidence.map((_, f) => (f % 2 === 0 ? 1 : 0)) } : point,
     );
     const told = report({ ...tracks, points: hidden }, 'walk');
     expect(one(told, 'track.sure', 'hand.L').value).toBe(52);

@@ -1,5 +1,5 @@
 import type { PreparedShot } from '../src/motion/prepared-shot.ts';
-import type { PointTracks } from '../src/track/point-tracks.ts';
+import type { PointTracks } from '../src/motion/point-tracks.ts';
 
 interface Projection {
   /** Pixels a leg is long. */
@@ -26,7 +26,7 @@ export function seenFromTheSide(shot: PreparedShot, { leg = 200, way = 1, only }
         places[2 * f] = 320 + way * pixels * along(axes.forward, 3 * (f * n + joint));
         places[2 * f + 1] = pixels * along(axes.up, 3 * (f * n + joint)) - 400;
       }
-      return { name, places, sure: new Float64Array(motion.frames).fill(1) };
+      return { name, places, confidence: new Float64Array(motion.frames).fill(1) };
     });
   return { fps: motion.fps, firstFrame: shot.firstFrame, frames: motion.frames, points };
 }

@@ -3,7 +3,8 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import type { Measured, Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot, type ShotOptions } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { rotateY } from '../src/motion/quaternion.ts';
 import { inOtherAxes, mirrored, movedInWorld, renamed, reordered } from './figures.ts';
 

@@ -9,7 +9,8 @@ import { CATALOGUE, type CatalogueEntry } from '../src/measure/catalogue.ts';
 import { MEASURES, measureShot, READING_KINDS, readingKind } from '../src/measure/registry.ts';
 import { reportShot } from '../src/measure/report.ts';
 import { sayReading } from '../src/measure/sentence.ts';
-import { KINDS, prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import { KINDS } from '../src/motion/prepared-shot.ts';
 import { chainJoints } from '../src/motion/roles.ts';
 import { bytes, walkShot } from './fixtures.ts';
 

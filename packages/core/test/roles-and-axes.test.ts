@@ -3,7 +3,7 @@ import { axisName, figureAxes } from '../src/motion/axes.ts';
 import { ADULT_LEG_METRES, figureScale } from '../src/motion/figure-scale.ts';
 import { nameParts } from '../src/motion/joint-names.ts';
 import type { Joint } from '../src/motion/motion.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { guessRoles } from '../src/motion/roles.ts';
 import { courierJoints } from '../src/exemplar/courier.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';

@@ -19,7 +19,8 @@ import {
   slerp,
   unit,
 } from '../src/motion/quaternion.ts';
-import { cross, dot, length, mean, median, normalise, reject, type Vec3 } from '../src/motion/vector.ts';
+import { mean, median } from '../src/signal/statistics.ts';
+import { cross, dot, length, normalise, reject, type Vec3 } from '../src/motion/vector.ts';
 
 const number = fc.double({ min: -1, max: 1, noNaN: true });
 const rotation = fc

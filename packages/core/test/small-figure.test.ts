@@ -1,6 +1,6 @@
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
-import { prepareShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { SMALL_DEFAULTS, smallFigure } from '../src/small/small-figure.ts';
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
 import { rotateZ } from '../src/motion/quaternion.ts';

@@ -7,7 +7,8 @@ import { measureLooks } from '../src/measure/head/looks.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureTake } from '../src/measure/head/take.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot, type PreparedShot } from '../src/motion/prepared-shot.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { PreparedShot } from '../src/motion/prepared-shot.ts';
 import { compose, rotateX, rotateY } from '../src/motion/quaternion.ts';
 import { detailOf } from './fixtures.ts';
 

@@ -2,7 +2,7 @@ import { mkdirSync, readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { measureShot } from '@ypsigraph/core/measure/registry';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { PointFollower } from '@ypsigraph/core/track/follow-point';
 import type { Luma } from '@ypsigraph/core/track/luma';
 import { NO_TRACKS, type PlacedAt, reportPictures } from '@ypsigraph/core/track/picture-shot';
@@ -48,10 +48,10 @@ function followed(shot: DrawnShot, frames: readonly Luma[], name: string): { pla
   const errors: number[] = [];
   for (let k = 1; k < frames.length; k++) {
     const found = follower.follow(frames[k]!);
-    if (found.sure < 0.5) break;
+    if (found.confidence < 0.5) break;
     const [tx, ty] = shot.points(k)[name]!;
     errors.push(Math.hypot(found.x - tx, found.y - ty));
-    places.push([k, found.x, found.y, Math.min(0.99, found.sure)]);
+    places.push([k, found.x, found.y, Math.min(0.99, found.confidence)]);
   }
   return { places, errors };
 }

@@ -75,7 +75,7 @@ export class ShotAligner {
       const [a, b] = [await this.sideOf(from), await this.sideOf(to)];
       const answer = await this.processes.read(
         'job',
-        { path: '', align: { a, b, to: written } },
+        { does: 'align', a, b, to: written },
         this.configuration.READING_SECONDS,
       );
       if ('noRoom' in answer) throw new StorageFullError();

@@ -10,7 +10,7 @@ import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
 import { reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { randomUUID } from 'node:crypto';
 import { Database } from '../database/database.module.ts';
 import type { AssignmentModel } from '../courses/course.models.ts';

@@ -204,13 +204,12 @@ export class PictureMaker {
     const folder = this.files.scratch();
     await mkdir(folder);
     try {
-      const task = { path, clip: { folder, fileName, fps } };
+      const task = { does: 'decode', path, folder, fileName, fps } as const;
       const answer = await this.processes.read('clip', task, seconds, onProgress);
       if ('refused' in answer) return answer;
       if ('noRoom' in answer) throw new StorageFullError();
-      if ('failed' in answer || !answer.clip)
-        throw new Error('failed' in answer ? answer.failed : 'a clip gave nothing');
-      const facts = answer.clip;
+      if ('failed' in answer) throw new Error(answer.failed);
+      const facts = answer.gives;
       const [pack, small] = [
         await this.files.receive(createReadStream(join(folder, PACK)), Infinity),
         await this.files.receive(createReadStream(join(folder, SMALL_PACK)), Infinity),

@@ -15,7 +15,7 @@ import { FileMissingError, FileStore, StorageFullError } from '../files/file-sto
 import { ChangeFeed } from '../news/change-feed.ts';
 import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
-import type { Done } from './process/reading-task.ts';
+import type { Failed } from './process/reading-task.ts';
 import type { Claimed } from './reading-queue.ts';
 import { gaveUp, pauseAfter, READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
@@ -92,13 +92,15 @@ export class ShotReader {
         const { format, warnings } = made.facts;
         const facts = pictureFacts(made.facts, brief);
         const tracks = await tracksOf(this.database, revision.id);
-        const points = { to, fileName, format, facts, tracks, options: pictureOptions(brief, revision), warnings };
-        const answer = await this.processes.read('job', { path: '', points }, this.configuration.READING_SECONDS);
+        const options = pictureOptions(brief, revision);
+        const task = { does: 'measure points', to, fileName, format, facts, tracks, options, warnings } as const;
+        const answer = await this.processes.read('job', task, this.configuration.READING_SECONDS);
         return 'refused' in answer ? answer : ofLength(brief, await reportIn(to, answer));
       }
       const path = await this.files.pathOf(revision.fileSha256);
-      const measure = { to, fileName: revision.fileName, options: shotOptions(brief, revision) };
-      const answer = await this.processes.read('job', { path, measure }, this.configuration.READING_SECONDS);
+      const { fileName } = revision;
+      const task = { does: 'measure', path, to, fileName, options: shotOptions(brief, revision) } as const;
+      const answer = await this.processes.read('job', task, this.configuration.READING_SECONDS);
       return 'refused' in answer ? answer : ofLength(brief, await reportIn(to, answer));
     } catch (error) {
       if (error instanceof FileMissingError) return { refused: error.message };
@@ -216,11 +218,14 @@ export class ShotReader {
   }
 }
 
+/** What came of measuring; of points there is no small picture. */
+type Measurement = { readonly gives: { readonly small?: SmallFigure } } | Failed;
+
 /** What a process has written. @throws StorageFullError, or what went wrong there */
-async function reportIn(path: string, answer: Done): Promise<Measured> {
+async function reportIn(path: string, answer: Measurement): Promise<Measured> {
   if ('noRoom' in answer) throw new StorageFullError();
   if ('failed' in answer) throw new Error(answer.failed);
-  return { report: await readFile(path, 'utf8'), small: answer.small };
+  return { report: await readFile(path, 'utf8'), small: answer.gives.small };
 }
 
 /** What a brief that insists on its length says of a shot that was too large to be looked at when it was handed in, or is pictures. */

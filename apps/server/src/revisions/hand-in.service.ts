@@ -191,25 +191,25 @@ export class HandInService {
     motionUpTo = READ_AT_ONCE_BYTES,
   ): Promise<Looked> {
     try {
-      const look = { kind, fps, fileName, motionUpTo };
+      const task = { does: 'look', path: file.path, fileName, options: { kind, fps }, motionUpTo } as const;
       // One that is called a clip and is none is told so by the look itself.
       const isClip = await clipTypeOf(file.path, fileName).catch(() => undefined);
       const lane = isClip ? 'clip check' : 'check';
-      const answer = await this.processes.read(lane, { path: file.path, look }, READ_AT_ONCE_SECONDS);
+      const answer = await this.processes.read(lane, task, READ_AT_ONCE_SECONDS);
       if ('refused' in answer)
         throw answer.asClip
           ? refusedFile('This clip can’t be taken.', `${capital(answer.refused)}.`)
           : refusedFile('This file can’t be read.', answer.refused);
       if ('noRoom' in answer) throw storageFull();
-      if ('failed' in answer || !answer.looked)
-        throw new Error('failed' in answer ? answer.failed : 'a look at a file told nothing');
-      if (answer.looked.media === 'motion' && file.bytes > MAX_FILE_BYTES)
+      if ('failed' in answer) throw new Error(answer.failed);
+      const looked = answer.gives;
+      if (looked.media === 'motion' && file.bytes > MAX_FILE_BYTES)
         throw refusedFile(
           'The file is larger than 64 MB.',
           'Export fewer frames, or leave out joints that do not move.',
           413,
         );
-      return answer.looked;
+      return looked;
     } catch (error) {
       if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
       throw error;

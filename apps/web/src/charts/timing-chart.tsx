@@ -104,11 +104,11 @@ export function TimingChart({ measured, wanted, then, first, onChange }: Props) 
                 move(k, x.invert(((event.clientX - box.left) / box.width) * WIDTH));
               }}
               onKeyDown={(event) => {
-                const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-                if (way === 0) return;
+                const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+                if (step === 0) return;
                 event.preventDefault();
                 event.stopPropagation();
-                move(k, fraction + way * (event.shiftKey ? 0.1 : 0.02));
+                move(k, fraction + step * (event.shiftKey ? 0.1 : 0.02));
               }}
             />
           );

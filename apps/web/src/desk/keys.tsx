@@ -23,7 +23,7 @@ export interface DeskHands {
   readonly onUndo: () => void;
   readonly onRedo: () => void;
   /** The next finding, or the one before. */
-  readonly onFinding: (way: 1 | -1) => void;
+  readonly onFinding: (direction: 1 | -1) => void;
   readonly onTake: () => void;
   readonly onAside: () => void;
   readonly onSendBack: () => void;
@@ -58,9 +58,9 @@ const ACTIONS: readonly KeyAction[] = [
     does: 'a frame back, a frame on; with shift to the event before, to the next',
     when: ({ key }) => key === 'ArrowLeft' || key === 'ArrowRight',
     act: ({ clock, marks, source }, { key, shiftKey }) => {
-      const way = key === 'ArrowLeft' ? -1 : 1;
-      if (shiftKey) seekEvent(clock, marks, source, way);
-      else clock.step(way);
+      const direction = key === 'ArrowLeft' ? -1 : 1;
+      if (shiftKey) seekEvent(clock, marks, source, direction);
+      else clock.step(direction);
     },
   },
   {
@@ -274,13 +274,18 @@ function soloPart(source: FrameSource, next: boolean): void {
 }
 
 /** The next or previous frame at which something happens: a mark begins or ends, or a key pose stands. */
-function seekEvent(clock: FrameClock, marks: readonly Mark[], source: FrameSource | undefined, way: number): void {
+function seekEvent(
+  clock: FrameClock,
+  marks: readonly Mark[],
+  source: FrameSource | undefined,
+  direction: number,
+): void {
   const { frame, first, last } = clock.get();
   const own = marks.flatMap((mark) => [mark.from, mark.to]);
   const labels = own.length > 0 ? own : (source?.keyPoses() ?? []).map(({ label }) => label);
   const events = [...new Set(labels)].filter((label) => label >= first && label <= last).sort((a, b) => a - b);
-  const next = way > 0 ? events.find((label) => label > frame) : events.findLast((label) => label < frame);
-  clock.seek(next ?? (way > 0 ? last : first));
+  const next = direction > 0 ? events.find((label) => label > frame) : events.findLast((label) => label < frame);
+  clock.seek(next ?? (direction > 0 ? last : first));
 }
 
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

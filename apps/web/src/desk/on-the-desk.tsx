@@ -74,7 +74,7 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
   const { picked, pick } = usePickedFinding();
   useDeskKeys({
     ...{ clock, rig, source, marks, canMark, ...keys, onUndo: undo, onRedo: redo },
-    onFinding: (way) => role !== 'student' && pick(way),
+    onFinding: (direction) => role !== 'student' && pick(direction),
     onTake: () => {
       const finding = picked();
       if (finding) take?.(finding);

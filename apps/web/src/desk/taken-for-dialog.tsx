@@ -2,7 +2,7 @@ import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { axisName } from '@ypsigraph/core/motion/axes';
-import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
+import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { attempt } from '../api/attempt.ts';
 import { call } from '../api/client.ts';

@@ -75,7 +75,7 @@ export function Transport({
   const comparedBy = useDesk((state) => state.comparedBy);
   const alignedBy = useDesk((state) => state.alignedBy) ?? (beside?.frames === source.frames ? 'label' : 'shown');
   const clipBy = useDesk((state) => state.clipBy);
-  const ways = COMPARED[canBeLaid ? 'pictures' : 'motion'];
+  const offered = COMPARED[canBeLaid ? 'pictures' : 'motion'];
   const riding = ride !== null;
   return (
     <div className="flex flex-wrap items-center gap-1 border-t border-edge bg-paper px-2 py-1">
@@ -169,8 +169,8 @@ export function Transport({
           givesBack
           className="w-28 text-xs"
           label="How the two revisions are seen"
-          value={ways.includes(comparedBy) ? comparedBy : 'beside'}
-          options={ways.map((value) => ({ value, text: SEEN[value] }))}
+          value={offered.includes(comparedBy) ? comparedBy : 'beside'}
+          options={offered.map((value) => ({ value, text: SEEN[value] }))}
           onChange={(value) => set({ comparedBy: value })}
         />
       )}

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useRef, useState } from 'react';
 
-const WAYS: Readonly<Record<string, readonly [row: number, column: number]>> = {
+const STEPS: Readonly<Record<string, readonly [row: number, column: number]>> = {
   ArrowUp: [-1, 0],
   ArrowDown: [1, 0],
   ArrowLeft: [0, -1],
@@ -47,8 +47,8 @@ export function useGridKeys(
       const cell = (event.target as HTMLElement).closest('[data-cell]');
       if (!cell || (event.target as HTMLElement).matches('input, select, textarea')) return;
       const [row, column] = at;
-      const way = WAYS[event.key];
-      if (way) go(event.currentTarget, row + way[0], column + way[1]);
+      const by = STEPS[event.key];
+      if (by) go(event.currentTarget, row + by[0], column + by[1]);
       else if (event.key === 'Home') go(event.currentTarget, event.ctrlKey ? 0 : row, 0);
       else if (event.key === 'End') go(event.currentTarget, event.ctrlKey ? rows - 1 : row, columns - 1);
       else if (event.key === 'Enter' && event.target === cell) cell.querySelector<HTMLElement>('a')?.click();

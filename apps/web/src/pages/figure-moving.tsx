@@ -37,10 +37,10 @@ export function FigureMoving({ shot, steps = false, tall = false }: Props) {
         className="rounded-md border border-edge"
         data-testid="figure-moving"
         onKeyDown={(event) => {
-          const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-          if (way === undefined || !steps) return;
+          const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+          if (step === undefined || !steps) return;
           event.preventDefault();
-          clock.step(way);
+          clock.step(step);
         }}
       >
         <div className={`relative ${tall ? 'h-[26rem]' : 'h-60'}`}>

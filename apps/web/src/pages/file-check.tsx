@@ -5,7 +5,7 @@ import type { Assignment } from '@ypsigraph/contract/courses';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
-import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
+import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { Select } from '../kit/select.tsx';
 import { prepareFile } from '../workers/motion.ts';

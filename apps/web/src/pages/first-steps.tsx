@@ -113,7 +113,7 @@ export function NextStep({ on }: { on?: Step }) {
   const steps = useSteps();
   if (!steps || (on && !steps.done.has(on))) return null;
   const { done, cohort } = steps;
-  const ways: Readonly<Record<Step, readonly [text: string, to: string]>> = {
+  const nextSteps: Readonly<Record<Step, readonly [text: string, to: string]>> = {
     cohort: ['begin a cohort', '/cohort'],
     people: ['bring its students in', `/cohort/${cohort?.id ?? ''}`],
     brief: ['choose a brief', '/briefs'],
@@ -121,7 +121,7 @@ export function NextStep({ on }: { on?: Step }) {
   };
   const next = STEPS.find((step) => !done.has(step));
   if (!next) return null;
-  const [text, to] = ways[next];
+  const [text, to] = nextSteps[next];
   return (
     <p className="mt-5 border-t border-edge-strong pt-3">
       Next:{' '}

@@ -107,9 +107,9 @@ function Stage({ shot, revisions }: { shot: Shot; revisions: readonly Revision[]
   return (
     <div
       onKeyDown={(event) => {
-        const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+        const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
         if (event.key === ' ' && !(event.target as HTMLElement).closest('button')) clock.toggle();
-        else if (way !== undefined) clock.step(way);
+        else if (step !== undefined) clock.step(step);
         else return;
         event.preventDefault();
       }}

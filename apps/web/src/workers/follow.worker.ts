@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { PointFollower } from '@ypsigraph/core/track/follow-point';
 import { type Luma, lumaOf } from '@ypsigraph/core/track/luma';
-import { SURE } from '@ypsigraph/core/track/point-tracks';
+import { SURE } from '@ypsigraph/core/motion/point-tracks';
 
 /** A point on the frames it is to be followed through, in the order in which they are gone through. */
 export interface FollowTask {
@@ -19,7 +19,7 @@ export interface FollowStep {
   readonly sample: number;
   readonly x: number;
   readonly y: number;
-  readonly sure: number;
+  readonly confidence: number;
 }
 
 export type FollowEnd = 'reached' | 'lost' | 'nothing there' | 'stopped';
@@ -59,8 +59,8 @@ const worker = {
     for (const sample of rest) {
       if (stopped) return 'stopped';
       const found = follower.follow(await lumaFrom(await pictureOf(sample)));
-      await tell({ sample, x: found.x / scale, y: found.y / scale, sure: found.sure });
-      if (found.sure < SURE) return 'lost';
+      await tell({ sample, x: found.x / scale, y: found.y / scale, confidence: found.confidence });
+      if (found.confidence < SURE) return 'lost';
     }
     return 'reached';
   },

@@ -3,7 +3,8 @@ import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { type Measurable, measureMark, met } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
-import { type PreparedShot, prepareShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
 /** A shot made ready away from the page's own thread, or why that could not be done, and whether it may be done later. */
 export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string; passing?: true };

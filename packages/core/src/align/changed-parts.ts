@@ -1,4 +1,4 @@
-import { largestOf } from '../motion/vector.ts';
+import { largestOf } from '../signal/statistics.ts';
 import type { PoseRows } from './pose-features.ts';
 import { sameWithin } from './warp.ts';
 

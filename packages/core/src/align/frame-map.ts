@@ -1,13 +1,13 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { apart, comparablePoses, type PoseRows } from './pose-features.ts';
+import { rowDistance, comparablePoses, type PoseRows } from './pose-features.ts';
 import type { AlignmentNote } from './alignment-notes.ts';
 import { changedParts } from './changed-parts.ts';
 import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
 import { WORTH_A_WORD, endNotes, inverted, type Span, middleNotes, stretchesOf } from './what-has-no-counterpart.ts';
-import { sameWithin, warp, WARP_DEFAULTS, type Way } from './warp.ts';
+import { sameWithin, warp, WARP_DEFAULTS, type WarpedPath } from './warp.ts';
 
 export const ALIGN_DEFAULTS = Object.freeze({
-  /** A mirrored way is taken where it costs less than this share of the plain one, and that one is no match. */
+  /** A mirrored path is taken where it costs less than this share of the plain one, and that one is no match. */
   mirrored: 0.5,
   mirroredFrom: 0.04,
   /** Another way to hold two clips against each other is taken where they are apart by less than this share in it. */
@@ -42,15 +42,15 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   if (n < 2 || m < 2) return 'it needs 2 frames or more of each';
   const poses = comparablePoses(a, b);
   if (!poses) return 'the two have no joint in common, by name or by role';
-  const apart = tooUnlike(n, m);
-  if (apart) return apart;
+  const why = tooUnlike(n, m);
+  if (why) return why;
   const drawn = [drawnFrames(a), drawnFrames(b)] as const;
-  const { way, rows, notes } = bestWay(a, b, poses, drawn);
+  const { warped, rows, notes } = bestPath(a, b, poses, drawn);
   // What has changed tells nothing about when: the map is refined on the parts that stayed.
-  const coarse = changedParts(wherePosesAreDrawn(way.path, ...drawn), rows.a, rows.b);
+  const coarse = changedParts(wherePosesAreDrawn(warped.path, ...drawn), rows.a, rows.b);
   const stayed = (part: string): boolean => !coarse.only || !coarse.parts.includes(part);
   const [one, two] = [ofParts(rows.a, stayed), ofParts(rows.b, stayed)];
-  const refined = refinedMap(way, one, two);
+  const refined = refinedMap(warped, one, two);
   const nearest = (j: number, about: number): number => refine(two, j, one, about);
   const map = drawn[0] || drawn[1] ? evenBetween(refined, ...drawn, m, nearest) : refined;
   const within = stretchesOf(map, one, two);
@@ -75,29 +75,29 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   };
 }
 
-/** The way through two shots, as they are or the second mirrored, and the rows it leads through, as their files have them. */
-function bestWay(
+/** The path through two shots, as they are or the second mirrored, and the rows it leads through, as their files have them. */
+function bestPath(
   a: PreparedShot,
   b: PreparedShot,
   poses: NonNullable<ReturnType<typeof comparablePoses>>,
   drawn: readonly [readonly number[] | undefined, readonly number[] | undefined],
-): { way: Way; rows: { a: PoseRows; b: PoseRows }; notes: AlignmentNote[] } {
+): { warped: WarpedPath; rows: { a: PoseRows; b: PoseRows }; notes: AlignmentNote[] } {
   const ends = heldEnds(a, b);
   const first = betweenPoses(poses.a, drawn[0]);
-  const through = (second: PoseRows, notes: AlignmentNote[] = []) => {
+  const warpedTo = (second: PoseRows, notes: AlignmentNote[] = []) => {
     const rows = betweenPoses(second, drawn[1]);
-    return { way: warpWithin(first, rows, ends), rows: { a: asInFile(first), b: asInFile(rows) }, notes };
+    return { warped: warpWithin(first, rows, ends), rows: { a: asInFile(first), b: asInFile(rows) }, notes };
   };
-  const plain = through(poses.b);
-  const little = plain.way.path.length < Math.min(poses.a.count, poses.b.count) / 2;
-  if (!little && plain.way.unlike <= ALIGN_DEFAULTS.mirroredFrom) return plain;
+  const plain = warpedTo(poses.b);
+  const little = plain.warped.path.length < Math.min(poses.a.count, poses.b.count) / 2;
+  if (!little && plain.warped.unlike <= ALIGN_DEFAULTS.mirroredFrom) return plain;
   // Without a body nothing says which axis is up.
   const instead =
     a.roles.hips === undefined
-      ? through(comparablePoses(a, b, 'other')!.b)
-      : through(poses.mirrored, [{ what: 'mirrored' }]);
-  const better = instead.way.unlike < ALIGN_DEFAULTS.mirrored * plain.way.unlike;
-  return better || instead.way.path.length > 2 * plain.way.path.length ? instead : plain;
+      ? warpedTo(comparablePoses(a, b, 'other')!.b)
+      : warpedTo(poses.mirrored, [{ what: 'mirrored' }]);
+  const better = instead.warped.unlike < ALIGN_DEFAULTS.mirrored * plain.warped.unlike;
+  return better || instead.warped.path.length > 2 * plain.warped.path.length ? instead : plain;
 }
 
 const spanOf = ({ firstFrame, played }: PreparedShot): Span => ({ first: firstFrame, frames: played.motion.frames });
@@ -112,9 +112,11 @@ export function alignRows(a: Span, b: Span, seen: readonly (readonly [PoseRows, 
   if (a.frames < 2 || b.frames < 2) return 'it needs 2 frames or more of each';
   const why = tooUnlike(a.frames, b.frames);
   if (why) return why;
-  const ways = seen.map((rows) => ({ rows, way: warp(...rows) }));
-  const best = ways.reduce((one, other) => (other.way.unlike < ALIGN_DEFAULTS.instead * one.way.unlike ? other : one));
-  const map = refinedMap(best.way, ...best.rows);
+  const all = seen.map((rows) => ({ rows, warped: warp(...rows) }));
+  const best = all.reduce((one, other) =>
+    other.warped.unlike < ALIGN_DEFAULTS.instead * one.warped.unlike ? other : one,
+  );
+  const map = refinedMap(best.warped, ...best.rows);
   return { map: inLabels(map, a, b), parts: [], notes: endNotes(map, a, b) };
 }
 
@@ -148,18 +150,18 @@ function heldEnds(a: PreparedShot, b: PreparedShot): HeldEnds {
   return longer === made ? { front, behind } : { front: [0, 0], behind: [0, 0] };
 }
 
-/** The way through what is left of both once held ends are set aside. */
-function warpWithin(a: PoseRows, b: PoseRows, { front, behind }: HeldEnds): Way {
+/** The path through what is left of both once held ends are set aside. */
+function warpWithin(a: PoseRows, b: PoseRows, { front, behind }: HeldEnds): WarpedPath {
   const inner = (rows: PoseRows, from: number, less: number): PoseRows => {
     const count = Math.max(2, rows.count - from - less);
     return { ...rows, count, rows: rows.rows.subarray(from * rows.width, (from + count) * rows.width) };
   };
-  const way = warp(inner(a, front[0], behind[0]), inner(b, front[1], behind[1]));
-  return { ...way, path: way.path.map(([i, j]) => [i + front[0], j + front[1]] as const) };
+  const warped = warp(inner(a, front[0], behind[0]), inner(b, front[1], behind[1]));
+  return { ...warped, path: warped.path.map(([i, j]) => [i + front[0], j + front[1]] as const) };
 }
 
-/** The way as one pair a sample of the first, between samples of the second. */
-function refinedMap({ path }: Way, a: PoseRows, b: PoseRows): [number, number][] {
+/** The path as one pair a sample of the first, between samples of the second. */
+function refinedMap({ path }: WarpedPath, a: PoseRows, b: PoseRows): [number, number][] {
   const map: [number, number][] = [];
   const [first, last] = [path[0]!, path.at(-1)!];
   let k = 0;
@@ -213,7 +215,7 @@ function refine(a: PoseRows, i: number, b: PoseRows, coarse: number): number {
 const NEAR = 2;
 const LONGEST_HOLD = 240;
 
-const stands = (b: PoseRows, j: number): boolean => apart(b, j, b, j + 1) < 1e-7;
+const stands = (b: PoseRows, j: number): boolean => rowDistance(b, j, b, j + 1) < 1e-7;
 
 /** The sample from which on a place is looked for before another. */
 function movesBefore(b: PoseRows, from: number): number {
@@ -235,9 +237,9 @@ function project(a: PoseRows, i: number, b: PoseRows, j: number): number | undef
   let size = 0;
   for (let k = 0; k < a.width; k++) {
     const start = b.rows[b.width * j + k]!;
-    const way = b.rows[b.width * (j + 1) + k]! - start;
-    along += (a.rows[a.width * i + k]! - start) * way;
-    size += way * way;
+    const step = b.rows[b.width * (j + 1) + k]! - start;
+    along += (a.rows[a.width * i + k]! - start) * step;
+    size += step * step;
   }
   return size > 1e-14 ? Math.min(1, Math.max(0, along / size)) : undefined;
 }
@@ -246,8 +248,8 @@ function awayFrom(a: PoseRows, i: number, b: PoseRows, j: number, t: number): nu
   let sum = 0;
   for (let k = 0; k < a.width; k++) {
     const start = b.rows[b.width * j + k]!;
-    const way = b.rows[b.width * (j + 1) + k]! - start;
-    sum += (a.rows[a.width * i + k]! - start - t * way) ** 2;
+    const step = b.rows[b.width * (j + 1) + k]! - start;
+    sum += (a.rows[a.width * i + k]! - start - t * step) ** 2;
   }
   return sum;
 }

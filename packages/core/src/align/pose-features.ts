@@ -189,7 +189,7 @@ function turnOf({ world, axes }: PreparedShot, k: number): Quat {
 }
 
 /** How far two rows are apart: the root of the mean weighted square of the chords. */
-export function apart(a: PoseRows, i: number, b: PoseRows, j: number): number {
+export function rowDistance(a: PoseRows, i: number, b: PoseRows, j: number): number {
   const { width } = a;
   const [x, y] = [a.rows, b.rows];
   let sum = 0;

@@ -1,7 +1,7 @@
-import { median } from '../motion/vector.ts';
+import { median } from '../signal/statistics.ts';
 import { sampled } from '../signal/sampled.ts';
 import type { AlignmentNote } from './alignment-notes.ts';
-import { apart, type PoseRows } from './pose-features.ts';
+import { rowDistance, type PoseRows } from './pose-features.ts';
 import { sameWithin, typicalDistance } from './warp.ts';
 
 /** So many frames without a counterpart are worth a word: at an end … */
@@ -88,7 +88,7 @@ function squeezed(map: Pairs, a: PoseRows, b: PoseRows): (Stretch & { held: bool
   const [first, last] = [map[0]!, map.at(-1)!];
   const pace = (last[1] - first[1]) / (last[0] - first[0]);
   const typical = typicalDistance(a, b);
-  const off = sampled(map.length, (k) => apart(a, map[k]![0], b, Math.round(map[k]![1])));
+  const off = sampled(map.length, (k) => rowDistance(a, map[k]![0], b, Math.round(map[k]![1])));
   const other = Math.max(OTHER * median(off), LEAST_OTHER * typical, 1.5 * sameWithin(a, b));
   const found: (Stretch & { held: boolean })[] = [];
   for (let k = 0; k + 1 < map.length; k++) {
@@ -96,7 +96,7 @@ function squeezed(map: Pairs, a: PoseRows, b: PoseRows): (Stretch & { held: bool
     // The stretch that goes on as long as the other stands nearly still, whatever single frames of it do.
     for (let l = k + 1; l < map.length && map[l]![1] - map[k]![1] <= SQUEEZED * pace * (l - k); l++) end = l;
     if (end - k < IN_THE_MIDST) continue;
-    const steps = sampled(end - k, (s) => apart(a, map[k + s]![0], a, map[k + s + 1]![0]));
+    const steps = sampled(end - k, (s) => rowDistance(a, map[k + s]![0], a, map[k + s + 1]![0]));
     const strange = off.subarray(k, end + 1).filter((own) => own > other).length;
     const still = Math.max(HELD * typical, sameWithin(a, a));
     const held = median(steps) < still;

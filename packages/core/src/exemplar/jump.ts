@@ -228,9 +228,9 @@ class Jumper {
     const { takeoff } = this.options;
     const u = (t - takeoff) / (this.landing - takeoff);
     const [off, on] = [this.gestureOff(), this.gestureOn()];
-    const way = smoothStep(u);
+    const step = smoothStep(u);
     const tuck = Math.sin(Math.PI * u) ** 2 * 19 * PERCENT;
-    const mix = (a: number, b: number): number => a + (b - a) * way;
+    const mix = (a: number, b: number): number => a + (b - a) * step;
     return {
       ankle: {
         forward: mix(off.ankle.forward, on.ankle.forward) - 0.25 * tuck * Math.cos(Math.PI * u),

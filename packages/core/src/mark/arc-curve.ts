@@ -4,7 +4,7 @@ const PIECES = 12;
 type Point = readonly [number, number, number];
 
 const pointOf = (flat: readonly number[], k: number): Point => [flat[3 * k]!, flat[3 * k + 1]!, flat[3 * k + 2]!];
-const apart = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+const distance = (a: Point, b: Point): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 
 /**
  * The arc through some points, as a polyline: a centripetal Catmull–Rom spline (Catmull and Rom 1974; with knots by the root of the
@@ -39,7 +39,7 @@ export function arcThrough(through: readonly number[]): number[] {
 /** Barry and Goldman's pyramid: u from 0 at the second point to 1 at the third. */
 function onPiece(p: readonly [Point, Point, Point, Point], u: number): Point {
   const knots = [0];
-  for (let k = 1; k < 4; k++) knots.push(knots[k - 1]! + Math.sqrt(apart(p[k]!, p[k - 1]!)) + 1e-12);
+  for (let k = 1; k < 4; k++) knots.push(knots[k - 1]! + Math.sqrt(distance(p[k]!, p[k - 1]!)) + 1e-12);
   const t = knots[1]! + u * (knots[2]! - knots[1]!);
   const between = (a: Point, b: Point, from: number, to: number): Point => {
     const v = (t - from) / (to - from);
@@ -58,11 +58,11 @@ function fromLine(point: Point, line: readonly number[]): number {
   for (let k = 0; k + 1 < line.length / 3; k++) {
     const a = pointOf(line, k);
     const b = pointOf(line, k + 1);
-    const way = [b[0] - a[0], b[1] - a[1], b[2] - a[2]] as const;
-    const square = way[0] ** 2 + way[1] ** 2 + way[2] ** 2;
-    const along = (point[0] - a[0]) * way[0] + (point[1] - a[1]) * way[1] + (point[2] - a[2]) * way[2];
+    const segment = [b[0] - a[0], b[1] - a[1], b[2] - a[2]] as const;
+    const square = segment[0] ** 2 + segment[1] ** 2 + segment[2] ** 2;
+    const along = (point[0] - a[0]) * segment[0] + (point[1] - a[1]) * segment[1] + (point[2] - a[2]) * segment[2];
     const u = square > 0 ? Math.min(1, Math.max(0, along / square)) : 0;
-    least = Math.min(least, apart(point, [a[0] + u * way[0], a[1] + u * way[1], a[2] + u * way[2]]));
+    least = Math.min(least, distance(point, [a[0] + u * segment[0], a[1] + u * segment[1], a[2] + u * segment[2]]));
   }
   return least;
 }
@@ -84,7 +84,7 @@ export function smoothArc(points: readonly number[]): number[] {
   const first = pointOf(points, 0);
   const last = pointOf(points, n - 1);
   const gone = [0];
-  for (let k = 1; k < n; k++) gone.push(gone[k - 1]! + apart(pointOf(points, k), pointOf(points, k - 1)));
+  for (let k = 1; k < n; k++) gone.push(gone[k - 1]! + distance(pointOf(points, k), pointOf(points, k - 1)));
   const whole = gone[n - 1]! || 1;
   // x(u) = chord(u) + h · bow(u) + g · lean(u): both are nothing at the ends, one is even about the middle and one odd.
   const bow = (u: number): number => 4 * u * (1 - u);

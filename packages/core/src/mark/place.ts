@@ -1,6 +1,6 @@
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { jointTurn } from '../signal/joint-turn.ts';
+import { jointTurn } from '../motion/joint-turn.ts';
 import { headFacing } from '../measure/head/head-signal.ts';
 import { type MovingSignal, poseSignal, scalarSignal } from '../measure/moves/moving-signal.ts';
 import type { Labels, MarkPlace } from './payload.ts';

@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { ancestors, type Role } from '../motion/roles.ts';
+import type { Role } from '../motion/role.ts';
+import { ancestors } from '../motion/roles.ts';
 
 const PART_ROOTS: readonly (readonly [part: string, roles: readonly Role[]])[] = [
   ['leg.L', ['thigh.L', 'shin.L', 'foot.L']],

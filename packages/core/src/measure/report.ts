@@ -1,7 +1,7 @@
 import { axisName } from '../motion/axes.ts';
 import { jointIndex } from '../motion/motion.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
-import { jointTurn } from '../signal/joint-turn.ts';
+import { jointTurn } from '../motion/joint-turn.ts';
 import { CAUSES, measureCause } from './attention/cause.ts';
 import { measureMoveEnds, MOVE_ENDS } from './moves/move-ends.ts';
 import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';

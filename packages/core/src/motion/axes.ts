@@ -1,6 +1,6 @@
 import { type Joint, restPositions } from './motion.ts';
 import type { WorldPose } from './pose.ts';
-import type { Roles } from './roles.ts';
+import type { Roles } from './role.ts';
 import { cross, dot, length, normalise, reject, subtract, type Vec3 } from './vector.ts';
 
 /** The figure's own directions at rest, as unit vectors in the file's axes. */
@@ -45,7 +45,7 @@ const CLEAR = 0.7;
 function upAtRest(roles: Roles, at: (j: number) => Vec3): Vec3 | undefined {
   const high = roles.head ?? roles.neck ?? roles.chest ?? roles.spine;
   const feet = [roles['foot.L'], roles['foot.R'], roles['shin.L'], roles['shin.R']].filter((j) => j !== undefined);
-  const way =
+  const direction =
     high !== undefined && feet.length > 0
       ? subtract(at(high), at(feet[0]!))
       : feet.length > 0 && roles.hips !== undefined
@@ -53,9 +53,9 @@ function upAtRest(roles: Roles, at: (j: number) => Vec3): Vec3 | undefined {
         : high !== undefined && roles.hips !== undefined
           ? subtract(at(high), at(roles.hips))
           : undefined;
-  if (!way) return undefined;
-  const axis = dominant(way);
-  return length(reject(way, axis)) < CLEAR * dot(way, axis) ? axis : undefined;
+  if (!direction) return undefined;
+  const axis = dominant(direction);
+  return length(reject(direction, axis)) < CLEAR * dot(direction, axis) ? axis : undefined;
 }
 
 /** The signed axis along which the feet are lowest over the motion, and the hips over them. */

@@ -1,6 +1,6 @@
 import { type Joint, restPositions } from './motion.ts';
 import type { WorldPose } from './pose.ts';
-import type { Role, Roles } from './roles.ts';
+import type { Role, Roles } from './role.ts';
 
 /** A body segment: where it begins and ends, its share of the body's mass, and where along it its centre lies. */
 interface Segment {

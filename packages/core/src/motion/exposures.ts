@@ -1,7 +1,7 @@
 import type { Kind } from './kinds.ts';
 import type { Motion } from './motion.ts';
 import { angleAt, jointWeights, poseDistance } from './pose-distance.ts';
-import { largestOf, median } from './vector.ts';
+import { largestOf, median } from '../signal/statistics.ts';
 
 export const EXPOSURE_DEFAULTS = Object.freeze({
   /** A pose is held exactly while no joint turns by more than this (degrees; files keep four to six decimals) … */
@@ -9,7 +9,7 @@ export const EXPOSURE_DEFAULTS = Object.freeze({
   /** … and none moves by more than this, in leg lengths. */
   heldLengths: 2e-5,
   /** Poses are held evenly where at least this share of the exposures has one length … */
-  even: 0.7,
+  evenShare: 0.7,
   /** … of at most so many frames; longer ones are blocking. */
   longestEven: 3,
   /** A cycle of at most so many poses, each held three frames or more, is blocking too: contact, down, passing, up, twice. */
@@ -69,9 +69,9 @@ export function findExposures(motion: Motion, kind: Kind, legLength: number): Ex
   // The last exposure may be cut off.
   const body = lengths.slice(0, -1);
   const shareOf = (length: number): number => body.filter((own) => own === length).length / body.length;
-  const { even, longestEven, keyPoses } = EXPOSURE_DEFAULTS;
+  const { evenShare, longestEven, keyPoses } = EXPOSURE_DEFAULTS;
   let stride = shareOf(1) >= 0.5 ? 1 : 0;
-  for (let k = 2; k <= longestEven; k++) if (shareOf(k) >= even) stride = k;
+  for (let k = 2; k <= longestEven; k++) if (shareOf(k) >= evenShare) stride = k;
   const pulled = body.filter((own) => own === 2 || own === 3);
   if (stride === 0 && pulled.length >= 0.9 * body.length) stride = pulled.reduce((a, b) => a + b, 0) / pulled.length;
   if (stride === 0)

@@ -1,5 +1,5 @@
 import { type Joint, restPositions } from './motion.ts';
-import type { Roles } from './roles.ts';
+import type { Roles } from './role.ts';
 
 /** Thigh + shin of a 1.70 m adult: 0.491 of standing height (Winter, *Biomechanics and Motor Control of Human Movement*, segment table). */
 export const ADULT_LEG_METRES = 0.835;

@@ -1,7 +1,8 @@
 import { smooth } from '../signal/savitzky-golay.ts';
-import type { PreparedShot } from './prepared-shot.ts';
+import type { PosedFigure } from './prepared-shot.ts';
 import { axisAngle, type Quat, quatAt, rotate } from './quaternion.ts';
-import { dot, mean, normalise, reject, type Vec3 } from './vector.ts';
+import { mean } from '../signal/statistics.ts';
+import { dot, normalise, reject, type Vec3 } from './vector.ts';
 
 /** Which way the figure faces at every sample: its hips' own heading with what it does in a cycle smoothed away. */
 export interface Heading {
@@ -13,7 +14,7 @@ export interface Heading {
   rotation(sample: number): Quat;
 }
 
-type Placed = Pick<PreparedShot, 'motion' | 'world' | 'axes' | 'roles' | 'loop' | 'fps'>;
+type Placed = Pick<PosedFigure, 'motion' | 'world' | 'axes' | 'roles' | 'loop' | 'fps'>;
 
 /**
  * Heading of the hips over the ground. A cycle on the spot has one, the mean of all its frames; on a path that turns it is smoothed by a

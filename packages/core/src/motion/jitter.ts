@@ -1,6 +1,6 @@
 import { savitzkyGolay } from '../signal/savitzky-golay.ts';
 import type { Motion } from './motion.ts';
-import { median } from './vector.ts';
+import { median } from '../signal/statistics.ts';
 
 export const JITTER_DEFAULTS = Object.freeze({
   /** Rotations that tremble by more than this from frame to frame (standard deviation about an axis, degrees) are smoothed. */

@@ -1,7 +1,7 @@
 import type { Motion } from './motion.ts';
 import { jointWeights, poseDistance, poseSteps } from './pose-distance.ts';
 import { JITTER_DEFAULTS, jitterOf } from './jitter.ts';
-import { median } from './vector.ts';
+import { median } from '../signal/statistics.ts';
 
 /** `repeat`: the last sample repeats the first, T = N − 1. `follow`: the last comes just before the first, T = N. */
 export type Loop = 'none' | 'repeat' | 'follow';
@@ -80,16 +80,16 @@ export function cyclesWithin(motion: Motion, period: number): number {
   for (let k = 8; k >= 2; k--) {
     const cycle = period / k;
     if (!Number.isInteger(cycle) || cycle < SHORTEST_CYCLE) continue;
-    let apart = 0;
+    let sum = 0;
     let step = 0;
-    let even = true;
-    for (let i = 0; i < period && even; i++) {
-      apart += poseDistance(motion, i, (i + cycle) % period, weights);
+    let isPeriodic = true;
+    for (let i = 0; i < period && isPeriodic; i++) {
+      sum += poseDistance(motion, i, (i + cycle) % period, weights);
       step += poseDistance(motion, i, (i + 1) % period, weights);
       // Most shots are told apart from a repetition by their first few poses.
-      even = i < 4 || apart <= 4 * LOOP_DEFAULTS.repeatWithin * step;
+      isPeriodic = i < 4 || sum <= 4 * LOOP_DEFAULTS.repeatWithin * step;
     }
-    if (even && step > 0 && apart <= LOOP_DEFAULTS.repeatWithin * step) return k;
+    if (isPeriodic && step > 0 && sum <= LOOP_DEFAULTS.repeatWithin * step) return k;
   }
   return 1;
 }

@@ -1,5 +1,5 @@
 import { childrenOf, type Joint, restPositions } from './motion.ts';
-import type { Roles } from './roles.ts';
+import type { Roles } from './role.ts';
 import { add, cross, dot, length, normalise, reject, scale, subtract, type Vec3 } from './vector.ts';
 
 /** Roles told by the shape of the figure at rest. */
@@ -183,12 +183,12 @@ function legsAndArms(joints: readonly Joint[], pairs: readonly Pair[]): [legs?: 
       : [first];
 }
 
-/** Spine, chest, neck and head: the way from the hips to where the arms leave, and on. */
+/** Spine, chest, neck and head: the joints from the hips to where the arms leave, and on. */
 function trunk(joints: readonly Joint[], roles: Roles, hips: number, arms: Pair): void {
-  const way: number[] = [];
-  for (let j = arms.parent; j > hips && j >= 0; j = joints[j]!.parent) way.unshift(j);
-  if (way.length > 0) roles.chest = arms.parent;
-  if (way.length > 1) roles.spine = way[0]!;
+  const chain: number[] = [];
+  for (let j = arms.parent; j > hips && j >= 0; j = joints[j]!.parent) chain.unshift(j);
+  if (chain.length > 0) roles.chest = arms.parent;
+  if (chain.length > 1) roles.spine = chain[0]!;
   const children = childrenOf(joints);
   const inArms = new Set(arms.chains.map((chain) => chain[0]!));
   const up = children[arms.parent]!.filter((j) => !inArms.has(j)).map((j) => longestChain(joints, children, j));

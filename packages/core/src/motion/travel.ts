@@ -1,10 +1,10 @@
-import type { PreparedShot } from './prepared-shot.ts';
+import type { PosedFigure } from './prepared-shot.ts';
 import { dot, type Vec3 } from './vector.ts';
 
 /** Hips that get farther than this from where they began travel, leg lengths. */
 export const TRAVELS = 0.5;
 
-type Placed = Pick<PreparedShot, 'motion' | 'world' | 'roles' | 'axes' | 'scale'>;
+type Placed = Pick<PosedFigure, 'motion' | 'world' | 'roles' | 'axes' | 'scale'>;
 
 /** How far the hips get from where they began, over the ground, in leg lengths. */
 export function farthestTravel({ motion, world, roles, axes, scale }: Placed): number {
@@ -18,9 +18,9 @@ export function farthestTravel({ motion, world, roles, axes, scale }: Placed): n
   let farthest = 0;
   for (let f = 1; f < motion.frames; f++) {
     const p = at(f);
-    const way: Vec3 = [p[0] - first[0], p[1] - first[1], p[2] - first[2]];
-    const up = dot(way, axes.up);
-    farthest = Math.max(farthest, way[0] ** 2 + way[1] ** 2 + way[2] ** 2 - up ** 2);
+    const gone: Vec3 = [p[0] - first[0], p[1] - first[1], p[2] - first[2]];
+    const up = dot(gone, axes.up);
+    farthest = Math.max(farthest, gone[0] ** 2 + gone[1] ** 2 + gone[2] ** 2 - up ** 2);
   }
   return Math.sqrt(Math.max(0, farthest)) / scale.legLength;
 }

@@ -1,4 +1,4 @@
-import { mean } from '../motion/vector.ts';
+import { mean } from './statistics.ts';
 import { sampled } from './sampled.ts';
 
 /** Pearson's correlation of two signals of one length; NaN where one of them is constant. */

@@ -2,7 +2,7 @@ import { jointParts } from '../measure/parts.ts';
 import { keyPoses } from '../measure/keys/key-poses.ts';
 import { headingOf } from '../motion/heading.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
-import { FIGURE_ROLES } from '../motion/roles.ts';
+import { FIGURE_ROLES } from '../motion/role.ts';
 
 /** Which side of the body a line belongs to. */
 export type LineSide = 'left' | 'right' | 'centre';
@@ -67,11 +67,11 @@ export function smallFigure(shot: PreparedShot): SmallFigure | undefined {
     return (p[k]! * axis[0]! + p[k + 1]! * axis[1]! + p[k + 2]! * axis[2]!) / scale.legLength;
   };
   const hips = roles.hips ?? drawn[0]!;
-  const way = samples.map((sample) => dot(sample, hips, across));
-  const travels = Math.max(...way) - Math.min(...way) > SMALL_DEFAULTS.farthest;
+  const along = samples.map((sample) => dot(sample, hips, across));
+  const travels = Math.max(...along) - Math.min(...along) > SMALL_DEFAULTS.farthest;
   const points = samples.map((sample, k) =>
     drawn.map((joint): [number, number] => [
-      dot(sample, joint, across) - (travels ? way[k]! : 0),
+      dot(sample, joint, across) - (travels ? along[k]! : 0),
       dot(sample, joint, axes.up),
     ]),
   );

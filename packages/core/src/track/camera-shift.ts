@@ -36,12 +36,12 @@ export function cameraShift(before: Luma, after: Luma): Shift | undefined {
   const blocks = texturedBlocks(a);
   const { least, agree, spread, same } = SHIFT_DEFAULTS;
   if (blocks.length < least) return undefined;
-  const ways = blocks.map((block) => ({ block, way: wayOf(a, b, block) }));
-  const middle = (of: (way: Shift) => number): number =>
-    ways.map(({ way }) => of(way)).sort((p, q) => p - q)[ways.length >> 1]!;
-  const [x, y] = [middle((way) => way.x), middle((way) => way.y)];
-  const along = ways.filter(({ way }) => Math.abs(way.x - x) <= same && Math.abs(way.y - y) <= same);
-  if (along.length < agree * ways.length) return undefined;
+  const shifts = blocks.map((block) => ({ block, shift: shiftOf(a, b, block) }));
+  const middle = (of: (shift: Shift) => number): number =>
+    shifts.map(({ shift }) => of(shift)).sort((p, q) => p - q)[shifts.length >> 1]!;
+  const [x, y] = [middle((shift) => shift.x), middle((shift) => shift.y)];
+  const along = shifts.filter(({ shift }) => Math.abs(shift.x - x) <= same && Math.abs(shift.y - y) <= same);
+  if (along.length < agree * shifts.length) return undefined;
   const columns = along.map(({ block }) => block.x);
   if (Math.max(...columns) - Math.min(...columns) < spread * a.width) return undefined;
   return refined(before, after, { x, y });
@@ -88,7 +88,7 @@ function texturedBlocks({ width, height, pixels }: Luma): Block[] {
 }
 
 /** Where a block of one picture lies on the other: the whole step that fits best. */
-function wayOf(a: Luma, b: Luma, { x: bx, y: by }: Block): Shift {
+function shiftOf(a: Luma, b: Luma, { x: bx, y: by }: Block): Shift {
   const { block, reach } = SHIFT_DEFAULTS;
   const { width } = a;
   let best = { x: 0, y: 0 };

@@ -1,7 +1,7 @@
 import { fit, turned, type Warp } from './fit-patch.ts';
 import { halved, type Luma } from './luma.ts';
 import { cutTurned, likenessOf, type Patch, patchAt, type PicturePlace } from './patch.ts';
-import { SURE } from './point-tracks.ts';
+import { SURE } from '../motion/point-tracks.ts';
 
 export const FOLLOW_DEFAULTS = Object.freeze({
   /** Half the side of the patch about the point, pixels: large enough to hold a joint and what leads away from it … */
@@ -34,7 +34,7 @@ export const FOLLOW_DEFAULTS = Object.freeze({
 
 /** Where a point was found, and how surely: 1 certainly, under 0.5 lost. */
 export interface Followed extends PicturePlace {
-  readonly sure: number;
+  readonly confidence: number;
 }
 
 /**
@@ -86,18 +86,18 @@ export class PointFollower {
         return far && this.wasThere(far, near) ? undefined : far;
       },
     ];
-    let best: Followed = { ...this.at, sure: 0 };
+    let best: Followed = { ...this.at, confidence: 0 };
     for (const attempt of tries) {
       const found = attempt();
       if (!found) continue;
       const own = this.settle(next[0]!, found);
-      if (own.sure > best.sure) best = own;
-      if (own.sure >= SURE) {
+      if (own.confidence > best.confidence) best = own;
+      if (own.confidence >= SURE) {
         this.goOn(next, own);
-        return { x: own.x, y: own.y, sure: own.sure };
+        return { x: own.x, y: own.y, confidence: own.confidence };
       }
     }
-    return { x: best.x, y: best.y, sure: best.sure };
+    return { x: best.x, y: best.y, confidence: best.confidence };
   }
 
   /** What was found, corrected by the patch of the beginning, and how sure it is. */
@@ -116,15 +116,15 @@ export class PointFollower {
       }
     }
     const back = this.comeBack(picture, place, warp, half);
-    return { ...place, sure: clamp(like) * Math.exp(-Math.LN2 * back), ...(key && { key }) };
+    return { ...place, confidence: clamp(like) * Math.exp(-Math.LN2 * back), ...(key && { key }) };
   }
 
   private goOn(next: readonly Luma[], { x, y, key }: Followed & { readonly key?: Warp }): void {
-    const way = { x: x - this.at.x, y: y - this.at.y };
+    const step = { x: x - this.at.x, y: y - this.at.y };
     // A frame that is held says nothing about how fast it goes.
-    if (Math.hypot(way.x, way.y) > HELD_STEP) {
-      this.speed = way;
-      this.steps = [...this.steps.slice(1 - RECENT), Math.hypot(way.x, way.y)];
+    if (Math.hypot(step.x, step.y) > HELD_STEP) {
+      this.speed = step;
+      this.steps = [...this.steps.slice(1 - RECENT), Math.hypot(step.x, step.y)];
     }
     this.at = { x, y };
     this.before = next;

@@ -1,4 +1,4 @@
-import { median } from '../motion/vector.ts';
+import { median } from '../signal/statistics.ts';
 
 /** Rates that clips are made at, frames a second; of two a clock can't tell apart the whole one first. */
 const RATES = [6, 8, 10, 12, 12.5, 15, 24, 24000 / 1001, 25, 30, 30000 / 1001, 48, 50, 60, 60000 / 1001, 100, 120];

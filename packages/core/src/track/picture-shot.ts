@@ -1,12 +1,14 @@
 import { CATALOGUE } from '../measure/catalogue.ts';
 import { measureExposure } from '../measure/cycle/exposure.ts';
 import type { Report } from '../measure/report.ts';
-import { type PreparedShot, prepareShot, type ShotOptions } from '../motion/prepared-shot.ts';
+import { prepareShot } from '../motion/prepare-shot.ts';
+import type { PreparedShot, ShotOptions } from '../motion/prepared-shot.ts';
 import type { Exposure } from './held-pictures.ts';
+import { figureOfPoints, type PointOptions } from './figure-of-points.ts';
 import { type PlanarFigure, planarFigure } from './planar-figure.ts';
-import type { PointTrack, PointTracks } from './point-tracks.ts';
+import type { PointTrack, PointTracks } from '../motion/point-tracks.ts';
 import { type AskedOfPoints, reportTracks } from './report-tracks.ts';
-import { type Camera, cameraOf, withoutCamera } from './steady-camera.ts';
+import { type Camera, cameraOf } from './steady-camera.ts';
 
 /** What is known of a shot's pictures. */
 export interface PictureFacts {
@@ -20,7 +22,7 @@ export interface PictureFacts {
 }
 
 /** Where a point was placed, or followed to, at a sample: x to the right, y down, in pixels from the upper left; sure is 1 for a hand's. */
-export type PlacedAt = readonly [sample: number, x: number, y: number, sure: number];
+export type PlacedAt = readonly [sample: number, x: number, y: number, confidence: number];
 
 /** A point with a name, and the places it is known at, in order of samples. */
 export interface FollowedPoint {
@@ -68,27 +70,27 @@ export function pointTracks(
     firstFrame,
     points: points.map(({ name, places: known }): PointTrack => {
       const places = new Float64Array(2 * frames).fill(NaN);
-      const sure = new Float64Array(frames);
+      const confidence = new Float64Array(frames);
       for (const [at, x, y, own] of known) {
         if (at < 0 || at >= frames) continue;
         places[2 * at] = x;
         places[2 * at + 1] = height - y;
-        sure[at] = own;
+        confidence[at] = own;
       }
-      return { name, places, sure };
+      return { name, places, confidence };
     }),
   };
 }
 
 /** Tracks as they were placed: the way back of {@link pointTracks}. */
 export const followedPoints = ({ points, frames }: PointTracks, height: number): FollowedPoint[] =>
-  points.map(({ name, places, sure }) => ({
+  points.map(({ name, places, confidence }) => ({
     name,
     places: Array.from({ length: frames }, (_, f): PlacedAt => [
       f,
       places[2 * f]!,
       height - places[2 * f + 1]!,
-      sure[f]!,
+      confidence[f]!,
     ]).filter(([, x, y]) => !Number.isNaN(x) && !Number.isNaN(y)),
   }));
 
@@ -100,13 +102,13 @@ export function heldStill(tracks: PointTracks, exposures: readonly Exposure[]): 
   if (exposures.every(({ from, to }) => from === to)) return tracks;
   return {
     ...tracks,
-    points: tracks.points.map(({ name, places, sure }): PointTrack => {
-      const [steady, surely] = [places.slice(), sure.slice()];
+    points: tracks.points.map(({ name, places, confidence }): PointTrack => {
+      const [steady, surely] = [places.slice(), confidence.slice()];
       for (const { from, to } of exposures) {
         const known = span(from, to).filter((f) => f < tracks.frames && !Number.isNaN(places[2 * f]!));
         if (known.length === 0) continue;
-        const best = Math.max(...known.map((f) => sure[f]!));
-        const chosen = best === 1 ? known.filter((f) => sure[f] === 1) : known;
+        const best = Math.max(...known.map((f) => confidence[f]!));
+        const chosen = best === 1 ? known.filter((f) => confidence[f] === 1) : known;
         for (let c = 0; c < 2; c++) {
           const own = chosen.map((f) => places[2 * f + c]!).sort((a, b) => a - b);
           const middle = (own[Math.floor((own.length - 1) / 2)]! + own[Math.ceil((own.length - 1) / 2)]!) / 2;
@@ -114,7 +116,7 @@ export function heldStill(tracks: PointTracks, exposures: readonly Exposure[]): 
         }
         for (const f of span(from, to)) if (f < tracks.frames) surely[f] = best;
       }
-      return { name, places: steady, sure: surely };
+      return { name, places: steady, confidence: surely };
     }),
   };
 }
@@ -153,10 +155,7 @@ export function pictureFigure(
   const seen = heldStill(pointTracks(facts, points, options.firstFrame ?? 1), own.exposures ?? facts.exposures);
   const camera = cameraOf(seen, stillOf(own));
   const line = levelOf(own.ground, facts.height);
-  const steady = withoutCamera(seen, stillOf(own));
-  const tracks = line ? levelled(steady, line) : steady;
-  const figure = planarFigure(tracks, line && 0);
-  const shot = prepareShot(figure.motion, { ...withoutRate(options), ...figure.options });
+  const { shot, figure, tracks } = figureOfPoints(seen, measuring(own, options, line));
   const { cos, sin, x: ox, y: oy } = line ?? { cos: 1, sin: 0, x: 0, y: 0 };
   return {
     shot,
@@ -177,6 +176,13 @@ export function pictureFigure(
     },
   };
 }
+
+/** How a shot's points become a figure. The pictures' own rate is taken. */
+const measuring = (own: PictureTracks, options: PictureOptions, line: Level | undefined): PointOptions => ({
+  ...withoutRate(options),
+  still: stillOf(own),
+  ...(line && { level: (tracks: PointTracks) => levelled(tracks, line) }),
+});
 
 const withoutRate = ({ fps: _fps, ...options }: PictureOptions): Omit<PictureOptions, 'fps'> => options;
 
@@ -236,17 +242,11 @@ export function reportPictures(
     const seen = heldStill(pointTracks(facts, points, firstFrame), exposures);
     const known = (names: readonly string[]): boolean =>
       names.every((name) => points.some((point) => point.name === name));
-    const report = reportTracks(
-      seen,
-      {
-        ...options,
-        firstFrame,
-        still: stillOf(own),
-        ...(line && { level: (tracks: PointTracks) => levelled(tracks, line) }),
-      },
-      source,
-      { ...asked, pairs: own.pairs.filter(known), shapes: own.shapes.filter(known) },
-    );
+    const report = reportTracks(seen, measuring(own, asking, line), source, {
+      ...asked,
+      pairs: own.pairs.filter(known),
+      shapes: own.shapes.filter(known),
+    });
     return report;
   }
   const { motion, options: more } = planarFigure(drawingsOnly(facts, exposures, firstFrame));
@@ -290,5 +290,10 @@ function drawingsOnly({ fps, frames }: PictureFacts, exposures: readonly Exposur
   exposures.forEach(({ from, to }, k) => {
     for (const f of span(from, to)) if (f < frames) places[2 * f] = k;
   });
-  return { fps, frames, firstFrame, points: [{ name: 'drawing', places, sure: new Float64Array(frames).fill(1) }] };
+  return {
+    fps,
+    frames,
+    firstFrame,
+    points: [{ name: 'drawing', places, confidence: new Float64Array(frames).fill(1) }],
+  };
 }

@@ -1,9 +1,9 @@
 import type { Joint, Motion } from '../motion/motion.ts';
 import type { ShotOptions } from '../motion/prepared-shot.ts';
-import { FIGURE_ROLES, type Role, type SidedRole } from '../motion/roles.ts';
-import { median } from '../motion/vector.ts';
+import { FIGURE_ROLES, type Role, type SidedRole } from '../motion/role.ts';
+import { median } from '../signal/statistics.ts';
 import { pointRoles } from './point-roles.ts';
-import { filledPlaces, type PointTracks } from './point-tracks.ts';
+import { filledPlaces, type PointTracks } from '../motion/point-tracks.ts';
 
 /** Of distances hips–ankle the one at this share is a straight leg. */
 const STRAIGHT = 0.95;

@@ -1,7 +1,7 @@
 import { ACTIVITY_DEFAULTS, clashReading } from '../measure/attention/activity.ts';
 import { type Measured, refuse, together } from '../measure/reading.ts';
-import { largestOf } from '../motion/vector.ts';
-import { filledPlaces, type PointTracks } from './point-tracks.ts';
+import { largestOf } from '../signal/statistics.ts';
+import { filledPlaces, type PointTracks } from '../motion/point-tracks.ts';
 
 /**
  * Whose point it is, where there are two: what stands before a colon in its name.

@@ -1,6 +1,6 @@
 import { namesWithin } from './point-groups.ts';
 import { nameParts } from '../motion/joint-names.ts';
-import type { CentreRole, Role, SidedRole } from '../motion/roles.ts';
+import type { CentreRole, Role, SidedRole } from '../motion/role.ts';
 
 /** What people call a point on the body, beside the name of its role: the joint that is seen there. */
 const CENTRE_POINTS: Readonly<Record<string, CentreRole>> = {

@@ -3,13 +3,11 @@ import type { AnyReadingKind } from '../measure/describe.ts';
 import { type Measured, type Reading, together, type Unmade } from '../measure/reading.ts';
 import { readingKind } from '../measure/registry.ts';
 import { type Asked, type Report, reportShot } from '../measure/report.ts';
-import { prepareShot, type ShotOptions } from '../motion/prepared-shot.ts';
 import { percent } from '../say/words.ts';
 import { measurePair, measureShape, measureSureness, SURE_ENOUGH } from '../measure/pictures/pairs-and-shapes.ts';
+import { figureOfPoints, type PointOptions } from './figure-of-points.ts';
 import { groupOf, groupsOf, measureGroups } from './point-groups.ts';
-import { planarFigure } from './planar-figure.ts';
-import type { PointTracks } from './point-tracks.ts';
-import { withoutCamera } from './steady-camera.ts';
+import type { PointTracks } from '../motion/point-tracks.ts';
 
 /** Why points on pictures can't tell a reading. */
 const UNSEEN: Readonly<Record<NonNullable<AnyReadingKind['unseen']>, string>> = {
@@ -17,9 +15,6 @@ const UNSEEN: Readonly<Record<NonNullable<AnyReadingKind['unseen']>, string>> = 
   'own turn': 'a point does not show how what it lies on turns by itself',
   'end of the chain': 'the last point of a chain has no line of its own: ask for a chain of those before it',
 };
-
-/** Points as they lie over a line of ground. */
-type Levelled = (tracks: PointTracks) => PointTracks;
 
 /** What is asked for of points besides what their kind of exercise asks. */
 export interface AskedOfPoints extends Asked {
@@ -38,7 +33,7 @@ export interface AskedOfPoints extends Asked {
  */
 export function reportTracks(
   seen: PointTracks,
-  options: TracksOptions,
+  options: PointOptions,
   source: { file: string; format: string; warnings: readonly string[] },
   asked: AskedOfPoints = {},
 ): Report {
@@ -47,15 +42,12 @@ export function reportTracks(
   return others.reduce((all, character) => withCharacter(all, character, seen, options, source), report);
 }
 
-/** How points are measured; see {@link reportTracks}. */
-type TracksOptions = Omit<ShotOptions, 'roles' | 'legLength'> & { readonly level?: Levelled };
-
 /** A report with what is measured of one more character: by the same functions, of a figure of its own. */
 function withCharacter(
   report: Report,
   character: string,
   seen: PointTracks,
-  options: TracksOptions,
+  options: PointOptions,
   source: { file: string; format: string; warnings: readonly string[] },
 ): Report {
   const { still = [] } = options;
@@ -86,18 +78,11 @@ function withCharacter(
 
 function reportFirst(
   seen: PointTracks,
-  { still = [], level, firstFrame, ...options }: TracksOptions,
+  options: PointOptions,
   source: { file: string; format: string; warnings: readonly string[] },
   { pairs = [], shapes = [], ...asked }: AskedOfPoints,
 ): Report {
-  const steady = withoutCamera(seen, still);
-  const tracks = level ? level(steady) : steady;
-  const figure = planarFigure(tracks, level && 0);
-  const shot = prepareShot(figure.motion, {
-    ...options,
-    ...figure.options,
-    ...(firstFrame !== undefined && { firstFrame }),
-  });
+  const { shot, tracks } = figureOfPoints(seen, options);
   const report = reportShot(shot, source, asked);
   const chains = new Set((asked.chains ?? []).map((chain) => chain.join(',')));
   const unseen = ({ id, part }: Reading): string | undefined => {

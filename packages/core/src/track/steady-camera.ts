@@ -1,4 +1,4 @@
-import { filledPlaces, type PointTrack, type PointTracks } from './point-tracks.ts';
+import { filledPlaces, type PointTrack, type PointTracks } from '../motion/point-tracks.ts';
 
 /** Still points nearer together than so many pixels tell no turn and no zoom. */
 const APART = 8;

@@ -1,5 +1,5 @@
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { Role } from '@ypsigraph/core/motion/roles';
+import type { Role } from '@ypsigraph/core/motion/role';
 import { joint, limb, line, type Place, shape, sheet, wobble } from './pencil.ts';
 
 /** How a motion is drawn. */

@@ -1,5 +1,5 @@
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { BOLLARDS, type DrawnFigure, drawFigure, type DrawnPoints, pointsOf } from './drawn-figure.ts';
 import { drawSack, MAIL_SACK, type MailSack, sackPoints } from './mail-sack.ts';
 

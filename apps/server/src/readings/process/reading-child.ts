@@ -5,7 +5,7 @@ import { alignAny, type Alignable } from '@ypsigraph/core/align/comparable';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-shot';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
@@ -13,59 +13,57 @@ import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
 import { smallLumas } from '@ypsigraph/pictures/small-lumas';
 import {
   type AlignedSide,
+  type Does,
   type ReadingAnswer,
   type ReadingProgress,
   type ReadingTask,
+  type TaskOf,
   TOO_LARGE,
 } from './reading-task.ts';
 
 /** People who wait for a page come first. */
 const NICE = 10;
 
-async function read({ path, measure, look, clip, points, align }: ReadingTask): Promise<ReadingAnswer> {
-  try {
-    if (clip) {
-      const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = await readClip(path, {
-        ...clip,
-        onProgress: tell,
-      });
-      const lists = {
-        pictures: [...pictures],
-        sizes: [...sizes],
-        smallSizes: [...smallSizes],
-        warnings: [...warnings],
-      };
-      return { done: true, clip: { ...facts, ...lists, exposures: [...exposures] } };
-    }
-    if (points) {
-      const { to, fileName: file, format, facts, tracks, options, warnings } = points;
-      writeFileSync(to, JSON.stringify(reportPictures(facts, tracks, options, { file, format, warnings })));
-      return { done: true };
-    }
-    if (align) {
-      const [a, b] = [alignable(align.a), alignable(align.b)];
-      const found = await alignAny(a, b);
-      writeFileSync(align.to, JSON.stringify(typeof found === 'string' ? { why: found } : found));
-      return { done: true };
-    }
-    if (look) {
-      if (await checkClip(path, look.fileName)) return { done: true, looked: { media: 'pictures' } };
-      if (statSync(path).size > look.motionUpTo) return { done: true, looked: { media: 'motion' } };
-    }
+/** Does what is asked. What it gives is that of its own task. */
+const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D>> } = {
+  check: async ({ path }) => {
+    readMotion(readFileSync(path));
+    return { gives: {} };
+  },
+  measure: async ({ path, to, fileName: file, options }) => {
     const { motion, format, warnings } = readMotion(readFileSync(path));
-    if (look) {
-      const { habit } = prepareShot(motion, look);
-      return {
-        done: true,
-        looked: { media: 'motion', motion: { frames: motion.frames, fps: motion.fps, habit } },
-      };
-    }
-    if (!measure) return { done: true };
-    const shot = prepareShot(motion, measure.options);
-    const report = reportShot(shot, { file: measure.fileName, format, warnings });
-    writeFileSync(measure.to, JSON.stringify(report));
+    const shot = prepareShot(motion, options);
+    writeFileSync(to, JSON.stringify(reportShot(shot, { file, format, warnings })));
     const small = smallFigure(shot);
-    return { done: true, ...(small && { small }) };
+    return { gives: small ? { small } : {} };
+  },
+  look: async ({ path, fileName, options, motionUpTo }) => {
+    if (await checkClip(path, fileName)) return { gives: { media: 'pictures' } };
+    if (statSync(path).size > motionUpTo) return { gives: { media: 'motion' } };
+    const { motion } = readMotion(readFileSync(path));
+    const { habit } = prepareShot(motion, options);
+    return { gives: { media: 'motion', motion: { frames: motion.frames, fps: motion.fps, habit } } };
+  },
+  decode: async ({ path, folder, fileName, fps }) => {
+    const made = await readClip(path, { folder, fileName, fps, onProgress: tell });
+    const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = made;
+    const lists = { pictures: [...pictures], sizes: [...sizes], smallSizes: [...smallSizes], warnings: [...warnings] };
+    return { gives: { ...facts, ...lists, exposures: [...exposures] } };
+  },
+  'measure points': async ({ to, fileName: file, format, facts, tracks, options, warnings }) => {
+    writeFileSync(to, JSON.stringify(reportPictures(facts, tracks, options, { file, format, warnings })));
+    return { gives: {} };
+  },
+  align: async ({ to, a, b }) => {
+    const found = await alignAny(alignable(a), alignable(b));
+    writeFileSync(to, JSON.stringify(typeof found === 'string' ? { why: found } : found));
+    return { gives: {} };
+  },
+};
+
+async function read<D extends Does>(task: TaskOf<D>): Promise<ReadingAnswer<D>> {
+  try {
+    return await (DOES[task.does] as (task: TaskOf<D>) => Promise<ReadingAnswer<D>>)(task);
   } catch (error) {
     if (error instanceof FormatError) return { refused: error.message };
     if (error instanceof ClipError) return { refused: error.message, asClip: true };

@@ -2,7 +2,14 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { CONFIGURATION, type Configuration } from '../../config.ts';
-import { type ReadingAnswer, type ReadingProgress, type ReadingTask, TOO_LARGE } from './reading-task.ts';
+import {
+  type Does,
+  type ReadingAnswer,
+  type ReadingProgress,
+  type ReadingTask,
+  type TaskOf,
+  TOO_LARGE,
+} from './reading-task.ts';
 
 /** The built program of a reading; run from source, as tests are, it is the built one as well. */
 const PROGRAM = fileURLToPath(new URL('./reading-child.js', import.meta.url)).replace('/server/src/', '/server/dist/');
@@ -41,8 +48,15 @@ export class ReadingProcesses implements OnModuleDestroy {
    * @param onProgress told what share of a clip has been decoded
    * @throws ReadingInterrupted where the process was ended by somebody else
    */
-  read(lane: Lane, task: ReadingTask, seconds: number, onProgress?: (share: number) => void): Promise<ReadingAnswer> {
-    return new Promise((settle, refuse) => {
+  read<D extends Does>(
+    lane: Lane,
+    task: TaskOf<D>,
+    seconds: number,
+    onProgress?: (share: number) => void,
+  ): Promise<ReadingAnswer<D>> {
+    return new Promise((resolve, refuse) => {
+      // A process answers what it was asked.
+      const settle = resolve as (answer: ReadingAnswer) => void;
       this.laneOf(lane).queue.push({ task, seconds, onProgress, settle, refuse });
       this.next(lane);
     });

@@ -5,28 +5,56 @@ import type { PictureFacts, PictureOptions } from '@ypsigraph/core/track/picture
 import type { SmallFigure } from '@ypsigraph/core/small/small-figure';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
-/** One file to be read in a process of its own. */
-export interface ReadingTask {
-  /** Where its bytes are. */
-  readonly path: string;
-  /** Where the report is to be written, as JSON; left out where only its being readable is asked. */
-  readonly measure?: { readonly to: string; readonly fileName: string; readonly options: ShotOptions };
-  /** It is only looked at: whether it is a clip, and, of a motion up to so many bytes, what a brief says something about. */
-  readonly look?: Pick<ShotOptions, 'kind' | 'fps'> & { readonly fileName: string; readonly motionUpTo: number };
-  /** A clip is to be decoded: where its pictures go, and the rate of drawings. */
-  readonly clip?: { readonly folder: string; readonly fileName: string; readonly fps: number };
-  /** The points of a clip are to be measured; no file is read. */
-  readonly points?: {
-    readonly to: string;
-    readonly fileName: string;
-    readonly format: string;
-    readonly facts: PictureFacts;
-    readonly tracks: Tracks;
-    readonly options: PictureOptions;
-    readonly warnings: readonly string[];
-  };
-  /** Two shots are to be aligned: what came of it goes to `to`, as JSON. */
-  readonly align?: { readonly to: string; readonly a: AlignedSide; readonly b: AlignedSide };
+/** What a process of its own is asked for, with what it reads. `to`: where the answer is to be written, as JSON. */
+export type ReadingTask =
+  /** Whether a motion can be read at all. */
+  | { readonly does: 'check'; readonly path: string }
+  | {
+      readonly does: 'measure';
+      readonly path: string;
+      readonly to: string;
+      readonly fileName: string;
+      readonly options: ShotOptions;
+    }
+  /** Whether it is a clip, and, of a motion up to so many bytes, what a brief says something about. */
+  | {
+      readonly does: 'look';
+      readonly path: string;
+      readonly fileName: string;
+      readonly options: Pick<ShotOptions, 'kind' | 'fps'>;
+      readonly motionUpTo: number;
+    }
+  /** A clip is decoded: where its pictures go, and the rate of drawings. */
+  | {
+      readonly does: 'decode';
+      readonly path: string;
+      readonly folder: string;
+      readonly fileName: string;
+      readonly fps: number;
+    }
+  /** The points of a clip are measured. */
+  | {
+      readonly does: 'measure points';
+      readonly to: string;
+      readonly fileName: string;
+      readonly format: string;
+      readonly facts: PictureFacts;
+      readonly tracks: Tracks;
+      readonly options: PictureOptions;
+      readonly warnings: readonly string[];
+    }
+  | { readonly does: 'align'; readonly to: string; readonly a: AlignedSide; readonly b: AlignedSide };
+export type Does = ReadingTask['does'];
+export type TaskOf<D extends Does> = Extract<ReadingTask, { readonly does: D }>;
+
+/** What each gives where the file was not refused. */
+interface Gives {
+  readonly check: object;
+  readonly measure: { readonly small?: SmallFigure };
+  readonly look: Looked;
+  readonly decode: Pictures;
+  readonly 'measure points': object;
+  readonly align: object;
 }
 
 /** A shot that is aligned: a motion's file, or what is stored of a clip. */
@@ -44,14 +72,12 @@ export type AlignedSide =
       };
     };
 
-/** What comes back of a file that was not refused: what was asked for; that there was no room for it; or what went wrong here. */
-export type Done =
-  | { readonly done: true; readonly clip?: Pictures; readonly looked?: Looked; readonly small?: SmallFigure }
-  | { readonly noRoom: true }
-  | { readonly failed: string };
+/** What went wrong here, and not with the file: there was no room for it, or something else. */
+export type Failed = { readonly noRoom: true } | { readonly failed: string };
 
-/** What comes back: `refused` is said to the person who handed the file in. */
-export type ReadingAnswer = Done | { readonly refused: string; readonly asClip?: boolean };
+/** What comes back; `refused` is said to the person who handed the file in. */
+export type ReadingAnswer<D extends Does = Does> =
+  { readonly gives: Gives[D] } | { readonly refused: string; readonly asClip?: boolean } | Failed;
 
 /** What a look at a file tells: that it is a clip, or what of a motion a brief says something about. */
 export interface Looked {

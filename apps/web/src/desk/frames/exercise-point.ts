@@ -1,4 +1,5 @@
-import { chainJoints, type Role } from '@ypsigraph/core/motion/roles';
+import type { Role } from '@ypsigraph/core/motion/role';
+import { chainJoints } from '@ypsigraph/core/motion/roles';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 
 /** What each exercise is judged by first, in order of preference. */

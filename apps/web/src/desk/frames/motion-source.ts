@@ -6,7 +6,7 @@ import { asPlayed, type PreparedShot, sampleAt } from '@ypsigraph/core/motion/pr
 import { jointParts } from '@ypsigraph/core/measure/parts';
 import { activityRows } from '@ypsigraph/core/measure/attention/activity';
 import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
-import { jointTurn } from '@ypsigraph/core/signal/joint-turn';
+import { jointTurn } from '@ypsigraph/core/motion/joint-turn';
 import { FigureScene } from '../paper/figure-scene.ts';
 import type { PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';

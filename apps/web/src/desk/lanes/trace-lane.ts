@@ -56,14 +56,14 @@ const TO = choice<string>({
 function extremesOf(values: Float64Array): number[] {
   const least = 0.02 * ((extent(values)[1] ?? 0) - (extent(values)[0] ?? 0));
   const turns: number[] = [];
-  let way = 0;
+  let direction = 0;
   let last = values[0] ?? 0;
   let at = 0;
   values.forEach((value, k) => {
     if (Math.abs(value - last) <= least) return;
     const now = Math.sign(value - last);
-    if (way !== 0 && now !== way) turns.push(at);
-    way = now;
+    if (direction !== 0 && now !== direction) turns.push(at);
+    direction = now;
     last = value;
     at = k;
   });

@@ -46,7 +46,7 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
     context.textAlign = 'right';
     bands.forEach(({ part, strength }, row) => {
       const y = 1 + row * ROW;
-      const apart = desk.solo !== null && desk.solo !== part;
+      const dimmed = desk.solo !== null && desk.solo !== part;
       const right = part?.endsWith('.R') === true;
       const side = part?.endsWith('.L') ? inks.left : right ? inks.right : inks.ink;
       context.fillStyle = side;
@@ -60,7 +60,7 @@ export const WEAVE_LANE: Lane<{ readonly bands: readonly Band[]; readonly first:
         let value = 0;
         for (let k = 0; k < every; k++) value = Math.max(value, strength[label - first + k] ?? 0);
         if (value < 0.02) continue;
-        context.globalAlpha = (apart ? 0.25 : 1) * Math.min(0.92, 0.06 + 0.86 * value);
+        context.globalAlpha = (dimmed ? 0.25 : 1) * Math.min(0.92, 0.06 + 0.86 * value);
         context.fillRect(x(label), y, Math.max(1, perFrame * every), ROW - 2);
       }
       context.globalAlpha = 1;

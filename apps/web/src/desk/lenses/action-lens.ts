@@ -1,5 +1,5 @@
 import { Slash } from 'lucide-react';
-import type { Role } from '@ypsigraph/core/motion/roles';
+import type { Role } from '@ypsigraph/core/motion/role';
 import type { Lens } from './lens.ts';
 
 const SPINE: readonly Role[] = ['hips', 'spine', 'chest', 'neck', 'head'];

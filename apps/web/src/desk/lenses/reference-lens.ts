@@ -1,6 +1,7 @@
 import { UserRound } from 'lucide-react';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
-import { prepareShot, type PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { choice } from '../choice.ts';
 import { drawBehind } from '../paper/figure-behind.ts';
 import type { FrameSource } from '../frames/frame-source.ts';

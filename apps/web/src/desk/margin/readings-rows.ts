@@ -3,7 +3,7 @@ import type { Told } from '@ypsigraph/core/measure/describe';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { sayReadingValue, sayValue } from '@ypsigraph/core/mark/quote';
-import { median } from '@ypsigraph/core/motion/vector';
+import { median } from '@ypsigraph/core/signal/statistics';
 
 /** One cell of the table: what one side, or the middle, has. */
 export interface Cell {

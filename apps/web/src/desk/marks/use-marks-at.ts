@@ -4,7 +4,7 @@ import type { FrameSource } from '../frames/frame-source.ts';
 import { useDesk } from '../desk-store.ts';
 import type { MarksAt } from '../paper/paper.tsx';
 import type { Draft } from '../margin/draft.ts';
-import type { DrawnMark } from './draw-mark.ts';
+import type { DrawnMark } from './drawn-mark.ts';
 import type { PlacedMark } from './placed-marks.ts';
 import { thenPath } from './then-path.ts';
 
@@ -15,12 +15,12 @@ export function useMarksAt(
   own: FrameSource | undefined,
   then: { readonly revision: Pick<Revision, 'id'>; readonly source: FrameSource } | undefined,
 ): MarksAt {
-  const ways = useMemo(
+  const paths = useMemo(
     () =>
       new Map(
         marks.flatMap((mark) => {
-          const way = own && then && mark.revision === then.revision.id ? thenPath(own, then.source, mark) : undefined;
-          return way ? [[mark.id, way] as const] : [];
+          const path = own && then && mark.revision === then.revision.id ? thenPath(own, then.source, mark) : undefined;
+          return path ? [[mark.id, path] as const] : [];
         }),
       ),
     [marks, own, then],
@@ -33,11 +33,11 @@ export function useMarksAt(
         const done = mark.state === 'cleared' || mark.state === 'waived';
         const here = label >= mark.from && label <= mark.to;
         if (mark.id === lit || (here && !done))
-          drawn.push({ ...mark, full: mark.id === lit || here, then: ways.get(mark.id) });
+          drawn.push({ ...mark, full: mark.id === lit || here, then: paths.get(mark.id) });
       }
       if (draft) drawn.push({ ...draft, full: true });
       return drawn;
     },
-    [marks, draft, lit, ways],
+    [marks, draft, lit, paths],
   );
 }

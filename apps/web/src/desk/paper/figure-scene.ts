@@ -79,7 +79,7 @@ export class FigureScene implements PaperScene {
   private readonly shadowInk = new MeshBasicMaterial({ transparent: true, depthWrite: false });
   private readonly p = new Vector3();
   private readonly then = new Vector3();
-  private readonly way = new Vector3();
+  private readonly slide = new Vector3();
   private readonly target: [number, number, number] = [0, 0.5, 0];
   private width = 1;
   private height = 1;
@@ -172,7 +172,7 @@ export class FigureScene implements PaperScene {
   /** Where a joint is at a sample, beyond the loop's end too. */
   private placed(sample: number, joint: number, out: Vector3): Vector3 {
     const own = this.going ? ((sample % this.going.period) + this.going.period) % this.going.period : sample;
-    return this.figure!.place(this.inLoop(own), joint, out).add(this.gone(sample, this.way));
+    return this.figure!.place(this.inLoop(own), joint, out).add(this.gone(sample, this.slide));
   }
 
   /** A sample of the figure's own for one beyond its ends. */
@@ -234,20 +234,20 @@ export class FigureScene implements PaperScene {
 
   /** Where a place of the file's own axes and units falls on the paper, as it is at a sample. */
   projectWorld(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
-    this.figure!.fromFile(x, y, z, this.p).add(this.gone(sample, this.way));
+    this.figure!.fromFile(x, y, z, this.p).add(this.gone(sample, this.slide));
     return this.onPaper(sample, out);
   }
 
   /** Where a place of the figure's space falls on the paper, as it is at a sample. */
   projectPlace(sample: number, x: number, y: number, z: number, out: PaperPoint): PaperPoint {
-    this.p.set(x, y, z).add(this.gone(sample, this.way));
+    this.p.set(x, y, z).add(this.gone(sample, this.slide));
     return this.onPaper(sample, out);
   }
 
   /** The place in the file's axes and units that lies under a point of the paper, as deep as `depth` (−1 near, 1 far). */
   placeUnder(x: number, y: number, depth: number): [number, number, number] {
     this.p.set((2 * x) / this.width - 1, 1 - (2 * y) / this.height, depth).unproject(this.camera);
-    this.p.sub(this.gone(this.sample, this.way));
+    this.p.sub(this.gone(this.sample, this.slide));
     return this.figure!.toFile(this.p);
   }
 
@@ -281,7 +281,7 @@ export class FigureScene implements PaperScene {
     if (!figure) return undefined;
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2((2 * x) / this.width - 1, 1 - (2 * y) / this.height), this.camera);
-    const hit = figure.jointHit(ray, this.sample, this.gone(this.sample, this.way));
+    const hit = figure.jointHit(ray, this.sample, this.gone(this.sample, this.slide));
     if (hit !== undefined) return hit;
     const out: PaperPoint = { x: 0, y: 0, depth: 0 };
     let best: number | undefined;

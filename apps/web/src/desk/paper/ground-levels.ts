@@ -1,6 +1,6 @@
 import { footholds } from '@ypsigraph/core/measure/jump/flights';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import { median } from '@ypsigraph/core/motion/vector';
+import { median } from '@ypsigraph/core/signal/statistics';
 
 /** A piece of ground at one height: along the way the figure goes, from where to where; heights and places in the file's units. */
 export interface GroundLevel {
@@ -44,9 +44,9 @@ export function groundLevels(shot: PreparedShot): Ground | undefined {
   if (Math.max(...heights) - Math.min(...heights) < ONE_LEVEL * L) return undefined;
   const hips = (sample: number, k: number): number =>
     shot.world.positions[3 * (sample * shot.motion.joints.length + (shot.roles.hips ?? 0)) + k]!;
-  const way = [0, 1, 2].map((k) => hips(last.to, k) - hips(first.from, k));
-  const rise = way[0]! * up[0] + way[1]! * up[1] + way[2]! * up[2];
-  const level = way.map((v, k) => v - rise * up[k]!);
+  const direction = [0, 1, 2].map((k) => hips(last.to, k) - hips(first.from, k));
+  const rise = direction[0]! * up[0] + direction[1]! * up[1] + direction[2]! * up[2];
+  const level = direction.map((v, k) => v - rise * up[k]!);
   const length = Math.hypot(...level);
   const along = (length > 1e-6 * L ? level.map((v) => v / length) : [...shot.axes.forward]) as [number, number, number];
   const at = (place: readonly [number, number, number]): number =>

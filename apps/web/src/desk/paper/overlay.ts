@@ -5,7 +5,8 @@ import { type AnyLens, hasWhat, type LegendEntry, type LensFrame, type LensInks 
 import { LENSES } from '../lenses/registry.ts';
 import { ring, strokeSample } from '../lenses/stick.ts';
 import { stillKey } from '../lenses/still.ts';
-import { drawMark, type DrawnMark } from '../marks/draw-mark.ts';
+import { drawMark } from '../marks/draw-mark.ts';
+import type { DrawnMark } from '../marks/drawn-mark.ts';
 import type { PaperScene } from './paper-scene.ts';
 
 /** Colours of the overlay, read from the page's own tokens when its theme changes. */

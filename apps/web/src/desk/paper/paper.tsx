@@ -5,7 +5,7 @@ import { unseenParts, useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { canBePlaced, type FrameSource, pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry } from '../lenses/lens.ts';
-import type { DrawnMark } from '../marks/draw-mark.ts';
+import type { DrawnMark } from '../marks/drawn-mark.ts';
 import { ArcGrips } from './arc-grips.tsx';
 import { readPalette } from './inks.ts';
 import { LensChoices } from './lens-choices.tsx';

@@ -7,7 +7,7 @@ const FOLLOWED_MOST = 0.99;
 type Place = FollowedPoint['places'][number];
 
 /** Whether a place was put there by a hand. */
-export const byHand = ([, , , sure]: Readonly<Place>): boolean => sure === 1;
+export const byHand = ([, , , confidence]: Readonly<Place>): boolean => confidence === 1;
 
 const withPoint = (tracks: Tracks, name: string, change: (places: Place[]) => Place[]): Tracks => ({
   ...tracks,
@@ -57,15 +57,15 @@ export const liftPoint = (tracks: Tracks, name: string, sample: number): Tracks 
 export const followedTo = (tracks: Tracks, name: string, steps: readonly FollowStep[]): Tracks =>
   withPoint(tracks, name, (places) => {
     const held = new Set(places.filter(byHand).map(([at]) => at));
-    const own = steps.filter(({ sample, sure }) => !held.has(sample) && sure >= 0.5);
+    const own = steps.filter(({ sample, confidence }) => !held.has(sample) && confidence >= 0.5);
     const gone = new Set(steps.map(({ sample }) => sample));
     return [
       ...places.filter((place) => byHand(place) || !gone.has(place[0])),
-      ...own.map(({ sample, x, y, sure }): Place => [
+      ...own.map(({ sample, x, y, confidence }): Place => [
         sample,
         rounded(x),
         rounded(y),
-        Math.min(FOLLOWED_MOST, Math.round(1000 * sure) / 1000),
+        Math.min(FOLLOWED_MOST, Math.round(1000 * confidence) / 1000),
       ]),
     ];
   });
@@ -74,12 +74,14 @@ export const followedTo = (tracks: Tracks, name: string, steps: readonly FollowS
  * The samples a point is followed through from one on: up to the next that a hand placed, without it, or to the end.
  * @returns the sample itself first
  */
-export function samplesAhead({ places }: FollowedPoint, sample: number, way: 1 | -1, frames: number): number[] {
+export function samplesAhead({ places }: FollowedPoint, sample: number, direction: 1 | -1, frames: number): number[] {
   const held = places.filter(byHand).map(([at]) => at);
   const stop =
-    way > 0 ? Math.min(frames, ...held.filter((at) => at > sample)) : Math.max(-1, ...held.filter((at) => at < sample));
+    direction > 0
+      ? Math.min(frames, ...held.filter((at) => at > sample))
+      : Math.max(-1, ...held.filter((at) => at < sample));
   const ahead = [];
-  for (let at = sample; at !== stop; at += way) ahead.push(at);
+  for (let at = sample; at !== stop; at += direction) ahead.push(at);
   return ahead;
 }
 
@@ -87,11 +89,11 @@ export function samplesAhead({ places }: FollowedPoint, sample: number, way: 1 |
 export function placeOf(
   { places }: FollowedPoint,
   sample: number,
-): { x: number; y: number; how: 'placed' | 'followed' | 'between'; sure: number } | undefined {
+): { x: number; y: number; how: 'placed' | 'followed' | 'between'; confidence: number } | undefined {
   const after = places.findIndex(([at]) => at >= sample);
   const here = places[after];
   if (here && here[0] === sample)
-    return { x: here[1], y: here[2], how: byHand(here) ? 'placed' : 'followed', sure: here[3] };
+    return { x: here[1], y: here[2], how: byHand(here) ? 'placed' : 'followed', confidence: here[3] };
   const before = after < 0 ? places.at(-1) : places[after - 1];
   if (!before || !here) return undefined;
   const u = (sample - before[0]) / (here[0] - before[0]);
@@ -99,6 +101,6 @@ export function placeOf(
     x: before[1] + u * (here[1] - before[1]),
     y: before[2] + u * (here[2] - before[2]),
     how: 'between',
-    sure: 0,
+    confidence: 0,
   };
 }

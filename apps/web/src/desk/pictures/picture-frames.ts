@@ -111,13 +111,13 @@ export class PictureFrames {
   }
 
   private ask(picture: number): void {
-    const way = picture >= this.last ? 1 : -1;
+    const direction = picture >= this.last ? 1 : -1;
     this.last = picture;
     const { length } = this.facts.sizes;
     const all = length <= this.most ? length : AHEAD;
     const next = Array.from(
       { length: Math.min(all, length) },
-      (_, k) => (picture + way * k + length * length) % length,
+      (_, k) => (picture + direction * k + length * length) % length,
     );
     this.wanted = next.filter((own) => !this.bitmaps.has(own));
     // What is far away is let go first.

@@ -179,13 +179,15 @@ export function PlacingLayer({ source, scene, rig, drawn, points }: Props) {
         draw();
       }}
       onKeyDown={(event) => {
-        const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+        const direction = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
         const point = tracks.points.find(({ name }) => name === placing);
         const at = point && placeOf(point, scene.current!.shown);
-        if (!event.altKey || !way || !point || !at) return;
+        if (!event.altKey || !direction || !point || !at) return;
         event.preventDefault();
         const by = event.shiftKey ? 10 * NUDGE : NUDGE;
-        edit((now) => placePoint(now, point.name, scene.current!.shown, at.x + by * way[0]!, at.y + by * way[1]!));
+        edit((now) =>
+          placePoint(now, point.name, scene.current!.shown, at.x + by * direction[0]!, at.y + by * direction[1]!),
+        );
       }}
       onWheel={(event) => rig.zoomBy(Math.exp(-event.deltaY * 0.0012))}
     />

@@ -1,8 +1,8 @@
 import { ArrowLeftToLine, ArrowRightToLine, Square, Trash2, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
-import { FIGURE_ROLES } from '@ypsigraph/core/motion/roles';
+import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
 import { pointTracks } from '@ypsigraph/core/track/picture-shot';
-import { knownShare } from '@ypsigraph/core/track/point-tracks';
+import { knownShare } from '@ypsigraph/core/motion/point-tracks';
 import { MOST_POINTS, type Tracks } from '@ypsigraph/contract/pictures';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
@@ -222,7 +222,7 @@ function Chosen({ name, source, points: { tracks, edit }, following, onDropped }
           ? at.how === 'placed'
             ? 'placed by hand here'
             : at.how === 'followed'
-              ? `followed here, ${Math.round(100 * at.sure)} % sure`
+              ? `followed here, ${Math.round(100 * at.confidence)} % sure`
               : 'between two places here'
           : 'not known here: click where it is'}
       </p>

@@ -30,8 +30,8 @@ export function Tables({
       const shift = read.firstFrame - source.first;
       const come = followedPoints(read, 0).map(({ name, places }) => ({
         name,
-        places: places.flatMap(([at, x, y, sure]): Tracks['points'][number]['places'] =>
-          at + shift >= 0 && at + shift < source.frames ? [[at + shift, x, y, sure]] : [],
+        places: places.flatMap(([at, x, y, confidence]): Tracks['points'][number]['places'] =>
+          at + shift >= 0 && at + shift < source.frames ? [[at + shift, x, y, confidence]] : [],
         ),
       }));
       const names = new Set(come.map(({ name }) => name));

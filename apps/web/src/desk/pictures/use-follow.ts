@@ -12,7 +12,7 @@ const SHOWN_MS = 120;
 export interface Following {
   /** The point that is being followed; undefined where none is. */
   readonly busy: string | undefined;
-  readonly follow: (name: string, way: 1 | -1) => void;
+  readonly follow: (name: string, direction: 1 | -1) => void;
   readonly stop: () => void;
 }
 
@@ -20,7 +20,7 @@ export interface Following {
 export function useFollow(source: PlacedSource | undefined, points: Points | undefined, clock: FrameClock): Following {
   const [busy, setBusy] = useState<string>();
   const follow = useCallback(
-    (name: string, way: 1 | -1): void => {
+    (name: string, direction: 1 | -1): void => {
       if (!source || !points || busy) return;
       const point = points.tracks.points.find((own) => own.name === name);
       const sample = source.sampleAt(clock.get().frame);
@@ -29,10 +29,10 @@ export function useFollow(source: PlacedSource | undefined, points: Points | und
         toast(`Put “${name}” on this frame first: it is followed from there.`);
         return;
       }
-      const samples = samplesAhead(point, sample, way, source.frames);
+      const samples = samplesAhead(point, sample, direction, source.frames);
       if (samples.length < 2) {
         toast(
-          way > 0
+          direction > 0
             ? 'There is no frame on from here that a hand has not placed.'
             : 'There is no frame back from here that a hand has not placed.',
         );
@@ -50,7 +50,7 @@ export function useFollow(source: PlacedSource | undefined, points: Points | und
         points.edit((tracks) => followedTo(tracks, name, steps), { goesOn: !first });
         first = false;
         const last = steps.at(-1)!;
-        if (last.sure >= 0.5) clock.seek(source.first + last.sample);
+        if (last.confidence >= 0.5) clock.seek(source.first + last.sample);
       };
       const { width } = source.pictures.facts;
       const scale = source.pictures.facts.shown.width / width;
@@ -65,7 +65,7 @@ export function useFollow(source: PlacedSource | undefined, points: Points | und
         },
       )
         .then((end) => {
-          const lost = waiting.find(({ sure }) => sure < 0.5)?.sample;
+          const lost = waiting.find(({ confidence }) => confidence < 0.5)?.sample;
           show();
           if (end === 'lost' && lost !== undefined) {
             clock.seek(source.first + lost);

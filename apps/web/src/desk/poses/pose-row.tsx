@@ -177,8 +177,8 @@ function paired(source: FrameSource, poses: readonly Pose[]): Shown[][] {
   if (!Number.isInteger(half) || half < 1) return one;
   const upper = cycle.slice(0, half);
   const under = cycle.slice(half);
-  const apart = under.map(({ label }, k) => label - upper[k]!.label - period / 2);
-  if (apart.some((frames) => Math.abs(frames) > 2)) return one;
+  const shifts = under.map(({ label }, k) => label - upper[k]!.label - period / 2);
+  if (shifts.some((frames) => Math.abs(frames) > 2)) return one;
   const off = (a: number, b: number): number =>
     posesOffMirror(source.figure!.shown, source.sampleAt(a), source.sampleAt(b));
   return [

@@ -59,10 +59,10 @@ export function GaugeLine({ band, near = 0, counts, exemplar, label, onChange }:
       onPointerUp={() => setHeld(undefined)}
       onPointerCancel={() => setHeld(undefined)}
       onKeyDown={(event) => {
-        const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
-        if (way === undefined) return;
+        const direction = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
+        if (direction === undefined) return;
         event.preventDefault();
-        move(end, band[end] + way * step * (event.shiftKey ? 10 : 1));
+        move(end, band[end] + direction * step * (event.shiftKey ? 10 : 1));
       }}
     >
       <rect x={-12} y={-14} width={24} height={28} rx={4} fill="transparent" stroke="transparent" strokeWidth={1.5} />

@@ -4,7 +4,8 @@ import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { type PreparedShot, prepareShot } from '@ypsigraph/core/motion/prepared-shot';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 
 export interface MadeExemplar {
   readonly shot: PreparedShot;

@@ -1,5 +1,5 @@
 import { csvParseRows } from 'd3-dsv';
-import type { PointTrack, PointTracks } from '../../track/point-tracks.ts';
+import type { PointTrack, PointTracks } from '../../motion/point-tracks.ts';
 import { FormatError, LIMITS } from '../format-error.ts';
 
 export interface PointsOptions {
@@ -52,12 +52,12 @@ export function readPoints(text: string, { fps, y = 'down', firstFrame }: Points
     const name = (row[at.point] ?? '').trim();
     if (name === '') throw new FormatError('the point has no name', line);
     if (name.length > LIMITS.name) throw new FormatError('the point’s name is longer than 200 characters', line);
-    const sure = sureAt < 0 || (row[sureAt] ?? '').trim() === '' ? 1 : number(sureAt, 'sure');
-    if (sure < 0 || sure > 1) throw new FormatError(`expected 0 to 1 for sure, found ${sure}`, line);
+    const confidence = sureAt < 0 || (row[sureAt] ?? '').trim() === '' ? 1 : number(sureAt, 'sure');
+    if (confidence < 0 || confidence > 1) throw new FormatError(`expected 0 to 1 for sure, found ${confidence}`, line);
     const own = found.get(name) ?? new Map<number, readonly [number, number, number]>();
     if (own.has(frame)) throw new FormatError(`the point “${name}” is there twice at frame ${frame}`, line);
     const up = y === 'down' ? -1 : 1;
-    own.set(frame, [number(at.x, 'x'), up * number(at.y, 'y'), sure]);
+    own.set(frame, [number(at.x, 'x'), up * number(at.y, 'y'), confidence]);
     found.set(name, own);
     if (found.size > MOST_POINTS) throw new FormatError(`more than ${MOST_POINTS} points`, line);
     low = Math.min(low, frame);
@@ -69,13 +69,13 @@ export function readPoints(text: string, { fps, y = 'down', firstFrame }: Points
     throw new FormatError(`frames ${low} to ${high} are more than can be read`);
   const points = [...found].map(([name, own]): PointTrack => {
     const places = new Float64Array(2 * frames).fill(NaN);
-    const sure = new Float64Array(frames);
+    const confidence = new Float64Array(frames);
     for (const [frame, [px, py, known]] of own) {
       places[2 * (frame - low)] = px;
       places[2 * (frame - low) + 1] = py;
-      sure[frame - low] = known;
+      confidence[frame - low] = known;
     }
-    return { name, places, sure };
+    return { name, places, confidence };
   });
   return { fps, firstFrame: firstFrame ?? low, frames, points };
 }

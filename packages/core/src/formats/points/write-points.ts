@@ -1,5 +1,5 @@
 import { csvFormatRows } from 'd3-dsv';
-import type { PointTracks } from '../../track/point-tracks.ts';
+import type { PointTracks } from '../../motion/point-tracks.ts';
 
 /**
  * Writes followed points as a table `frame, point, x, y, sure`, frame by frame; a point that nobody placed at a frame has no row there.
@@ -15,10 +15,10 @@ export function writePoints(
   const rows: string[][] = [['frame', 'point', 'x', 'y', 'sure']];
   const told = (value: number): string => String(Number(value.toFixed(decimals)));
   for (let f = 0; f < frames; f++)
-    for (const { name, places, sure } of points) {
+    for (const { name, places, confidence } of points) {
       const [px, py] = [places[2 * f]!, places[2 * f + 1]!];
       if (Number.isNaN(px) || Number.isNaN(py)) continue;
-      rows.push([String(firstFrame + f), name, told(px), told(y === 'down' ? -py : py), told(sure[f]!)]);
+      rows.push([String(firstFrame + f), name, told(px), told(y === 'down' ? -py : py), told(confidence[f]!)]);
     }
   return `${csvFormatRows(rows)}\n`;
 }

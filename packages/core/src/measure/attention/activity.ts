@@ -3,7 +3,7 @@ import { jointIndex, translationAt } from '../../motion/motion.ts';
 import { angleAt } from '../../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
-import { largestOf } from '../../motion/vector.ts';
+import { largestOf } from '../../signal/statistics.ts';
 import { partName } from '../../say/part-names.ts';
 import { atFrames, degrees, list, percent, share } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';

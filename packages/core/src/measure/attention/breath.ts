@@ -1,6 +1,7 @@
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate } from '../../motion/quaternion.ts';
-import { dot, mean, rangeOf, smallestOf } from '../../motion/vector.ts';
+import { mean, rangeOf, smallestOf } from '../../signal/statistics.ts';
+import { dot } from '../../motion/vector.ts';
 import { degrees, figures, frames as inFrames } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4 } from '../reading.ts';

@@ -1,7 +1,7 @@
 import { worldPose } from '../../motion/pose.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
-import { logarithm } from '../../signal/joint-turn.ts';
+import { logarithm } from '../../motion/joint-turn.ts';
 import { degrees } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4 } from '../reading.ts';

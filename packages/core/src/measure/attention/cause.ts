@@ -3,7 +3,7 @@ import { translationAt } from '../../motion/motion.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
 import { add, cross, dot, scale, subtract, type Vec3 } from '../../motion/vector.ts';
-import { logarithm } from '../../signal/joint-turn.ts';
+import { logarithm } from '../../motion/joint-turn.ts';
 import { share } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4 } from '../reading.ts';

@@ -52,7 +52,8 @@ export function measureTwinArms(shot: PreparedShot): Measured {
   if (frames < 3) return refuse(TWINS, `it needs 3 frames or more, the shot has ${frames}`);
   const n = motion.joints.length;
   const at = (frame: number, joint: number) => quatAt(motion.rotations, frame * n + joint);
-  const apart = (angles: number[]): number => Math.sqrt(angles.reduce((sum, a) => sum + a * a, 0) / angles.length);
+  const rootMeanSquare = (angles: number[]): number =>
+    Math.sqrt(angles.reduce((sum, a) => sum + a * a, 0) / angles.length);
   const least = TWIN_DEFAULTS.moving * (24 / fps);
   const twins: number[] = [];
   let moving = 0;
@@ -62,7 +63,10 @@ export function measureTwinArms(shot: PreparedShot): Measured {
       angleAt(motion.rotations, 4 * (f * n + joint!), motion.rotations, 4 * (next * n + joint!)) >= least;
     if (!pairs.some(([l, r]) => moves(l) || moves(r))) continue;
     moving++;
-    if (apart(pairs.map(([l, r]) => angleBetween(at(f, l!), reflect(at(f, r!), axes.left)))) <= TWIN_DEFAULTS.within)
+    if (
+      rootMeanSquare(pairs.map(([l, r]) => angleBetween(at(f, l!), reflect(at(f, r!), axes.left)))) <=
+      TWIN_DEFAULTS.within
+    )
       twins.push(labelOf(shot, f));
   }
   if (moving < TWIN_DEFAULTS.share * frames) return refuse(TWINS, 'the arms do not move');

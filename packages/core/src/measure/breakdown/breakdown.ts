@@ -2,7 +2,7 @@ import { jointWeights } from '../../motion/pose-distance.ts';
 import { type PreparedShot, sampleAt } from '../../motion/prepared-shot.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../../motion/quaternion.ts';
 import { percent } from '../../say/words.ts';
-import { logarithm } from '../../signal/joint-turn.ts';
+import { logarithm } from '../../motion/joint-turn.ts';
 import { describeReading, holding } from '../describe.ts';
 import { jointParts } from '../parts.ts';
 import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
@@ -59,7 +59,7 @@ export const CHARTS = [CHART] as const;
 /** Thresholds of breakdowns. */
 export const BREAKDOWN_DEFAULTS = Object.freeze({
   /** Poses nearer than this (weighted RMS, degrees) have nothing between them. */
-  apart: 0.05,
+  leastMove: 0.05,
   /** Fractions within this of another spacing's are that spacing. */
   like: 0.03,
   /** A first or last third slower than this share of even is eased. */
@@ -109,7 +109,7 @@ export function poseBetween(
       bb += w * v[k]! * v[k]!;
     }
   }
-  if (!(Math.sqrt(bb / Math.max(weight, 1e-12)) > BREAKDOWN_DEFAULTS.apart)) return undefined;
+  if (!(Math.sqrt(bb / Math.max(weight, 1e-12)) > BREAKDOWN_DEFAULTS.leastMove)) return undefined;
   const t = ab / bb;
   // ‖a − t b‖² = ‖a‖² − t² ‖b‖² at the least-squares t.
   return { t, departure: 100 * Math.sqrt(Math.max(0, aa - t * ab) / bb) };

@@ -3,7 +3,7 @@ import { LOOPING } from '../../motion/kinds.ts';
 import { angleAt, jointWeights, poseDistance } from '../../motion/pose-distance.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { angleBetween } from '../../motion/quaternion.ts';
-import { mean, median } from '../../motion/vector.ts';
+import { mean, median } from '../../signal/statistics.ts';
 import { figures, frames, list, times } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { viewGait } from '../gait/gait-view.ts';

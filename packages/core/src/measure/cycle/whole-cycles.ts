@@ -1,6 +1,6 @@
 import { GAITS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { mean } from '../../motion/vector.ts';
+import { mean } from '../../signal/statistics.ts';
 import { viewGait } from '../gait/gait-view.ts';
 
 /** A whole cycle: samples, which may be fractions; of a loop `from + length` may lie past its period. */

@@ -1,6 +1,7 @@
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, length, rangeOf, smallestOf } from '../../motion/vector.ts';
+import { largestOf, rangeOf, smallestOf } from '../../signal/statistics.ts';
+import { length } from '../../motion/vector.ts';
 import { footName, partName } from '../../say/part-names.ts';
 import { after, atFrames, figures, ofLeg } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';

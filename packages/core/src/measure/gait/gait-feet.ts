@@ -1,7 +1,8 @@
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { add, dot, length, mean, reject, smallestOf, subtract, type Vec3 } from '../../motion/vector.ts';
+import { mean, smallestOf } from '../../signal/statistics.ts';
+import { add, dot, length, reject, subtract, type Vec3 } from '../../motion/vector.ts';
 import { footName } from '../../say/part-names.ts';
 import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
@@ -251,7 +252,7 @@ function footfalls(view: GaitView): Measured {
   const { roles, scale: size } = view.shot;
   const landings = view.landings.filter(({ standing }) => !standing);
   if (landings.length === 0) return refuse([STEP_LENGTH, TRACK], 'no foot lands in the shot');
-  const apart = landings.map(({ side, at }) => {
+  const places = landings.map(({ side, at }) => {
     const here = view.place(roles[`foot.${side}`]!, at);
     const other = view.place(roles[`foot.${opposite(side)}`]!, at);
     const across = (here.left - other.left) * (side === 'L' ? 1 : -1);
@@ -263,11 +264,11 @@ function footfalls(view: GaitView): Measured {
   return made(
     reading(
       STEP_LENGTH,
-      apart.map(({ along }) => along),
+      places.map(({ along }) => along),
     ),
     reading(
       TRACK,
-      apart.map(({ across }) => across),
+      places.map(({ across }) => across),
     ),
   );
 }

@@ -1,6 +1,6 @@
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { mean } from '../../motion/vector.ts';
+import { mean } from '../../signal/statistics.ts';
 import { after, atFrames, frames, percent } from '../../say/words.ts';
 import { footName } from '../../say/part-names.ts';
 import { argmax } from '../../signal/runs.ts';

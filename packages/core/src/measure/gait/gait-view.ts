@@ -3,7 +3,8 @@ import { loopPeriod } from '../../motion/loop.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { quatAt, rotate } from '../../motion/quaternion.ts';
 import { footTracks, stepOf } from '../../motion/feet/standing-feet.ts';
-import { add, dot, length, mean, median, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
+import { mean, median } from '../../signal/statistics.ts';
+import { add, dot, length, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
 import { type Contacts, findContacts } from '../../motion/feet/contacts.ts';
 import { sampled } from '../../signal/sampled.ts';
 

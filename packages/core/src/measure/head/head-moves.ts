@@ -1,6 +1,7 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { quatAt, rotate } from '../../motion/quaternion.ts';
-import { dot, largestOf, rangeOf, type Vec3 } from '../../motion/vector.ts';
+import { largestOf, rangeOf } from '../../signal/statistics.ts';
+import { dot, type Vec3 } from '../../motion/vector.ts';
 import { measureMoveEnds, MOVE_ENDS } from '../moves/move-ends.ts';
 import { measureMoves, MOVES_AND_HOLDS } from '../moves/moves-and-holds.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';

@@ -1,7 +1,7 @@
 import { angleBetween, conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { logarithm } from '../../signal/joint-turn.ts';
+import { logarithm } from '../../motion/joint-turn.ts';
 import { KINDS } from '../../motion/kinds.ts';
 import { figures, share } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';

@@ -1,5 +1,5 @@
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, mean } from '../../motion/vector.ts';
+import { largestOf, mean } from '../../signal/statistics.ts';
 import { headFacing } from './head-signal.ts';
 import { count, frames } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';

@@ -1,6 +1,7 @@
 import { restPositions } from '../../motion/motion.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { dot, largestOf, mean } from '../../motion/vector.ts';
+import { largestOf, mean } from '../../signal/statistics.ts';
+import { dot } from '../../motion/vector.ts';
 import { atFrames, frames, percent } from '../../say/words.ts';
 import { runsOf } from '../../signal/runs.ts';
 import { describeReading, holding } from '../describe.ts';

@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, median, smallestOf, type Vec3 } from '../../motion/vector.ts';
+import { largestOf, median, smallestOf } from '../../signal/statistics.ts';
+import type { Vec3 } from '../../motion/vector.ts';
 import { type Run, runsOf } from '../../signal/runs.ts';
 import { type FootTrack, footTracks, keepsStill } from '../../motion/feet/standing-feet.ts';
 

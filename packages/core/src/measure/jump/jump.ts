@@ -1,7 +1,8 @@
 import { centreOfMass } from '../../motion/centre-of-mass.ts';
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { dot, largestOf, mean, rangeOf } from '../../motion/vector.ts';
+import { largestOf, mean, rangeOf } from '../../signal/statistics.ts';
+import { dot } from '../../motion/vector.ts';
 import { atFrames, figures, frames, ofLeg } from '../../say/words.ts';
 import { fitParabola } from '../../signal/parabola.ts';
 import { type AnyReadingKind, describeReading, holding } from '../describe.ts';

@@ -19,7 +19,7 @@ export interface KeyPose {
 }
 
 /** Two key poses nearer than this are one, frames at 24 fps. */
-const APART = 2;
+const LEAST_GAP = 2;
 /** Held poses that differ by less than this (degrees of pose distance) are one pose. */
 const SAME = 0.5;
 
@@ -82,13 +82,13 @@ function heldPoses(shot: PreparedShot): KeyPose[] {
 
 /** In order, those with a name before those without one where two stand at nearly the same frame. */
 function spread({ fps }: PreparedShot, poses: readonly KeyPose[]): KeyPose[] {
-  const apart = APART * (fps / 24);
+  const leastGap = LEAST_GAP * (fps / 24);
   const kept: KeyPose[] = [];
   const first = [...poses].sort((a, b) => Number(a.name === 'pose') - Number(b.name === 'pose') || a.label - b.label);
   for (const pose of first)
     if (
       !kept.some(({ label, name }) =>
-        name === 'pose' || pose.name === 'pose' ? Math.abs(label - pose.label) < apart : label === pose.label,
+        name === 'pose' || pose.name === 'pose' ? Math.abs(label - pose.label) < leastGap : label === pose.label,
       )
     )
       kept.push(pose);

@@ -1,5 +1,5 @@
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { mean, rangeOf, smallestOf } from '../../motion/vector.ts';
+import { mean, rangeOf, smallestOf } from '../../signal/statistics.ts';
 import { count, figures, frames, percent, span } from '../../say/words.ts';
 import { describeReading, type DetailNumber, holding } from '../describe.ts';
 import { type Measured, type Reading, refuse, type Span, roundTo4 } from '../reading.ts';

@@ -1,4 +1,4 @@
-import { median } from '../../motion/vector.ts';
+import { median } from '../../signal/statistics.ts';
 import { lengthOf, runsOf } from '../../signal/runs.ts';
 import { atPlayingSpeed, type MovingSignal } from './moving-signal.ts';
 
@@ -111,10 +111,10 @@ function realRests(playing: MovingSignal, rests: readonly { from: number; to: nu
     const before = peakOf(steps, rests[k - 1]?.to ?? 0, rest.from);
     const after = peakOf(steps, rest.to, rests[k + 1]?.from ?? steps.length);
     const limit = STRETCH_DEFAULTS.realEnd * Math.max(before, after);
-    const way = signed ?? steps;
+    const signal = signed ?? steps;
     const evenRuns = runsOf(
       rest.to - rest.from - 1,
-      (i) => Math.abs(way[rest.from + i + 1]! - way[rest.from + i]!) <= limit,
+      (i) => Math.abs(signal[rest.from + i + 1]! - signal[rest.from + i]!) <= limit,
     );
     return evenRuns.some((run) => lengthOf(run) + 1 >= least);
   });
@@ -171,83 +171,87 @@ function movesWithin(
     const to = realEnd(playing, fastest, 1, limits, drift.after);
     return [{ kind: 'move', from, to, begins: from, rests: to, afterNoHold: false }];
   }
-  // Ways in one direction, as far as the rests beside reach.
-  const ways = runsOf(limits.high - limits.low, (i) => signed[limits.low + i]! > 0)
+  // Sweeps in one direction, as far as the rests beside reach.
+  const sweeps = runsOf(limits.high - limits.low, (i) => signed[limits.low + i]! > 0)
     .concat(runsOf(limits.high - limits.low, (i) => signed[limits.low + i]! < 0))
     .map((run) => ({ from: limits.low + run.from, to: limits.low + run.to + 1 }))
-    .map((way) => ({ ...way, size: playing.distance(way.from, way.to) }))
+    .map((sweep) => ({ ...sweep, size: playing.distance(sweep.from, sweep.to) }))
     .sort((a, b) => a.from - b.from);
-  const largest = Math.max(...ways.filter((way) => way.to > span.from && way.from < span.to).map(({ size }) => size));
-  const isMove = ways.map((way, k) => isMoveOfItsOwn(ways, k, largest) && way.to > span.from && way.from < span.to);
+  const largest = Math.max(
+    ...sweeps.filter((sweep) => sweep.to > span.from && sweep.from < span.to).map(({ size }) => size),
+  );
+  const isMove = sweeps.map(
+    (sweep, k) => isMoveOfItsOwn(sweeps, k, largest) && sweep.to > span.from && sweep.from < span.to,
+  );
   const moves: Move[] = [];
-  let lastWay = -1;
-  ways.forEach((way, k) => {
+  let last = -1;
+  sweeps.forEach((sweep, k) => {
     if (!isMove[k]) return;
-    const first = lastWay < 0;
+    const first = last < 0;
     const isLast = !isMove.some((own, other) => own && other > k);
-    const bounds = { low: Math.max(limits.low, way.from), high: Math.min(limits.high, way.to) };
+    const bounds = { low: Math.max(limits.low, sweep.from), high: Math.min(limits.high, sweep.to) };
     const fastest = argmaxStep(playing.steps, bounds.low, bounds.high);
     const from = realEnd(playing, fastest, -1, bounds, first ? drift.before : 0);
     const to = realEnd(playing, fastest, 1, bounds, isLast ? drift.after : 0);
-    // Only a way that joins on to this one goes with it.
-    const before = ways[k - 1]?.to === way.from ? ways[k - 1] : undefined;
-    const after = ways[k + 1]?.from === way.to ? ways[k + 1] : undefined;
+    // Only a sweep that joins on to this one goes with it.
+    const before = sweeps[k - 1]?.to === sweep.from ? sweeps[k - 1] : undefined;
+    const after = sweeps[k + 1]?.from === sweep.to ? sweeps[k + 1] : undefined;
     const swings = (other: typeof before, most: number): boolean =>
-      other !== undefined && other.size >= STRETCH_DEFAULTS.swingLeast * way.size && other.size <= most * way.size;
+      other !== undefined && other.size >= STRETCH_DEFAULTS.swingLeast * sweep.size && other.size <= most * sweep.size;
     const peak = playing.steps[fastest]!;
     // The step in which it turns may be as slow as a rest.
     const begins =
-      first && from - way.from <= 1 && before && swings(before, STRETCH_DEFAULTS.anticipates)
+      first && from - sweep.from <= 1 && before && swings(before, STRETCH_DEFAULTS.anticipates)
         ? stillFrom(playing, before, -1, drift.before, peak)
         : from;
     const rests =
-      isLast && way.to - to <= 1 && after ? settlesAt(playing, ways, k, { to, drift: drift.after, peak }) : to;
+      isLast && sweep.to - to <= 1 && after ? settlesAt(playing, sweeps, k, { to, drift: drift.after, peak }) : to;
     const turns = !first && before !== undefined;
     const noHold =
       turns &&
-      playing.steps[way.from - 1]! >= STRETCH_DEFAULTS.ends * V &&
-      playing.steps[way.from]! >= STRETCH_DEFAULTS.ends * V;
+      playing.steps[sweep.from - 1]! >= STRETCH_DEFAULTS.ends * V &&
+      playing.steps[sweep.from]! >= STRETCH_DEFAULTS.ends * V;
     moves.push({ kind: 'move', from, to, begins, rests, afterNoHold: noHold });
-    lastWay = k;
+    last = k;
   });
   return moves;
 }
 
-interface Way {
+interface Sweep {
   readonly from: number;
   readonly to: number;
   readonly size: number;
 }
 
-/** The largest way is a move; another is one unless it only anticipates or settles the one beside it. */
-function isMoveOfItsOwn(ways: readonly Way[], k: number, largest: number): boolean {
-  const way = ways[k]!;
-  if (way.size >= largest * (1 - 1e-9)) return true;
-  if (way.size < STRETCH_DEFAULTS.swingLeast * largest) return false;
-  const before = ways[k - 1];
-  const after = ways[k + 1];
-  if (after && way.size <= STRETCH_DEFAULTS.anticipates * after.size && !(before && before.size > way.size))
+/** The largest sweep is a move; another is one unless it only anticipates or settles the one beside it. */
+function isMoveOfItsOwn(sweeps: readonly Sweep[], k: number, largest: number): boolean {
+  const sweep = sweeps[k]!;
+  if (sweep.size >= largest * (1 - 1e-9)) return true;
+  if (sweep.size < STRETCH_DEFAULTS.swingLeast * largest) return false;
+  const before = sweeps[k - 1];
+  const after = sweeps[k + 1];
+  if (after && sweep.size <= STRETCH_DEFAULTS.anticipates * after.size && !(before && before.size > sweep.size))
     return false;
-  return !(before && way.size <= STRETCH_DEFAULTS.settles * before.size);
+  return !(before && sweep.size <= STRETCH_DEFAULTS.settles * before.size);
 }
 
 /** Where the swings behind a move have died down: each smaller than the one before it. */
 function settlesAt(
   playing: MovingSignal,
-  ways: readonly Way[],
+  sweeps: readonly Sweep[],
   k: number,
   { to, drift, peak }: { to: number; drift: number; peak: number },
 ): number {
-  const own = ways[k]!;
+  const own = sweeps[k]!;
   let last = own;
   let rests = to;
-  for (const way of ways.slice(k + 1)) {
-    if (way.from > last.to) break;
-    if (way.size > STRETCH_DEFAULTS.settles * last.size || way.size < STRETCH_DEFAULTS.swingLeast * own.size) break;
-    rests = stillFrom(playing, way, 1, drift, peak);
+  for (const sweep of sweeps.slice(k + 1)) {
+    if (sweep.from > last.to) break;
+    if (sweep.size > STRETCH_DEFAULTS.settles * last.size || sweep.size < STRETCH_DEFAULTS.swingLeast * own.size) break;
+    rests = stillFrom(playing, sweep, 1, drift, peak);
     // A swing that comes to rest within itself is the last.
-    if (rests < way.to) break;
-    last = way;
+    if (rests < sweep.to) break;
+    last = sweep;
   }
   return rests;
 }
@@ -256,12 +260,18 @@ function settlesAt(
  * Where a swing beside a move comes to rest, going away from the move: the first place where two steps in a row are under 2 % of the
  * move's peak above the drift.
  */
-function stillFrom({ steps }: MovingSignal, { from, to }: Way, way: 1 | -1, drift: number, peak: number): number {
+function stillFrom(
+  { steps }: MovingSignal,
+  { from, to }: Sweep,
+  direction: 1 | -1,
+  drift: number,
+  peak: number,
+): number {
   const limit = drift + STRETCH_DEFAULTS.realEnd * (peak - drift);
   const still = (step: number): boolean => step < from || step >= to || steps[step]! <= limit;
-  let step = way > 0 ? from : to - 1;
-  while (step >= from && step < to && !(still(step) && still(step + way))) step += way;
-  return way > 0 ? step : step + 1;
+  let step = direction > 0 ? from : to - 1;
+  while (step >= from && step < to && !(still(step) && still(step + direction))) step += direction;
+  return direction > 0 ? step : step + 1;
 }
 
 /**
@@ -271,18 +281,18 @@ function stillFrom({ steps }: MovingSignal, { from, to }: Way, way: 1 | -1, drif
 function realEnd(
   { steps }: MovingSignal,
   step: number,
-  way: 1 | -1,
+  direction: 1 | -1,
   { low, high }: Limits,
   drift: number,
   peak = steps[step]!,
 ): number {
   const limit = drift + STRETCH_DEFAULTS.realEnd * (peak - drift);
   let at = step;
-  while (way < 0 ? at > low : at + 1 < high) {
-    if (steps[at + way]! <= limit) break;
-    at += way;
+  while (direction < 0 ? at > low : at + 1 < high) {
+    if (steps[at + direction]! <= limit) break;
+    at += direction;
   }
-  return way < 0 ? at : at + 1;
+  return direction < 0 ? at : at + 1;
 }
 
 function argmaxStep(steps: Float64Array, from: number, to: number): number {

@@ -1,6 +1,6 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { rangeOf } from '../../motion/vector.ts';
-import { jointTurn } from '../../signal/joint-turn.ts';
+import { rangeOf } from '../../signal/statistics.ts';
+import { jointTurn } from '../../motion/joint-turn.ts';
 import { measureMoveEnds, MOVE_ENDS } from '../moves/move-ends.ts';
 import { measureMoves } from '../moves/moves-and-holds.ts';
 import { scalarSignal } from '../moves/moving-signal.ts';

@@ -1,10 +1,10 @@
 import { KINDS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { chainJoints } from '../../motion/roles.ts';
-import { mean, rangeOf } from '../../motion/vector.ts';
+import { mean, rangeOf } from '../../signal/statistics.ts';
 import { figures, partFrames } from '../../say/words.ts';
 import { correlation, lagBehind } from '../../signal/correlation.ts';
-import { mainAxis, rotationVectors } from '../../signal/joint-turn.ts';
+import { mainAxis, rotationVectors } from '../../motion/joint-turn.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 import { sampled } from '../../signal/sampled.ts';

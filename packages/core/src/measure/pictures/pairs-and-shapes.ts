@@ -1,8 +1,8 @@
-import { median } from '../../motion/vector.ts';
+import { median } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, roundTo4 } from '../reading.ts';
 import { figures, frames as framesOf, ofLeg, percent } from '../../say/words.ts';
-import { filledPlaces, knownShare, type PointTracks } from '../../track/point-tracks.ts';
+import { filledPlaces, knownShare, type PointTracks } from '../../motion/point-tracks.ts';
 
 export const PAIR_DEFAULTS = Object.freeze({
   /** A pair is closed while its distance is within this share of its whole range from the smallest … */

@@ -1,5 +1,5 @@
 import { CUBIC_NEIGHBOURS } from '../../signal/neighbours.ts';
-import { median } from '../../motion/vector.ts';
+import { median } from '../../signal/statistics.ts';
 import { argmax, runsOf } from '../../signal/runs.ts';
 import { type Decomposition, decomposePath, type PointPath } from './point-path.ts';
 

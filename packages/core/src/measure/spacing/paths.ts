@@ -1,6 +1,6 @@
 import { KINDS } from '../../motion/kinds.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, mean } from '../../motion/vector.ts';
+import { largestOf, mean } from '../../signal/statistics.ts';
 import { partName } from '../../say/part-names.ts';
 import { atFrames, degrees, figures, ofHeight, ofLeg, percent } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';

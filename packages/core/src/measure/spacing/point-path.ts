@@ -105,11 +105,11 @@ export function decomposePath(path: PointPath): Decomposition {
       size += r * r;
     }
     // Of a sample thrown out between two neighbours in one place nothing tells along from across: it is across.
-    const way = (distance(a, b) + distance(b, c) + distance(c, d) + distance(d, e)) / 4;
-    const on = tangent > (TURNS_BACK * way) ** 2 ? dot / Math.sqrt(tangent) : 0;
+    const pace = (distance(a, b) + distance(b, c) + distance(c, d) + distance(d, e)) / 4;
+    const on = tangent > (TURNS_BACK * pace) ** 2 ? dot / Math.sqrt(tangent) : 0;
     along[i] = Math.abs(on);
     across[i] = Math.sqrt(Math.max(0, size - on * on));
-    step[i] = way;
+    step[i] = pace;
   }
   return { residual, along, across, step, valid };
 }

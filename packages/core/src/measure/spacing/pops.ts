@@ -2,7 +2,7 @@ import { CUBIC_WEIGHTS, type NeighbourWeights, QUINTIC_WEIGHTS } from '../../sig
 import { childrenOf, type Joint } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors, chainJoints } from '../../motion/roles.ts';
-import { median } from '../../motion/vector.ts';
+import { median } from '../../signal/statistics.ts';
 import { aroundContactsOf, findContacts } from '../../motion/feet/contacts.ts';
 import { findFlights } from '../jump/flights.ts';
 
@@ -212,11 +212,11 @@ function agreement(
   const size = displacement.reduce((sum, v) => sum + v * v, 0);
   let sum = 0;
   let sides = 0;
-  for (const way of [-1, 1]) {
-    if (!inside(i + 3 * way)) continue;
+  for (const direction of [-1, 1]) {
+    if (!inside(i + 3 * direction)) continue;
     sides++;
     for (let c = 0; c < width; c++) {
-      const at = (k: number): number => values[index(i + k * way) * width + c]!;
+      const at = (k: number): number => values[index(i + k * direction) * width + c]!;
       sum += (at(0) - (3 * at(1) - 3 * at(2) + at(3))) * displacement[c]!;
     }
   }

@@ -1,9 +1,10 @@
 import { headingOf } from '../heading.ts';
 import { loopPeriod } from '../loop.ts';
-import type { Ground, PreparedShot } from '../prepared-shot.ts';
+import type { Ground, PosedFigure } from '../prepared-shot.ts';
 import { farthestTravel, TRAVELS } from '../travel.ts';
 import { ancestors } from '../roles.ts';
-import { add, dot, largestOf, length, median, reject, scale, smallestOf, subtract, type Vec3 } from '../vector.ts';
+import { largestOf, median, smallestOf } from '../../signal/statistics.ts';
+import { add, dot, length, reject, scale, subtract, type Vec3 } from '../vector.ts';
 import { closedRuns, lengthOf, type Run, runsOf } from '../../signal/runs.ts';
 import { type FootTrack, footTracks, type StandingRule, standsAt, stepOf } from './standing-feet.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -49,16 +50,16 @@ export interface Contacts {
   readonly feet: Readonly<Partial<Record<'L' | 'R', readonly Contact[]>>>;
 }
 
-const known = new WeakMap<PreparedShot, Contacts>();
+const known = new WeakMap<PosedFigure, Contacts>();
 
 /** Finds when each foot is planted, on flat ground or on steps. A foot that is not known has no entry. Worked out once a shot. */
-export function findContacts(shot: PreparedShot): Contacts {
+export function findContacts(shot: PosedFigure): Contacts {
   const contacts = known.get(shot) ?? workOut(shot);
   known.set(shot, contacts);
   return contacts;
 }
 
-function workOut(shot: PreparedShot): Contacts {
+function workOut(shot: PosedFigure): Contacts {
   const { scale: size, loop, motion } = shot;
   const L = size.legLength;
   const frames = loopPeriod(loop, motion.frames);
@@ -144,7 +145,7 @@ function groundLevel(
 }
 
 /** Runs in which a foot is planted: gaps closed, short ones dropped, and both ends where the foot has really come down. */
-function plantedRuns(shot: PreparedShot, track: FootTrack, rule: StandingRule, refined: boolean): Contact[] {
+function plantedRuns(shot: PosedFigure, track: FootTrack, rule: StandingRule, refined: boolean): Contact[] {
   const frames = track.height.length;
   const wraps = rule.wraps !== undefined;
   const shortest = Math.max(1, Math.round(CONTACT_DEFAULTS.shortest * (shot.fps / 24)));
@@ -192,7 +193,7 @@ function onSteps(tracks: readonly FootTrack[], feet: Contacts['feet'], frames: n
 }
 
 /** Samples at which a foot's path turns because it meets or leaves the ground: within two frames (at 24 fps) of either. */
-export function aroundContacts(shot: PreparedShot, joint: number): ReadonlySet<number> {
+export function aroundContacts(shot: PosedFigure, joint: number): ReadonlySet<number> {
   const side = (['L', 'R'] as const).find((s) => {
     const foot = shot.roles[`foot.${s}`];
     return foot !== undefined && (foot === joint || ancestors(shot.motion.joints, joint).includes(foot));
@@ -201,7 +202,7 @@ export function aroundContacts(shot: PreparedShot, joint: number): ReadonlySet<n
 }
 
 /** See {@link aroundContacts}, by side. */
-export function aroundContactsOf(shot: PreparedShot, side: 'L' | 'R'): ReadonlySet<number> {
+export function aroundContactsOf(shot: PosedFigure, side: 'L' | 'R'): ReadonlySet<number> {
   const around = new Set<number>();
   const reach = Math.max(1, Math.round(2 * (shot.fps / 24)));
   const period = loopPeriod(shot.loop, shot.motion.frames);
@@ -219,7 +220,7 @@ export function aroundContactsOf(shot: PreparedShot, side: 'L' | 'R'): ReadonlyS
 
 /** How far the hips go over the ground: a sample, and up to where a loop begins again. */
 function hipsTravel(
-  { motion, world, roles, axes, loop }: PreparedShot,
+  { motion, world, roles, axes, loop }: PosedFigure,
   frames: number,
 ): { speed: number; advance: Vec3; climbing: Vec3 } {
   const joint = roles.hips ?? 0;
@@ -240,7 +241,7 @@ function hipsTravel(
  * (backward, or forward under one that walks backwards), or aside where it goes that way.
  */
 function findBelt(
-  shot: PreparedShot,
+  shot: PosedFigure,
   tracks: readonly FootTrack[],
   levels: ReadonlyMap<string, number>,
   frames: number,

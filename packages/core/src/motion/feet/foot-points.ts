@@ -1,5 +1,5 @@
 import { restPositions } from '../motion.ts';
-import type { PreparedShot } from '../prepared-shot.ts';
+import type { PosedFigure } from '../prepared-shot.ts';
 import { quatAt, rotate } from '../quaternion.ts';
 import { add, dot, scale, subtract, type Vec3 } from '../vector.ts';
 
@@ -18,7 +18,7 @@ export interface FootPoints {
 }
 
 /** The points of one foot; undefined where the foot is not known. */
-export function footPoints({ motion, roles, axes }: PreparedShot, side: 'L' | 'R'): FootPoints | undefined {
+export function footPoints({ motion, roles, axes }: PosedFigure, side: 'L' | 'R'): FootPoints | undefined {
   const foot = roles[`foot.${side}`];
   if (foot === undefined) return undefined;
   const toe = roles[`toe.${side}`];
@@ -40,7 +40,7 @@ export function footPoints({ motion, roles, axes }: PreparedShot, side: 'L' | 'R
 
 /** Writes where a fixed point is in the world at a sample into `out`, from index `to` on: for whole paths, without an array a sample. */
 export function putPoint(
-  { motion, world }: PreparedShot,
+  { motion, world }: PosedFigure,
   sample: number,
   { joint, local }: FixedPoint,
   out: Float64Array,
@@ -59,7 +59,7 @@ export function putPoint(
 }
 
 /** Where a fixed point is in the world at a sample. */
-export function pointAt({ motion, world }: PreparedShot, sample: number, { joint, local }: FixedPoint): Vec3 {
+export function pointAt({ motion, world }: PosedFigure, sample: number, { joint, local }: FixedPoint): Vec3 {
   const k = sample * motion.joints.length + joint;
   const p: Vec3 = [world.positions[3 * k]!, world.positions[3 * k + 1]!, world.positions[3 * k + 2]!];
   return add(p, rotate(quatAt(world.rotations, k), local));

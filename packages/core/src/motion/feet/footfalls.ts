@@ -1,5 +1,5 @@
-import type { PreparedShot } from '../prepared-shot.ts';
-import { median } from '../vector.ts';
+import type { PosedFigure } from '../prepared-shot.ts';
+import { median } from '../../signal/statistics.ts';
 import { findContacts } from './contacts.ts';
 
 /** A step over the seam is as long as the others to within these shares. */
@@ -14,7 +14,7 @@ const LONGEST = 1.7;
  * @param period samples after which it would begin again
  * @returns undefined where too few feet land to tell
  */
-export function footfallsClose(shot: PreparedShot, period: number): boolean | undefined {
+export function footfallsClose(shot: PosedFigure, period: number): boolean | undefined {
   const { feet } = findContacts(shot);
   const landings = (['L', 'R'] as const)
     .flatMap((side) => (feet[side] ?? []).map((contact) => ({ side, ...contact })))

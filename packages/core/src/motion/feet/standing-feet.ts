@@ -1,5 +1,5 @@
 import { loopPeriod } from '../loop.ts';
-import type { PreparedShot } from '../prepared-shot.ts';
+import type { PosedFigure } from '../prepared-shot.ts';
 import type { Vec3 } from '../vector.ts';
 import { footPoints, putPoint } from './foot-points.ts';
 
@@ -35,11 +35,11 @@ export interface StandingRule {
 }
 
 /** Tracks of the known feet over the samples that count (a loop's period). */
-export function footTracks(shot: PreparedShot, frames = loopPeriod(shot.loop, shot.motion.frames)): FootTrack[] {
+export function footTracks(shot: PosedFigure, frames = loopPeriod(shot.loop, shot.motion.frames)): FootTrack[] {
   return (['L', 'R'] as const).flatMap((side) => footTrack(shot, side, frames) ?? []);
 }
 
-function footTrack(shot: PreparedShot, side: 'L' | 'R', frames: number): FootTrack | undefined {
+function footTrack(shot: PosedFigure, side: 'L' | 'R', frames: number): FootTrack | undefined {
   const foot = footPoints(shot, side);
   if (!foot) return undefined;
   const places = [foot.heel, ...foot.front];

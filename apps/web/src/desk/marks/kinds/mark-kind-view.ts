@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { Labels, PayloadKind, PayloadOf } from '@ypsigraph/core/mark/payload';
 import type { Draft } from '../../margin/draft.ts';
-import type { DrawnMark } from '../draw-mark.ts';
+import type { DrawnMark } from '../drawn-mark.ts';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Line, PlaceThenAndNow, Traced } from './traced.ts';
 

@@ -3,7 +3,7 @@ import { MARK_KINDS, type MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import { asking, type Labels, type Payload } from '@ypsigraph/core/mark/payload';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Draft } from '../../margin/draft.ts';
-import type { DrawnMark } from '../draw-mark.ts';
+import type { DrawnMark } from '../drawn-mark.ts';
 import { ARC_VIEW } from './arc.tsx';
 import { BREAKDOWN_VIEW } from './breakdown.tsx';
 import { STROKE } from './fields.tsx';

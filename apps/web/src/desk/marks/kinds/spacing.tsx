@@ -3,7 +3,7 @@ import { TimingChart } from '../../../charts/timing-chart.tsx';
 import { Button } from '../../../kit/button.tsx';
 import type { LensFrame } from '../../lenses/lens.ts';
 import { pointIndex } from '../../frames/frame-source.ts';
-import { type DrawnMark, pathOnPaper } from '../draw-mark.ts';
+import { type DrawnMark, pathOnPaper } from '../drawn-mark.ts';
 import { STROKE } from './fields.tsx';
 import type { Asked, MarkKindView } from './mark-kind-view.ts';
 

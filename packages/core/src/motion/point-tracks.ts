@@ -4,7 +4,7 @@ export interface PointTrack {
   /** x to the right, y up, in pixels, 2 numbers a frame; not a number where nobody has placed it. */
   readonly places: Float64Array;
   /** How surely it was followed to each frame: 1 where a hand placed it, 0 where nobody did. */
-  readonly sure: Float64Array;
+  readonly confidence: Float64Array;
 }
 
 /** Points followed on the frames of a picture shot. */
@@ -20,8 +20,8 @@ export interface PointTracks {
 export const SURE = 0.5;
 
 /** Share of frames at which a point is known, 0…1. */
-export const knownShare = ({ sure }: PointTrack): number =>
-  sure.length === 0 ? 0 : sure.reduce((sum, own) => sum + Number(own >= SURE), 0) / sure.length;
+export const knownShare = ({ confidence }: PointTrack): number =>
+  confidence.length === 0 ? 0 : confidence.reduce((sum, own) => sum + Number(own >= SURE), 0) / confidence.length;
 
 /**
  * The places of a point with the frames between filled in: on the straight way from the last that is known to the next; before the first and

@@ -1,6 +1,6 @@
-import type { PreparedShot } from '../motion/prepared-shot.ts';
-import type { Quat } from '../motion/quaternion.ts';
-import { sampled } from './sampled.ts';
+import type { PreparedShot } from './prepared-shot.ts';
+import type { Quat } from './quaternion.ts';
+import { sampled } from '../signal/sampled.ts';
 
 /**
  * A joint's rotation as one signal: degrees about its main axis (the first principal axis of its rotation vectors), against the first
