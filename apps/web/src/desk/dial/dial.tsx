@@ -74,10 +74,9 @@ export function Dial({ subject }: { subject: LaneSubject }) {
     <figure className="absolute top-2 right-2 m-0 rounded-md bg-sheet/85 max-md:hidden" data-testid="dial">
       <svg
         ref={box}
-        width={SIZE}
-        height={SIZE}
         viewBox={`${-HALF} ${-HALF} ${SIZE} ${SIZE}`}
-        className="cursor-pointer touch-none"
+        // On a narrow paper it is small, and hides little of the figure.
+        className="size-[164px] cursor-pointer touch-none @max-lg:size-[104px]"
         role="img"
         aria-label={`The cycle as a ring of ${period} frames`}
         onPointerDown={(event) => {
@@ -161,7 +160,7 @@ export function Dial({ subject }: { subject: LaneSubject }) {
           fill="var(--ink)"
         />
       </svg>
-      <figcaption className="flex items-center justify-between gap-3 px-1 whitespace-nowrap pb-1 text-2xs text-graphite">
+      <figcaption className="flex @max-lg:hidden items-center justify-between gap-3 px-1 whitespace-nowrap pb-1 text-2xs text-graphite">
         <span title="Over the seam the pose steps so many times as far as beside it: 1 is clean">
           seam {seam === undefined ? '–' : figures(Number(seam), 2)}
         </span>

@@ -81,7 +81,7 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
         </Guard>
       )}
       {source && (
-        <div className="relative flex min-w-0 flex-1">
+        <div className="@container relative flex min-w-0 flex-1">
           {other && by === 'flicked' && (
             <div
               className={`absolute inset-0 z-10 flex ${flicked ? '' : 'invisible'}`}
