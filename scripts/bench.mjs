@@ -12,7 +12,7 @@ build();
 const { readBvh } = await import('../packages/core/dist/formats/bvh/read-bvh.js');
 const { writeBvh } = await import('../packages/core/dist/formats/bvh/write-bvh.js');
 const { worldPose } = await import('../packages/core/dist/motion/pose.js');
-const { prepareShot } = await import('../packages/core/dist/motion/prepared-shot.js');
+const { prepareShot } = await import('../packages/core/dist/motion/prepare-shot.js');
 const { measureShot } = await import('../packages/core/dist/measure/registry.js');
 const { alignShots } = await import('../packages/core/dist/align/frame-map.js');
 const { changesBetween } = await import('../packages/core/dist/align/change.js');

@@ -99,7 +99,7 @@ export async function followingAgainstDecoding() {
     const follower = new PointFollower(frames[0], { x, y });
     const from = performance.now();
     let last = 0;
-    for (let k = 1; k < FRAMES; k++) if (follower.follow(frames[k]).sure >= 0.5) last = k;
+    for (let k = 1; k < FRAMES; k++) if (follower.follow(frames[k]).confidence >= 0.5) last = k;
     if (last !== FRAMES - 1) throw new Error(`the point was lost at frame ${last + 1}`);
     return (performance.now() - from) / decoding;
   } finally {
