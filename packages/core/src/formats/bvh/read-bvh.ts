@@ -99,13 +99,11 @@ function readRows(scanner: TextScanner, { width, declaredFrames, most }: RowShap
     if (scanner.ended) break;
     const lineStart = filled;
     const line = scanner.line;
-    while (scanner.skipBlanks()) {
-      if (filled - rowStart >= width) {
-        const extra = filled - rowStart + countRest(scanner);
-        throw new FormatError(`expected ${width} numbers, found ${spread ? 'more' : extra}`, line);
-      }
-      if (filled === values.length) values = grow(values, width, most);
-      values[filled++] = scanner.numberHere();
+    if (rowStart + width > values.length) values = grow(values, width, most);
+    filled += scanner.numbersHere(values, filled, rowStart + width - filled);
+    if (scanner.skipBlanks()) {
+      const found = filled - rowStart + countRest(scanner);
+      throw new FormatError(`expected ${width} numbers, found ${spread ? 'more' : found}`, line);
     }
     if (lineStart === rowStart) rowLine = line;
     const have = filled - rowStart;

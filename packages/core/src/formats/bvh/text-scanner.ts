@@ -8,6 +8,10 @@ const OPEN = 123;
 const CLOSE = 125;
 const POWERS = Float64Array.from({ length: 23 }, (_, k) => Number(`1e${k}`));
 
+/** Digits of a number that is read as a whole number of 31 bits; with its sign and its point it is this long. */
+const SHORT = 9;
+const LONGEST_SHORT = 16;
+
 /** Largest integer up to which a decimal mantissa is exact in a double (2^53 / 10, room for one more digit). */
 const EXACT = 9e14;
 
@@ -168,6 +172,63 @@ export class TextScanner {
       throw new FormatError(`expected a finite number, found “${this.text(start, i)}”`, this.line);
     if (Math.abs(value) > LIMITS.value) throw this.tooLarge(start, i);
     return value;
+  }
+
+  /**
+   * The numbers on the rest of this line, one behind the other. Most have few enough digits for whole numbers of 31 bits, over an exact power of ten;
+   * every other is read by {@link numberHere}, to the same value.
+   *
+   * @param into takes them, from `at` on
+   * @param most so many at most; what is left on the line stays unread
+   * @returns how many there were
+   */
+  numbersHere(into: Float64Array, at: number, most: number): number {
+    const { bytes } = this;
+    // A number that might reach the end of the file is read with care.
+    const end = bytes.length - LONGEST_SHORT;
+    let i = this.at;
+    let count = 0;
+    while (count < most) {
+      this.at = i;
+      if (!this.skipBlanks()) return count;
+      i = this.at;
+      const start = i;
+      let whole = 0;
+      let digits = -1;
+      let decimals = 0;
+      let c = 0;
+      if (start < end) {
+        c = bytes[i]!;
+        const negative = c === 45;
+        if (negative) c = bytes[++i]!;
+        const from = i;
+        while (c >= 48 && c <= 57 && i - from < SHORT) {
+          whole = whole * 10 + (c - 48);
+          c = bytes[++i]!;
+        }
+        digits = i - from;
+        if (c === 46) {
+          c = bytes[++i]!;
+          const point = i;
+          while (c >= 48 && c <= 57 && digits + i - point < SHORT) {
+            whole = whole * 10 + (c - 48);
+            c = bytes[++i]!;
+          }
+          decimals = i - point;
+          digits += decimals;
+        }
+        if (digits > 0 && c <= SPACE) {
+          const value = decimals === 0 ? whole : whole / POWERS[decimals]!;
+          into[at + count++] = negative ? -value : value;
+          continue;
+        }
+      }
+      this.at = start;
+      into[at + count++] = this.numberHere();
+      i = this.at;
+    }
+    this.at = i;
+    return count;
   }
 
   private tooLarge(start: number, end: number): FormatError {
