@@ -77,6 +77,8 @@ export function Transport({
   const clipBy = useDesk((state) => state.clipBy);
   const offered = COMPARED[canBeLaid ? 'pictures' : 'motion'];
   const riding = ride !== null;
+  // Where two revisions share a narrow window their keys do what these do.
+  const byKeys = beside ? 'max-[1100px]:hidden' : '';
   return (
     <div className="flex flex-wrap items-center gap-1 border-t border-edge bg-paper px-2 py-1">
       <Hint text={playing ? 'Stop' : 'Play'} shortcut="space" side="top">
@@ -111,7 +113,7 @@ export function Transport({
       </div>
       <Select
         givesBack
-        className="text-xs max-[1100px]:w-24"
+        className="text-xs max-[1100px]:w-19"
         label="Frames that are shown"
         value={exposure}
         options={EXPOSURES.map((value) => ({ value, text: SHOWN[value] }))}
@@ -119,7 +121,12 @@ export function Transport({
       />
       {source.travel && (
         <Hint text="The cycle twice in a row, going over the ground" shortcut="j" side="top">
-          <Button look="quiet" on={twice} className="!px-1.5 text-xs" onClick={() => toggleTwice(clock, source)}>
+          <Button
+            look="quiet"
+            on={twice}
+            className={`!px-1.5 text-xs ${byKeys}`}
+            onClick={() => toggleTwice(clock, source)}
+          >
             twice
           </Button>
         </Hint>
@@ -157,7 +164,7 @@ export function Transport({
       {beside && (
         <Select
           givesBack
-          className="w-20 text-xs"
+          className="w-20 text-xs max-[1100px]:w-19"
           label="Which of their frames belong together"
           value={alignedBy}
           options={ALIGNED_BY.map((value) => ({ value, text: ALIGNED[value] }))}
@@ -167,7 +174,7 @@ export function Transport({
       {beside && (
         <Select
           givesBack
-          className="w-28 text-xs"
+          className="w-28 text-xs max-[1100px]:w-26"
           label="How the two revisions are seen"
           value={offered.includes(comparedBy) ? comparedBy : 'beside'}
           options={offered.map((value) => ({ value, text: SEEN[value] }))}
@@ -191,7 +198,7 @@ export function Transport({
         shortcut="h"
         side="top"
       >
-        <Button look="quiet" on={riding} className="!px-1.5 text-xs" onClick={() => toggleRide(source)}>
+        <Button look="quiet" on={riding} className={`!px-1.5 text-xs ${byKeys}`} onClick={() => toggleRide(source)}>
           {riding ? `riding on ${ride}` : 'ride'}
         </Button>
       </Hint>
@@ -219,7 +226,7 @@ export function Transport({
         value={point !== null && source.pointNames.includes(point) ? point : undefined}
         onChange={(name) => set({ point: name, lenses: new Set([...useDesk.getState().lenses, 'path']) })}
         options={source.pointNames.map((name) => ({ value: name, text: name }))}
-        className="w-32 max-[1100px]:w-24"
+        className="w-32 max-[1100px]:w-21"
       />
     </div>
   );

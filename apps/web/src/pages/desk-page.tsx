@@ -71,7 +71,8 @@ export function DeskPage({ person }: { person: Person }) {
         )}
         <h1 className="truncate text-lg">{shot.brief.title}</h1>
         <span className="truncate text-graphite">
-          {shot.student.name}, {shot.cohort.name}
+          {shot.student.name}
+          <span className="max-[1100px]:hidden">, {shot.cohort.name}</span>
         </span>
         <Revisions shot={shot} current={revision} onShow={show} />
         <span className="text-sm text-graphite">
@@ -86,7 +87,7 @@ export function DeskPage({ person }: { person: Person }) {
         {beside && standing.length > 2 && (
           <Select
             label="A third revision"
-            className="text-xs"
+            className="text-xs max-[1100px]:w-20"
             value={third ? String(third.number) : ''}
             onChange={(number) =>
               setSearch(
@@ -199,7 +200,8 @@ function DocketPlace({ at, docket, state }: { at: number; docket: readonly strin
   return (
     <span className="frame-number inline-flex items-center text-sm text-graphite">
       {link(at - 1, 'The shot before in the docket', <ChevronLeft size={15} />)}
-      {at + 1} of {docket.length}
+      {at + 1}
+      <span className="max-[1100px]:hidden">&nbsp;of {docket.length}</span>
       {link(at + 1, 'The next shot in the docket', <ChevronRight size={15} />)}
     </span>
   );

@@ -1,5 +1,6 @@
 import { Rainbow } from 'lucide-react';
 import { SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
+import { type Label, numberLabel, placeLabels } from '../paper/place-labels.ts';
 import type { Lens } from './lens.ts';
 import { haloText, NUMBERS } from './stick.ts';
 import { keptStill, windowOf } from './still.ts';
@@ -12,7 +13,10 @@ interface LaidArc {
   readonly curve: Path2D;
   readonly whiskers: Path2D;
   readonly strong: Path2D;
-  readonly labels: readonly { readonly text: string; readonly x: number; readonly y: number }[];
+  /** Numbers of the frames that leave it, those that leave it most first; as many as can stand. */
+  readonly labels: readonly Label[];
+  /** How many frames leave it. */
+  readonly leaving: number;
 }
 
 const layOut = keptStill((frame): LaidArc => {
@@ -22,7 +26,7 @@ const layOut = keptStill((frame): LaidArc => {
   const { residual } = decomposition;
   const { from, to } = windowOf(frame);
   const [curve, whiskers, strong] = [new Path2D(), new Path2D(), new Path2D()];
-  const labels: { text: string; x: number; y: number }[] = [];
+  const labels: Label[] = [];
   /** The point, so many times its own residual beyond where it is. */
   const placed = (i: number, beyond: number) => {
     const k = 3 * i;
@@ -40,13 +44,10 @@ const layOut = keptStill((frame): LaidArc => {
     whisker.lineTo(out.x, out.y);
     if (!leaves) continue;
     const far = Math.hypot(out.x - at.x, out.y - at.y) || 1;
-    labels.push({
-      text: String(source.first + i),
-      x: out.x + (12 * (out.x - at.x)) / far,
-      y: out.y + (12 * (out.y - at.y)) / far + 4,
-    });
+    const [x, y] = [out.x + (12 * (out.x - at.x)) / far, out.y + (12 * (out.y - at.y)) / far + 4];
+    labels.push(numberLabel(String(source.first + i), x, y, i, -arc[i]!));
   }
-  return { curve, whiskers, strong, labels };
+  return { curve, whiskers, strong, labels: placeLabels(labels), leaving: labels.length };
 });
 
 /** The curve the neighbours of each frame ask for, and how far the point leaves it: the whiskers are three times as long as they are. */
@@ -76,10 +77,10 @@ export const ARCS: Lens<true> = {
     for (const { text, x, y } of labels) haloText(context, text, x, y, inks.ink, inks.sheet);
   },
   draw(frame) {
-    const { labels } = layOut(frame);
-    const frames = labels.length === 1 ? 'one frame' : `${labels.length} frames`;
+    const { leaving } = layOut(frame);
+    const frames = leaving === 1 ? 'one frame' : `${leaving} frames`;
     return [
-      { text: labels.length === 0 ? 'nothing leaves the curve' : `leaves the curve at ${frames}` },
+      { text: leaving === 0 ? 'nothing leaves the curve' : `leaves the curve at ${frames}` },
       { text: 'how far, three times as long', sign: 'M7 2V12' },
     ];
   },

@@ -2,7 +2,7 @@ import { Spline } from 'lucide-react';
 import { judgePath, type PathFaults, SPACING_DEFAULTS } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { FrameSource } from '../frames/frame-source.ts';
-import { type Label, placeLabels, touches } from '../paper/place-labels.ts';
+import { type Label, placeLabels, touches, numberLabel } from '../paper/place-labels.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { LegendEntry, Lens, LensFrame } from './lens.ts';
 import { dot, haloText, NUMBERS } from './stick.ts';
@@ -10,9 +10,6 @@ import { keptStill, windowOf } from './still.ts';
 
 /** Half the length of a tick, at most; a path whose frames lie close has shorter ones. */
 const TICK = 5;
-const LABEL_HEIGHT = 11;
-/** Width of one figure of the frame numbers, pixels. */
-const FIGURE = 6.3;
 
 /** What the lens found, for the legend. */
 interface PathSummary {
@@ -178,6 +175,12 @@ function judgeOnPaper(scene: PaperScene, source: FrameSource, joint: number): Pa
   return judgePath(path, 1 / scene.unitsPerPixel, source.fps);
 }
 
+/** The longer side of the box that a path is seen in, pixels. */
+function seenSize(points: readonly PaperPoint[]): number {
+  const range = (values: readonly number[]): number => Math.max(...values) - Math.min(...values);
+  return Math.max(range(points.map(({ x }) => x)), range(points.map(({ y }) => y)));
+}
+
 function meanStep(points: readonly PaperPoint[]): number {
   let sum = 0;
   for (let k = 1; k < points.length; k++)
@@ -238,16 +241,10 @@ const labelAt = (
   text: string,
   key: number,
   priority = 0,
-): Label => ({
-  text,
-  x: x + nx * 15,
-  y: y + ny * 15,
-  // One width a figure: nothing is measured while it is drawn.
-  width: FIGURE * text.length + 7,
-  height: LABEL_HEIGHT,
-  priority,
-  key,
-});
+): Label => numberLabel(text, x + nx * 15, y + ny * 15, key, priority);
+
+/** A path that is seen smaller than this, in pixels, is a knot: there only what is wrong has its number. */
+const KNOT = 44;
 
 /** Labels that can stand beside one another: frames with something wrong first, then round numbers. */
 function labelsOf(
@@ -257,12 +254,13 @@ function labelsOf(
   source: FrameSource,
   faults: PathFaults,
 ): Label[] {
+  const isKnot = seenSize(points) < KNOT;
   return placeLabels(
-    points.map((point, k) => {
+    points.flatMap((point, k) => {
       const i = from + k;
       const wrong = !faults.besidePops.has(i) && Math.max(faults.arc[i]!, faults.spacing[i]!) > SPACING_DEFAULTS.off;
       const priority = wrong ? 1 : i % 4 === 0 ? 2 : i % 2 === 0 ? 3 : 4;
-      return labelAt(point, normals[k]!, String(source.first + i), i, priority);
+      return isKnot && !wrong ? [] : [labelAt(point, normals[k]!, String(source.first + i), i, priority)];
     }),
   );
 }

@@ -3,6 +3,7 @@ import type { PencilLine } from '@ypsigraph/contract/marks';
 import { pointIndex } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import { dot, haloText, NUMBERS, ring } from '../lenses/stick.ts';
+import { numberLabel, touches } from '../paper/place-labels.ts';
 import { blank, type DrawnMark, pathOnPaper } from './drawn-mark.ts';
 import { drawWanted } from './kinds/registry.tsx';
 
@@ -49,11 +50,14 @@ function path(frame: LensFrame, mark: DrawnMark, joint: number): void {
   for (const { x, y } of places) dot(context, { x, y, depth: 0 }, 2, inks.instructor, inks.sheet);
   context.font = NUMBERS;
   context.textAlign = 'center';
-  for (const [place, label] of [
-    [places[0]!, mark.from],
-    [places.at(-1)!, mark.to],
-  ] as const)
-    haloText(context, String(label), place.x, place.y - 9, inks.instructor, inks.sheet);
+  const [first, last] = [places[0]!, places.at(-1)!];
+  // Of a point that comes back to where it was both labels would lie in one place.
+  const numbers = [
+    numberLabel(String(mark.from), first.x, first.y - 9, 0, 0),
+    numberLabel(String(mark.to), last.x, last.y - 9, 1, 0),
+  ] as const;
+  const told = touches(...numbers) ? [{ ...numbers[0], text: `${mark.from}–${mark.to}` }] : numbers;
+  for (const { text, x, y } of told) haloText(context, text, x, y, inks.instructor, inks.sheet);
 }
 
 /** The path its point took on the revision the mark was made on: thin and grey, with a tick a frame. */
