@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Payload as CorePayload } from '@ypsigraph/core/mark/payload';
+import type { Payload as CorePayload } from '@ypsigraph/core/mark/mark';
 import { FrameLabel, Id, MarkKind, MarkState, plain, Role, Stage, Timestamp } from './vocabulary.ts';
 
 const words = (most: number) => plain(most).trim();

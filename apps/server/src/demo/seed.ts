@@ -3,7 +3,7 @@ import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { measureMark, sayMark } from '@ypsigraph/core/mark/mark';
-import { asking, type Payload } from '@ypsigraph/core/mark/payload';
+import { asking, type Payload } from '@ypsigraph/core/mark/mark';
 import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import type { Motion } from '@ypsigraph/core/motion/motion';

@@ -2,7 +2,8 @@ import { expose, transfer } from 'comlink';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { type Measurable, measureMark, met } from '@ypsigraph/core/mark/mark';
-import type { MarkPlace, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
+import type { MarkPlace, Quote } from '@ypsigraph/core/mark/mark-tool';
+import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
@@ -67,7 +68,7 @@ const api = {
     return reportShot(prepareShot(motion, options), { file, format, warnings });
   },
   /** The numbers of a mark at a place of a revision's shot. */
-  measure: async (address: string, options: ShotOptions, kind: PayloadKind, place: MarkPlace, quote?: Quote) =>
+  measure: async (address: string, options: ShotOptions, kind: MarkKind, place: MarkPlace, quote?: Quote) =>
     measureMark(kind, await shotOf(address, options), place, quote),
   /** How far a revision's shot is from what a mark wants. */
   met: async (address: string, options: ShotOptions, mark: Measurable) => met(mark, await shotOf(address, options)),

@@ -3,14 +3,25 @@ import { sampleAt } from '../motion/prepared-shot.ts';
 import { frames, ofLeg } from '../say/words.ts';
 import { farthestFromArc, smoothArc } from './arc-curve.ts';
 import { isWithin, placedJoint } from './place.ts';
-import type { MarkTool, MeasuredArc, WantedArc } from './payload.ts';
+import type { MarkTool } from './mark-tool.ts';
+
+/** A path in the shot's own coordinates, flat x, y, z: one point a frame. */
+export interface MeasuredArc {
+  readonly points: readonly number[];
+  /** A leg's length in the same units: distances are told as a share of it. */
+  readonly leg: number;
+}
+/** The arc that is wanted, by three to five points it goes through, flat x, y, z. */
+export interface WantedArc {
+  readonly through: readonly number[];
+}
 
 /** A path within this of the arc that is wanted is on it, %L. */
 const NEAR = 1.5;
 const LONGEST = 240;
 
 /** The curve a point goes along, and the one it should. */
-export const ARC_MARK: MarkTool<'arc'> = {
+export const ARC_MARK: MarkTool<'arc', MeasuredArc, WantedArc> = {
   kind: 'arc',
   spans: 'to the next pose',
   measure(shot, place) {

@@ -1,14 +1,25 @@
 import { DEPARTURE, FAVOUR, measureBreakdown } from '../measure/breakdown/breakdown.ts';
 import { percent } from '../say/words.ts';
 import { isWithin } from './place.ts';
-import type { MarkTool } from './payload.ts';
+import type { MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
+
+export interface MeasuredBreakdown {
+  /** Label of the breakdown; the two poses are the mark's own ends. */
+  readonly at: number;
+  /** How much it is the first pose, percent, and what the straight way does not explain. */
+  readonly favour: number;
+  readonly departure: number;
+}
+export interface WantedBreakdown {
+  readonly favour: number;
+}
 
 /** A breakdown within so many percent of the favour that is wanted has it. */
 const NEAR = 5;
 
 /** The pose between two poses: how much it is the first of them. */
-export const BREAKDOWN_MARK: MarkTool<'breakdown'> = {
+export const BREAKDOWN_MARK: MarkTool<'breakdown', MeasuredBreakdown, WantedBreakdown> = {
   kind: 'breakdown',
   spans: 'between poses',
   inner: ({ at }) => at,

@@ -1,25 +1,26 @@
+import type { MarkKind } from '../trade/mark-kinds.ts';
 import { CORE_VERSION } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { ARC_MARK } from './arc-mark.ts';
 import { BREAKDOWN_MARK } from './breakdown-mark.ts';
 import { MOVING_HOLD_MARK } from './moving-hold-mark.ts';
 import { OVERSHOOT_MARK } from './overshoot-mark.ts';
-import type { MarkPlace, MarkTool, MarkWords, Met, Payload, PayloadKind, Quote, Span } from './payload.ts';
+import type { MarkPlace, MarkTool, MarkWords, Met, Quote, Span } from './mark-tool.ts';
 import { metQuote, sayQuote } from './quote.ts';
 import { SPACING_MARK } from './spacing-mark.ts';
 import { TIMING_MARK } from './timing-mark.ts';
 
 /** Words alone: nothing is measured. */
-const NOTE_MARK: MarkTool<'note'> = {
+const NOTE_MARK: MarkTool<'note', null, null> = {
   kind: 'note',
   measure: () => null,
-  propose: (nothing) => nothing,
+  propose: () => null,
   say: () => ({ now: '', wanted: '' }),
   distance: () => ({ distance: 0, unit: '' }),
 };
 
-/** Every kind of mark. Adding one is a file, a line here, and an entry of the payload. */
-export const MARK_TOOLS: { readonly [K in PayloadKind]: MarkTool<K> } = {
+/** Every kind of mark. Adding one is a file and a line here: its numbers are those of its tool. */
+export const MARK_TOOLS = {
   timing: TIMING_MARK,
   spacing: SPACING_MARK,
   arc: ARC_MARK,
@@ -27,7 +28,32 @@ export const MARK_TOOLS: { readonly [K in PayloadKind]: MarkTool<K> } = {
   overshoot: OVERSHOOT_MARK,
   'moving hold': MOVING_HOLD_MARK,
   note: NOTE_MARK,
+} satisfies { readonly [K in MarkKind]: { readonly kind: K } };
+
+/** What is there, null where nothing could be measured; and what is wanted in its place, null where words say it. Nothing is wanted of what is not measured. */
+type Pair<M, W> =
+  { readonly measured: M; readonly wanted: W | null } | { readonly measured: null; readonly wanted: null };
+
+type Numbers<K extends string, M, W> = Pair<M, W> & {
+  readonly kind: K;
+  /** Version of the core that measured. */
+  readonly core: string;
+  readonly quote?: Quote;
 };
+
+type NumbersOf<T> = T extends MarkTool<infer K, infer M, infer W> ? Numbers<K, M, W> : never;
+
+/** The numbers of a mark, by its kind; frames are labels, places in the shot's own coordinates. */
+export type Payload = { [K in MarkKind]: NumbersOf<(typeof MARK_TOOLS)[K]> }[MarkKind];
+export type PayloadOf<K extends MarkKind> = Extract<Payload, { readonly kind: K }>;
+
+/** The same numbers with something else wanted; as they are where nothing is measured. */
+export function asking<K extends MarkKind>(
+  payload: PayloadOf<K>,
+  wanted: NonNullable<PayloadOf<K>['wanted']>,
+): PayloadOf<K> {
+  return payload.measured === null ? payload : { ...payload, wanted };
+}
 
 /** A tool whose measured and wanted are what the payload of its own kind holds: looked up by that kind, they always fit. */
 interface AnyTool {
@@ -42,7 +68,7 @@ interface AnyTool {
     shot: PreparedShot,
   ): { distance: number; unit: string; side?: -1 | 0 | 1 };
 }
-const toolOf = (kind: PayloadKind): AnyTool => MARK_TOOLS[kind];
+const toolOf = (kind: MarkKind): AnyTool => MARK_TOOLS[kind] as AnyTool;
 
 /**
  * A mark's numbers where it is put: what is measured there, and what is asked for until somebody says otherwise. Both are null where the
@@ -50,7 +76,7 @@ const toolOf = (kind: PayloadKind): AnyTool => MARK_TOOLS[kind];
  *
  * @param quote the reading it was made from, where it is a finding that was taken
  */
-export function measureMark(kind: PayloadKind, shot: PreparedShot, place: MarkPlace, quote?: Quote): Payload {
+export function measureMark(kind: MarkKind, shot: PreparedShot, place: MarkPlace, quote?: Quote): Payload {
   const tool = toolOf(kind);
   const measured = tool.measure(shot, place);
   return {
@@ -63,7 +89,7 @@ export function measureMark(kind: PayloadKind, shot: PreparedShot, place: MarkPl
 }
 
 /** Which frames a mark of a kind is about that was put on one of them. */
-export const spanOf = (kind: PayloadKind): Span | undefined => toolOf(kind).spans;
+export const spanOf = (kind: MarkKind): Span | undefined => toolOf(kind).spans;
 
 /** The label a mark has of its own between its first and its last, where its kind has one: a breakdown's. */
 export const innerLabel = ({ kind, measured }: Payload): number | undefined =>

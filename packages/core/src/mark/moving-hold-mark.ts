@@ -5,8 +5,17 @@ import { roundTo4 } from '../measure/reading.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
-import type { Labels, MarkTool, MeasuredHold } from './payload.ts';
+import type { Labels, MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
+
+export interface MeasuredHold extends Labels {
+  /** Percent of the move before it; null where no move comes before, or it turns round without a hold. */
+  readonly drift: number | null;
+  readonly kind: 'dead' | 'moving' | 'creeping';
+}
+export interface WantedHold extends Labels {
+  readonly drift: number;
+}
 
 /** A drift within so many percent of the move before is as wanted; a hold a frame longer or shorter too. */
 const NEAR = 2;
@@ -32,7 +41,7 @@ function restThatIsWanted(shot: PreparedShot, moving: MovingSignal, { from, to }
 }
 
 /** A rest that is not a freeze: where it lies, and how much it drifts. */
-export const MOVING_HOLD_MARK: MarkTool<'moving hold'> = {
+export const MOVING_HOLD_MARK: MarkTool<'moving hold', MeasuredHold, WantedHold> = {
   kind: 'moving hold',
   spans: 'as measured',
   measure(shot, place) {

@@ -1,8 +1,22 @@
 import { ANTICIPATION, measureMoveEnds, OVERSHOOT, OVERSHOOT_FRAMES, SWINGS } from '../measure/moves/move-ends.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedTurn } from './place.ts';
-import type { Labels, MarkTool } from './payload.ts';
+import type { Labels, MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
+
+export interface MeasuredOvershoot extends Labels {
+  /** How far past its end, percent of the move. */
+  readonly depth: number;
+  readonly frames: number;
+  readonly swings: number;
+  /** How far the other way first, percent of the move. */
+  readonly anticipation: number;
+}
+export interface WantedOvershoot {
+  readonly depth: number;
+  readonly frames: number;
+  readonly anticipation: number;
+}
 
 /** An overshoot within so many percent of the move of the one that is wanted is as deep. */
 const NEAR = 2;
@@ -16,7 +30,7 @@ const tell = (depth: number, length: number, anticipation: number): string => {
 };
 
 /** The end of a move: how far past it, for how long, and how far the other way before. */
-export const OVERSHOOT_MARK: MarkTool<'overshoot'> = {
+export const OVERSHOOT_MARK: MarkTool<'overshoot', MeasuredOvershoot, WantedOvershoot> = {
   kind: 'overshoot',
   spans: 'as measured',
   measure(shot, place) {

@@ -3,7 +3,7 @@ import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { jointTurn } from '../motion/joint-turn.ts';
 import { headFacing } from '../measure/head/head-signal.ts';
 import { type MovingSignal, poseSignal, scalarSignal } from '../measure/moves/moving-signal.ts';
-import type { Labels, MarkPlace } from './payload.ts';
+import type { Labels, MarkPlace } from './mark-tool.ts';
 
 /** The joint a mark hangs on; undefined where it is about the whole body, or the shot has no such joint. */
 export function placedJoint(shot: PreparedShot, { point }: Pick<MarkPlace, 'point'>): number | undefined {

@@ -1,5 +1,5 @@
-import { MARK_TOOLS } from './mark.ts';
-import type { Met, Payload } from './payload.ts';
+import { MARK_TOOLS, type Payload } from './mark.ts';
+import type { Met } from './mark-tool.ts';
 import { quoteDistance } from './quote.ts';
 
 export const PROGRESS_DEFAULTS = Object.freeze({

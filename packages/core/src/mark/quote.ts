@@ -5,7 +5,7 @@ import { measureShot, readingKind } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { degrees, figures, ofLeg, partFrames, percent } from '../say/words.ts';
 import { nearestSpan } from './place.ts';
-import type { Labels, MarkWords, Met, Quote } from './payload.ts';
+import type { Labels, MarkWords, Met, Quote } from './mark-tool.ts';
 
 const limit = (value: number): number | null => (Number.isFinite(value) ? value : null);
 

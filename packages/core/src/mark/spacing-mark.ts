@@ -3,7 +3,12 @@ import { jointPath, samplePath } from '../measure/spacing/point-path.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames } from '../say/words.ts';
 import { isWithin, placedJoint } from './place.ts';
-import type { Labels, MarkTool, Spacing } from './payload.ts';
+import type { Labels, MarkTool } from './mark-tool.ts';
+
+/** How far each frame from the first label to the last is on the way, 0 to 1. */
+export interface Spacing {
+  readonly fractions: readonly number[];
+}
 
 /** A frame within this share of the way of where it is wanted is there. */
 const NEAR = 0.06;
@@ -39,7 +44,7 @@ const tell = ({ fractions }: Spacing): string => {
 };
 
 /** The spacing between two poses as a timing chart: of a joint along its path, or of the whole pose. */
-export const SPACING_MARK: MarkTool<'spacing'> = {
+export const SPACING_MARK: MarkTool<'spacing', Spacing, Spacing> = {
   kind: 'spacing',
   spans: 'to the next pose',
   measure(shot, place) {

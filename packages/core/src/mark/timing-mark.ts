@@ -3,8 +3,13 @@ import { keyPoses } from '../measure/keys/key-poses.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { frames } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
-import type { Labels, MarkTool } from './payload.ts';
+import type { Labels, MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
+
+/** When something happens: its labels, and, of one pose, what the pose is called. */
+export interface MeasuredTiming extends Labels {
+  readonly pose?: string;
+}
 
 /** A pose within this of a frame is the one that is meant, frames at 24 fps. */
 const MEANT = 3;
@@ -24,7 +29,7 @@ function stretchAt(shot: PreparedShot, place: Labels & { point: string | null })
 }
 
 /** When something happens: a pose at a frame, or a move or hold from one frame to another. */
-export const TIMING_MARK: MarkTool<'timing'> = {
+export const TIMING_MARK: MarkTool<'timing', MeasuredTiming, Labels> = {
   kind: 'timing',
   measure(shot, place) {
     if (!isWithin(shot, place)) return null;

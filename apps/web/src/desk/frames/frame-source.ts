@@ -1,7 +1,9 @@
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { Measurable } from '@ypsigraph/core/mark/mark';
-import type { MarkPlace, Met, Payload, PayloadKind, Quote } from '@ypsigraph/core/mark/payload';
+import type { Payload } from '@ypsigraph/core/mark/mark';
+import type { MarkPlace, Met, Quote } from '@ypsigraph/core/mark/mark-tool';
+import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
@@ -34,7 +36,7 @@ export interface Travel {
 /** Measuring that a dragging hand asks for: by the same core, wherever it runs. */
 export interface MarkMeasures {
   /** See `measureMark` of the core. */
-  measure(kind: PayloadKind, place: MarkPlace, quote?: Quote): Promise<Payload>;
+  measure(kind: MarkKind, place: MarkPlace, quote?: Quote): Promise<Payload>;
   /** See `met` of the core. */
   met(mark: Measurable): Promise<Met | undefined>;
 }

@@ -7,7 +7,7 @@ import {
   TOGETHER,
   usualChains,
 } from '@ypsigraph/core/measure/overlap/lag';
-import { partName } from '@ypsigraph/core/say/part-names';
+import { partLabel, partName } from '@ypsigraph/core/say/part-names';
 import { partFrames } from '@ypsigraph/core/say/words';
 import type { FrameSource } from '../frames/frame-source.ts';
 import type { Lens } from './lens.ts';
@@ -35,6 +35,16 @@ function leansOf(source: FrameSource): Lean[] | undefined {
     return { name: partName(part), links: links ?? [], together, against, ...(why !== undefined && { why }) };
   });
   return leans.length > 0 ? leans : undefined;
+}
+
+/** How much later each joint of a chain moves than the one before it, on average; a chain that begins at its tip goes the other way. */
+const saysLag = (frames: number): string =>
+  frames < 0 ? `${partFrames(-frames)} a joint earlier` : `${partFrames(frames)} a joint`;
+
+/** What a joint is called beside its chain: the word of its role where it has one. */
+function jointName({ figure, pointNames }: FrameSource, joint: string): string {
+  const role = Object.entries(figure!.measured.roles).find(([, own]) => own !== undefined && pointNames[own] === joint)?.[0];
+  return role === undefined || role.startsWith('chain:') ? joint : partLabel(role.replace(/\.[LR]$/, ''));
 }
 
 const WIDTH = 176;
@@ -72,12 +82,11 @@ export const LAG: Lens<readonly Lean[]> = {
       context.fillStyle = inks.ink;
       const told = links.filter(({ lag }) => lag !== null);
       const average = told.reduce((sum, { lag }) => sum + lag!, 0) / Math.max(1, told.length);
-      const says =
-        why ?? (against ? 'turns against itself' : together ? 'all at once' : `${partFrames(average)} a joint`);
+      const says = why ?? (against ? 'turns against itself' : together ? 'all at once' : saysLag(average));
       context.fillText(`${name}: ${says.length > 26 ? `${says.slice(0, 25)}…` : says}`, left, y);
       y += ROW;
       if (links.length > 0 && !short) {
-        const joints = [links[0]!.parent, ...links.map(({ child }) => child)];
+        const joints = [links[0]!.parent, ...links.map(({ child }) => child)].map((joint) => jointName(source, joint));
         let late = 0;
         let before: number | undefined;
         const reached = links.reduce<number[]>((list, { lag }) => [...list, list.at(-1)! + (lag ?? 0)], [0]);

@@ -1,7 +1,7 @@
 import type { Mark, MarkChange, NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
 import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
 import { spanOf } from '@ypsigraph/core/mark/mark';
-import type { MarkPlace, Quote } from '@ypsigraph/core/mark/payload';
+import type { MarkPlace, Quote } from '@ypsigraph/core/mark/mark-tool';
 import type { FrameSource } from '../frames/frame-source.ts';
 
 /** A mark as it is being written, or written anew. */

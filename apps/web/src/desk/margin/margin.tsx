@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { Revision } from '@ypsigraph/contract/shots';
-import type { Met } from '@ypsigraph/core/mark/payload';
+import type { Met } from '@ypsigraph/core/mark/mark-tool';
 import { attempt } from '../../api/attempt.ts';
 import { type RequestError, call } from '../../api/client.ts';
 import { dropMark } from '../../api/data.ts';

@@ -4,7 +4,7 @@ import useSWRImmutable from 'swr/immutable';
 import type { Mark } from '@ypsigraph/contract/marks';
 import { sayMark } from '@ypsigraph/core/mark/mark';
 import { PROGRESS_WORDS, progressOf } from '@ypsigraph/core/mark/progress';
-import type { Met } from '@ypsigraph/core/mark/payload';
+import type { Met } from '@ypsigraph/core/mark/mark-tool';
 import { TimingChart } from '../../charts/timing-chart.tsx';
 import { attempt } from '../../api/attempt.ts';
 import { call } from '../../api/client.ts';

@@ -1,17 +1,19 @@
 import type { ReactNode } from 'react';
-import type { Labels, PayloadKind, PayloadOf } from '@ypsigraph/core/mark/payload';
+import type { PayloadOf } from '@ypsigraph/core/mark/mark';
+import type { Labels } from '@ypsigraph/core/mark/mark-tool';
+import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import type { Draft } from '../../margin/draft.ts';
 import type { DrawnMark } from '../drawn-mark.ts';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Line, PlaceThenAndNow, Traced } from './traced.ts';
 
 /** Numbers of a kind that were measured. */
-export type Told<K extends PayloadKind> = PayloadOf<K> & { readonly measured: NonNullable<PayloadOf<K>['measured']> };
+export type Told<K extends MarkKind> = PayloadOf<K> & { readonly measured: NonNullable<PayloadOf<K>['measured']> };
 /** Numbers of a kind of which something is wanted. */
-export type Asked<K extends PayloadKind> = Told<K> & { readonly wanted: NonNullable<PayloadOf<K>['wanted']> };
-type Wanted<K extends PayloadKind> = NonNullable<PayloadOf<K>['wanted']>;
+export type Asked<K extends MarkKind> = Told<K> & { readonly wanted: NonNullable<PayloadOf<K>['wanted']> };
+type Wanted<K extends MarkKind> = NonNullable<PayloadOf<K>['wanted']>;
 
-export interface FieldsProps<K extends PayloadKind> {
+export interface FieldsProps<K extends MarkKind> {
   readonly payload: Asked<K>;
   readonly want: (wanted: Wanted<K>) => void;
   readonly draft: Draft;
@@ -28,7 +30,7 @@ export interface ChartFacts {
  * What the page has of one kind of mark: everything but what the core measures. A kind shows what it has, and leaves out the rest. Composer, cards, paper,
  * strip, trace, keys and return sheet ask the registry and know no kind by name.
  */
-export interface MarkKindView<K extends PayloadKind> {
+export interface MarkKindView<K extends MarkKind> {
   /** What it is about, as it is said where a kind is chosen. */
   readonly about: string;
   /** Its sign, drawn about its own middle, 12 by 12. */

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { MARK_KINDS, type MarkKind } from '@ypsigraph/core/trade/mark-kinds';
-import { asking, type Labels, type Payload } from '@ypsigraph/core/mark/payload';
+import { asking, type Payload } from '@ypsigraph/core/mark/mark';
+import type { Labels } from '@ypsigraph/core/mark/mark-tool';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Draft } from '../../margin/draft.ts';
 import type { DrawnMark } from '../drawn-mark.ts';
