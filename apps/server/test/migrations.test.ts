@@ -26,13 +26,16 @@ test('every step leads back to where it came from, and forward again to the same
   await client.connect();
   try {
     await migrate(sequelize);
-    const shape = async (): Promise<string[]> =>
+    const shape = async (withWords = false): Promise<string[]> =>
       (await client.query<{ what: string; name: string }>(SHAPE)).rows
         // The order of columns is not told: one that comes back stands last.
         .map(({ what, name: own }) => `${what}: ${own}`)
-        .filter((line) => !line.includes('migrations'));
+        .filter((line) => !line.includes('migrations'))
+        // The words of the contract are checked by what every start sees to, and not by a step.
+        .filter((line) => !/CHECK \(\((kind|stage) = ANY/.test(line) || withWords);
     // Columns that were dropped and made anew are the same; what is told is a set.
     const whole = new Set(await shape());
+    const withWords = new Set(await shape(true));
     const before: Set<string>[] = [];
     for (const { down } of [...MIGRATIONS].reverse()) {
       before.push(new Set(await shape()));
@@ -48,9 +51,8 @@ test('every step leads back to where it came from, and forward again to the same
     // A database whose list of words is older than the contract's learns the new ones.
     await client.query(`ALTER TABLE marks DROP CONSTRAINT marks_kind_check, ADD CONSTRAINT marks_kind_check CHECK (kind IN ('timing'));
       COMMENT ON CONSTRAINT marks_kind_check ON marks IS 'timing'`);
-    expect(new Set(await shape())).not.toEqual(whole);
     await checkVocabulary(sequelize);
-    expect(new Set(await shape())).toEqual(whole);
+    expect(new Set(await shape(true))).toEqual(withWords);
   } finally {
     await sequelize.close();
     await client.end();

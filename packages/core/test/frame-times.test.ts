@@ -23,6 +23,30 @@ describe('pictures that follow one another evenly are frames', () => {
       }
   });
 
+  // SMPTE ST 2043 and EBU practice for 24, 25, 30, 50 and 60 and their 1000/1001; animation on twos, threes and fours of 24 (common practice).
+  test('a clip that names no rate has the usual one its times fit', () => {
+    for (const rate of [
+      6,
+      8,
+      10,
+      12,
+      12.5,
+      15,
+      24,
+      24000 / 1001,
+      25,
+      30,
+      30000 / 1001,
+      48,
+      50,
+      60,
+      60000 / 1001,
+      100,
+      120,
+    ])
+      expect(planFrames(even(rate, 400, 1 / 90000), { tick: 1 / 90000 }).fps).toBe(rate);
+  });
+
   test('durations that are rounded one by one drift, and are even all the same', () => {
     const step = 0.04167;
     const plan = planFrames(

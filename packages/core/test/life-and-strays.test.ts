@@ -141,6 +141,19 @@ describe('what should be still', () => {
     ]);
   });
 
+  // Common practice: a control left half a degree off is the one that nobody sees and everybody trips over.
+  test('one that is off by less than a degree, or by less than a unit, is told all the same', () => {
+    const off = rig(
+      RIG,
+      20,
+      (joint, f) => (joint === 'master' && f === 5 ? rotateX(0.6) : undefined),
+      (joint, f) => (joint === 'master' && f === 7 ? 0.3 : 0),
+    );
+    const [moved, turned] = measureStrayMotion(shot(off)).readings;
+    expect(detailOf<{ units: number; degrees: number }>(moved!)).toMatchObject({ units: 0.3, degrees: 0.6 });
+    expect([moved!.frames, turned!.frames, turned!.value]).toEqual([[8], [6], 0.6]);
+  });
+
   test('one that carries the body is none, until the hips move of themselves', () => {
     const BODY = [
       ['root', -1, 0],

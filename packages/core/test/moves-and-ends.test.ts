@@ -53,6 +53,23 @@ describe('moves and holds', () => {
     });
   });
 
+  // Common practice: a tremble of a percent within a turn is no second turn; a turn back by a third of it is one.
+  test('a way back is a move of its own by its size', () => {
+    const turn = (back: number): number[] => [
+      ...times(6, () => 0),
+      ...times(8, (i) => 60 * ease(i / 8)),
+      ...times(6, (i) => 60 - back * ease(i / 6)),
+      ...times(8, (i) => 60 - back + (40 + back) * ease(i / 8)),
+      ...times(8, () => 100),
+    ];
+    const moves = (back: number): number => stretches(turn(back)).filter(({ kind }) => kind === 'move').length;
+    expect([moves(0.4), moves(50)]).toEqual([moves(0), moves(0) + 1]);
+    // Whatever unit it is told in.
+    const spans = (size: number) =>
+      stretches(turn(50).map((v) => size * v)).map(({ kind, from, to }) => [kind, from, to]);
+    expect(spans(1e-3)).toEqual(spans(1));
+  });
+
   test('stretches come in order and do not overlap, whatever the signal', () => {
     fc.assert(
       fc.property(

@@ -87,6 +87,40 @@ describe('roles', () => {
     expect(nameParts(['leg', 'legend'])).toEqual([{ word: 'leg' }, { word: 'legend' }]);
   });
 
+  // Common practice: the joint from which arms and head go out is the chest, however few joints lead up to it.
+  test('of a figure without words, the joint that the arms leave is the chest, with one joint between it and the hips or none', () => {
+    const limb = (parent: number, x: number, y: number, z = 0): readonly [number, number, number, number][] => [
+      [parent, x, y, 0],
+      [-1, 0, Math.sign(y || -1) * 38, 0],
+      [-1, 0, Math.sign(y || -1) * 36, z],
+    ];
+    for (const spine of [0, 1]) {
+      const list: [parent: number, x: number, y: number, z: number][] = [[-1, 0, 90, 0]];
+      const add = (parent: number, x: number, y: number, z: number): number => list.push([parent, x, y, z]) - 1;
+      let chest = 0;
+      for (let k = 0; k <= spine; k++) chest = add(chest, 0, 40 / (spine + 1), 0);
+      add(add(chest, 0, 12, 0), 0, 12, 0);
+      for (const side of [1, -1]) {
+        for (const [at, segments] of [
+          [chest, limb(chest, 16 * side, 0)],
+          [0, limb(0, 10 * side, -4, 4)],
+        ] as const) {
+          let parent = at;
+          for (const [, x, y, z] of segments) parent = add(parent, x, y, z);
+          if (at === 0) add(parent, 0, -4, 14);
+        }
+      }
+      const joints = list.map(([parent, x, y, z], k) => ({
+        name: `node${k}`,
+        parent,
+        offset: [x, y, z] as const,
+        ends: [],
+      }));
+      const { roles } = guessRoles(joints);
+      expect([spine, roles.hips, roles.chest, roles.spine]).toEqual([spine, 0, chest, spine === 0 ? undefined : 1]);
+    }
+  });
+
   test('a strap and its bag are a chain', () => {
     const { roles } = guessRoles(courierJoints());
     expect(Object.keys(roles).filter((role) => role.startsWith('chain:'))).toEqual(['chain:strap']);

@@ -68,7 +68,7 @@ interface AnyTool {
     shot: PreparedShot,
   ): { distance: number; unit: string; side?: -1 | 0 | 1 };
 }
-const toolOf = (kind: MarkKind): AnyTool => MARK_TOOLS[kind] as AnyTool;
+const toolOf = (kind: MarkKind): AnyTool => MARK_TOOLS[kind];
 
 /**
  * A mark's numbers where it is put: what is measured there, and what is asked for until somebody says otherwise. Both are null where the
