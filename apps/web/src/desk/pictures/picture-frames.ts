@@ -127,6 +127,8 @@ export class PictureFrames {
       this.bitmaps.get(own)!.close();
       this.bitmaps.delete(own);
     }
+    // What decoding comes to next is fetched before it does, once what is shown is there: else every stretch begins with a wait.
+    if (this.bitmaps.has(picture)) this.shown.fetchAhead((picture + direction * AHEAD + length * length) % length);
     if (!this.bitmaps.has(picture) && !this.smallBitmaps.has(picture)) void this.blurred(picture);
     for (let k = 0; k < AT_ONCE; k++) void this.work();
   }
@@ -198,6 +200,12 @@ class Store {
     const whole = await this.fetched(chunk, from);
     const start = this.begins[picture]! - this.begins[from]!;
     return whole.slice(start, start + this.sizes[picture]!, 'image/jpeg');
+  }
+
+  /** Begins to fetch the stretch that a picture lies in. One that does not come is asked for again by whoever needs it. */
+  fetchAhead(picture: number): void {
+    const chunk = Math.floor(picture / this.chunk);
+    void this.fetched(chunk, chunk * this.chunk).catch(() => undefined);
   }
 
   private fetched(chunk: number, from: number): Promise<Blob> {
