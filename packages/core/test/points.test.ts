@@ -13,7 +13,7 @@ import { planarFigure } from '../src/track/planar-figure.ts';
 import { pointRoles } from '../src/track/point-roles.ts';
 import { filledPlaces, type PointTracks } from '../src/motion/point-tracks.ts';
 import { reportTracks } from '../src/track/report-tracks.ts';
-import { withoutCamera } from '../src/track/steady-camera.ts';
+import { cameraOf, withoutCamera } from '../src/track/steady-camera.ts';
 import { detailOf, readingOf } from './fixtures.ts';
 import { seenFromTheSide } from './points.ts';
 
@@ -250,6 +250,30 @@ describe('a moving camera', () => {
     );
     const told = reportTracks(moved, { kind: 'walk', still: names }, source);
     expect(Number(one(told, 'gait.bob').value)).toBeCloseTo(Number(one(report(still, 'walk'), 'gait.bob').value), 3);
+  });
+
+  test('what a camera does leads back to where it came from, zoomed and turned as well', () => {
+    // Two lamps seen by a camera that turns by 30° about the first and zooms to twice.
+    const [c, k] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
+    const lamp = (name: string, ...places: number[]) => ({
+      name,
+      places: Float64Array.from(places),
+      confidence: new Float64Array(2).fill(1),
+    });
+    const tracks = {
+      ...{ fps: 24, frames: 2, firstFrame: 1 },
+      points: [lamp('post', 10, 20, 10, 20), lamp('quay', 110, 20, 10 + 200 * c, 20 + 200 * k)],
+    };
+    const camera = cameraOf(tracks, ['post', 'quay']);
+    // A thing halfway between the two lamps is seen halfway between them.
+    const [x, y] = camera.seen(60, 20, 1);
+    expect([x, y]).toEqual([expect.closeTo(10 + 100 * c, 9), expect.closeTo(20 + 100 * k, 9)]);
+    for (const place of [
+      [60, 20],
+      [-3, 71],
+      [400, -55],
+    ] as const)
+      expect(camera.steady(...camera.seen(place[0], place[1], 1), 1)).toEqual(place.map((v) => expect.closeTo(v, 9)));
   });
 
   test('a still thing that is not there is told', () => {
