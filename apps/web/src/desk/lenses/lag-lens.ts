@@ -43,7 +43,9 @@ const saysLag = (frames: number): string =>
 
 /** What a joint is called beside its chain: the word of its role where it has one. */
 function jointName({ figure, pointNames }: FrameSource, joint: string): string {
-  const role = Object.entries(figure!.measured.roles).find(([, own]) => own !== undefined && pointNames[own] === joint)?.[0];
+  const role = Object.entries(figure!.measured.roles).find(
+    ([, own]) => own !== undefined && pointNames[own] === joint,
+  )?.[0];
   return role === undefined || role.startsWith('chain:') ? joint : partLabel(role.replace(/\.[LR]$/, ''));
 }
 

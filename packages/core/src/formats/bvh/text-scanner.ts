@@ -193,12 +193,10 @@ export class TextScanner {
       if (!this.skipBlanks()) return count;
       i = this.at;
       const start = i;
-      let whole = 0;
-      let digits = -1;
-      let decimals = 0;
-      let c = 0;
       if (start < end) {
-        c = bytes[i]!;
+        let whole = 0;
+        let decimals = 0;
+        let c = bytes[i]!;
         const negative = c === 45;
         if (negative) c = bytes[++i]!;
         const from = i;
@@ -206,18 +204,17 @@ export class TextScanner {
           whole = whole * 10 + (c - 48);
           c = bytes[++i]!;
         }
-        digits = i - from;
+        const before = i - from;
         if (c === 46) {
           c = bytes[++i]!;
           const point = i;
-          while (c >= 48 && c <= 57 && digits + i - point < SHORT) {
+          while (c >= 48 && c <= 57 && before + i - point < SHORT) {
             whole = whole * 10 + (c - 48);
             c = bytes[++i]!;
           }
           decimals = i - point;
-          digits += decimals;
         }
-        if (digits > 0 && c <= SPACE) {
+        if (before + decimals > 0 && c <= SPACE) {
           const value = decimals === 0 ? whole : whole / POWERS[decimals]!;
           into[at + count++] = negative ? -value : value;
           continue;
