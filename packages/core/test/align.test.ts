@@ -14,7 +14,7 @@ import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
-import { keeperWalk } from './keeper.ts';
+import { keeperWalk } from './other-figure.ts';
 import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
 import { cut, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
 

@@ -20,7 +20,7 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { multiply, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { builtDifferently, inOtherAxes, movedInWorld, withMoreJoints, zUp } from './figures.ts';
-import { keeperWalk } from './keeper.ts';
+import { keeperWalk } from './other-figure.ts';
 import { cut, doubled, jolted, reversed, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
 
 const made = (name: string, settings: Record<string, string | number> = {}, faults: Record<string, number> = {}) =>

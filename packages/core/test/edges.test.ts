@@ -1,8 +1,8 @@
 // Where a threshold, a sign or a tie decides: each case lies close enough to the edge that moving it is noticed.
 import type { ReadingId } from '../src/measure/registry.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
-import { courierJoints } from '../src/exemplar/courier.ts';
-import { type CourierPose, courierMotion } from '../src/exemplar/courier-pose.ts';
+import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
+import { type ExemplarPose, exemplarMotion } from '../src/exemplar/exemplar-pose.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { findingsOf } from '../src/gauge/findings.ts';
 import { type Gauge, verdicts } from '../src/gauge/gauge.ts';
@@ -24,7 +24,7 @@ import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { compose, type Quat, rotateX, rotateY } from '../src/motion/quaternion.ts';
 import { detailOf } from './fixtures.ts';
-import { keeperWalk } from './keeper.ts';
+import { keeperWalk } from './other-figure.ts';
 import { jolted } from './material.ts';
 
 const TAU = 2 * Math.PI;
@@ -116,7 +116,7 @@ describe('feet', () => {
 
   test('a knee that snaps by the same bend a second is told at any rate', () => {
     // Legs straight at rest; a shin turned by d for one frame bends the knee by 2d a frame².
-    const joints = courierJoints();
+    const joints = exemplarJoints();
     const still = (fps: number): Motion => ({
       joints,
       frames: 24,
@@ -137,7 +137,7 @@ describe('feet', () => {
     const hop = [0, 6, 14, 20, 22, 20, 14, 6];
     const rest = Array<number>(10).fill(0);
     const heights = [...rest, ...hop.slice(1), 0, 0, 0, ...hop.slice(1), ...rest];
-    const joints = courierJoints();
+    const joints = exemplarJoints();
     const motion: Motion = {
       joints,
       frames: heights.length,
@@ -210,8 +210,8 @@ test('a camera below another joint shakes by its own turning', () => {
 
 test('parts that turn by half a degree a frame take part in what starts together', () => {
   const ease = (u: number): number => (u <= 0 ? 0 : u >= 1 ? 1 : u * u * (3 - 2 * u));
-  const motion = courierMotion(48, 24, (f) => {
-    const pose: CourierPose = {
+  const motion = exemplarMotion(48, 24, (f) => {
+    const pose: ExemplarPose = {
       head: rotateY(4 * ease((f - 10) / 12)),
       'upperArm.L': rotateX(4 * ease((f - 10) / 12)),
     };
@@ -225,7 +225,7 @@ describe('an accent', () => {
   const take = (heights: readonly number[]): Measured =>
     measureTake(
       prepareShot(
-        courierMotion(heights.length, 24, (f) => ({
+        exemplarMotion(heights.length, 24, (f) => ({
           pose: { head: compose(rotateY(0)) },
           place: [0, 90 + heights[f]!, 0],
         })),

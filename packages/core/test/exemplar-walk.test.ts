@@ -1,4 +1,4 @@
-import { courierJoints } from '../src/exemplar/courier.ts';
+import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
 import { monotoneCurve } from '../src/exemplar/curve.ts';
 import { twoBoneLeg } from '../src/exemplar/two-bone-leg.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
@@ -261,6 +261,6 @@ describe('what the walk is made of', () => {
   });
 
   test('every joint comes after its parent', () => {
-    courierJoints().forEach(({ parent }, j) => expect(parent).toBeLessThan(j));
+    exemplarJoints().forEach(({ parent }, j) => expect(parent).toBeLessThan(j));
   });
 });

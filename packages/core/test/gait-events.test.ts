@@ -8,7 +8,7 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
-import { keeperWalk } from './keeper.ts';
+import { keeperWalk } from './other-figure.ts';
 import { cut } from './material.ts';
 
 const measure = (motion: Motion, options: ShotOptions = {}): Measured =>

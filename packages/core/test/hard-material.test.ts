@@ -11,7 +11,7 @@ import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { multiply, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
 import { detailOf } from './fixtures.ts';
-import { type KeeperWalk, keeperWalk } from './keeper.ts';
+import { type KeeperWalk, keeperWalk } from './other-figure.ts';
 import { called, cut, doubled, jolted, reversed, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
 
 interface Told extends Judgements {

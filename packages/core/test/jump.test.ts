@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { courierJoints } from '../src/exemplar/courier.ts';
+import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { measureJump } from '../src/measure/jump/jump.ts';
@@ -15,7 +15,7 @@ const GRAVITY = 980.665; // cm/s², the figure is in centimetres and a leg is an
 
 /** The letter carrier held stiff, its hips at a height (cm over standing) a frame. */
 function stiff(heights: readonly number[], fps = 24): Motion {
-  const joints = courierJoints();
+  const joints = exemplarJoints();
   return {
     joints,
     frames: heights.length,
@@ -45,7 +45,7 @@ const values = (motion: Motion, id: string, options?: ShotOptions): number[] =>
     .map(({ value }) => value as number);
 
 describe('the centre of mass', () => {
-  const roles = guessRoles(courierJoints()).roles;
+  const roles = guessRoles(exemplarJoints()).roles;
 
   test('is made of segments that weigh a whole body, both sides alike, legs about a third of it (Winter, from memory)', () => {
     const mass = (of: (role: string) => boolean): number =>
@@ -61,7 +61,7 @@ describe('the centre of mass', () => {
 
   test('of a standing adult lies at about 55 percent of standing height (Winter, from memory), on the middle line', () => {
     // Arms held out to the sides raise it a little over the 55 to 57 percent of arms that hang.
-    const [x, y] = restCentreOfMass(courierJoints(), roles)!;
+    const [x, y] = restCentreOfMass(exemplarJoints(), roles)!;
     expect(x).toBeCloseTo(0, 9);
     const height = (y! + SOLE) / 170;
     expect(height).toBeGreaterThan(0.54);
@@ -69,9 +69,9 @@ describe('the centre of mass', () => {
   });
 
   test('is not claimed for a figure without trunk or thighs', () => {
-    expect(restCentreOfMass(courierJoints(), { 'hand.L': 3, hips: 0 })).toBeUndefined();
+    expect(restCentreOfMass(exemplarJoints(), { 'hand.L': 3, hips: 0 })).toBeUndefined();
     const { hips: _, ...headless } = roles;
-    expect(restCentreOfMass(courierJoints(), headless)).toBeUndefined();
+    expect(restCentreOfMass(exemplarJoints(), headless)).toBeUndefined();
   });
 });
 

@@ -17,7 +17,7 @@ import type { PreparedShot } from '../src/motion/prepared-shot.ts';
 import { quatAt, slerp } from '../src/motion/quaternion.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { readingOf, walkShot } from './fixtures.ts';
-import { keeperWalk } from './keeper.ts';
+import { keeperWalk } from './other-figure.ts';
 
 const turnShot = (faults: Record<string, number> = {}, set: Record<string, number> = {}): PreparedShot =>
   prepareShot(EXEMPLARS.turn!.make(set, faults), { kind: 'turn' });

@@ -5,12 +5,12 @@ import { nameParts } from '../src/motion/joint-names.ts';
 import type { Joint } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { guessRoles } from '../src/motion/roles.ts';
-import { courierJoints } from '../src/exemplar/courier.ts';
+import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { bytes, recording, smallBvh } from './fixtures.ts';
 
 const rename = (spell: (name: string) => string): Joint[] =>
-  courierJoints().map((joint) => ({ ...joint, name: spell(joint.name) }));
+  exemplarJoints().map((joint) => ({ ...joint, name: spell(joint.name) }));
 const sideWord = (name: string): [word: string, side: string | undefined] => {
   const [word, side] = name.split('.') as [string, string | undefined];
   return [word, side];
@@ -122,7 +122,7 @@ describe('roles', () => {
   });
 
   test('a strap and its bag are a chain', () => {
-    const { roles } = guessRoles(courierJoints());
+    const { roles } = guessRoles(exemplarJoints());
     expect(Object.keys(roles).filter((role) => role.startsWith('chain:'))).toEqual(['chain:strap']);
   });
 
@@ -137,8 +137,8 @@ describe('roles', () => {
   });
 
   test('a correction wins, and null takes a role away', () => {
-    const { roles, warnings } = guessRoles(courierJoints(), { head: 'neck', 'toe.L': null, chest: 'nobody' });
-    expect(courierJoints()[roles.head!]!.name).toBe('neck');
+    const { roles, warnings } = guessRoles(exemplarJoints(), { head: 'neck', 'toe.L': null, chest: 'nobody' });
+    expect(exemplarJoints()[roles.head!]!.name).toBe('neck');
     expect(roles['toe.L']).toBeUndefined();
     expect(warnings.join()).toContain('no joint called “nobody”');
   });
@@ -163,7 +163,7 @@ describe('roles', () => {
 
 describe('axes and scale', () => {
   const turned = (turn: (v: readonly [number, number, number]) => [number, number, number]): Joint[] =>
-    courierJoints().map((joint) => ({ ...joint, offset: turn(joint.offset), ends: joint.ends.map(turn) }));
+    exemplarJoints().map((joint) => ({ ...joint, offset: turn(joint.offset), ends: joint.ends.map(turn) }));
 
   test.each<[string, string, (v: readonly [number, number, number]) => [number, number, number]]>([
     ['+Y', '+Z', ([x, y, z]) => [x, y, z]],
@@ -181,10 +181,10 @@ describe('axes and scale', () => {
   });
 
   test('forward is known from left and up where there are no toes', () => {
-    const joints = courierJoints().filter((joint) => !joint.name.startsWith('toe'));
+    const joints = exemplarJoints().filter((joint) => !joint.name.startsWith('toe'));
     const kept = joints.map((joint) => ({
       ...joint,
-      parent: joint.parent < 0 ? -1 : joints.findIndex((j) => j.name === courierJoints()[joint.parent]!.name),
+      parent: joint.parent < 0 ? -1 : joints.findIndex((j) => j.name === exemplarJoints()[joint.parent]!.name),
     }));
     const axes = figureAxes(kept, guessRoles(kept).roles);
     expect(axisName(axes.forward)).toBe('+Z');
@@ -193,7 +193,7 @@ describe('axes and scale', () => {
 
   // Winter, Biomechanics and Motor Control of Human Movement: thigh 0.245 and shank 0.246 of height (from memory).
   test('an adult of 1.70 m has a leg of 0.835 m', () => {
-    const joints = courierJoints();
+    const joints = exemplarJoints();
     const { legLength, metresPerUnit } = figureScale(joints, guessRoles(joints).roles);
     expect(legLength).toBeCloseTo(0.491 * 170, 6);
     expect(legLength * metresPerUnit).toBeCloseTo(ADULT_LEG_METRES, 9);

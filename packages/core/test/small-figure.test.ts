@@ -4,7 +4,7 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { SMALL_DEFAULTS, smallFigure } from '../src/small/small-figure.ts';
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
 import { rotateZ } from '../src/motion/quaternion.ts';
-import { keeperWalk } from './keeper.ts';
+import { keeperWalk } from './other-figure.ts';
 
 const made = (name: string) => prepareShot(EXEMPLARS[name]!.make({}, {}), { kind: EXEMPLARS[name]!.kind });
 

@@ -1,5 +1,5 @@
-import { courierJoints } from '../src/exemplar/courier.ts';
-import { type CourierPose, courierMotion } from '../src/exemplar/courier-pose.ts';
+import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
+import { type ExemplarPose, exemplarMotion } from '../src/exemplar/exemplar-pose.ts';
 import { takeExemplar } from '../src/exemplar/take.ts';
 import { turnExemplar } from '../src/exemplar/turn.ts';
 import { measureHeadMoves } from '../src/measure/head/head-moves.ts';
@@ -29,8 +29,8 @@ function stops(list: readonly (readonly [value: number, frames: number])[], move
 
 /** The keeper, of which only the head turns (degrees to the left, dipping) and the hips go up and down (cm). */
 const keeper = (turn: readonly number[], up: readonly number[] = [], dip: (f: number) => number = () => 0): Motion =>
-  courierMotion(Math.max(turn.length, up.length), 24, (f) => {
-    const pose: CourierPose = { head: compose(rotateY(turn[f] ?? 0), rotateX(dip(f))) };
+  exemplarMotion(Math.max(turn.length, up.length), 24, (f) => {
+    const pose: ExemplarPose = { head: compose(rotateY(turn[f] ?? 0), rotateX(dip(f))) };
     return { pose, place: [0, 90 + (up[f] ?? 0), 0] };
   });
 
@@ -126,7 +126,7 @@ describe('the arc of a head turn', () => {
 
 describe('takes', () => {
   /** From the sole of the foot to the top of the head. */
-  const HEIGHT = courierHeight();
+  const HEIGHT = figureHeight();
 
   test('anticipation and accent are percents of standing height, at their frames; the hold is timed', () => {
     const up = stops(
@@ -197,11 +197,11 @@ describe('takes', () => {
 });
 
 /** Lowest point of the rest pose to the top of the head. */
-function courierHeight(): number {
+function figureHeight(): number {
   const y: number[] = [];
   let low = Infinity;
   let high = -Infinity;
-  courierJoints().forEach(({ parent, offset, ends }, j) => {
+  exemplarJoints().forEach(({ parent, offset, ends }, j) => {
     y[j] = offset[1] + (parent < 0 ? 0 : y[parent]!);
     for (const at of [y[j], ...ends.map((end) => y[j]! + end[1])])
       [low, high] = [Math.min(low, at), Math.max(high, at)];

@@ -1,7 +1,7 @@
 import type { Joint, Motion } from '../motion/motion.ts';
 import { axisAngle, compose, type Quat, rotateX } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
-import { motionOf } from './courier-pose.ts';
+import { motionOf } from './exemplar-pose.ts';
 import { hermiteCurve, smoothStep } from './curve.ts';
 
 /** How the drill is made. Frames at 24 fps, angles degrees. */

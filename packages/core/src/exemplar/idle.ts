@@ -1,5 +1,5 @@
 import type { Motion } from '../motion/motion.ts';
-import { courierMotion } from './courier-pose.ts';
+import { exemplarMotion } from './exemplar-pose.ts';
 import { monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
 import { poseStanding } from './standing.ts';
 
@@ -80,7 +80,7 @@ export function idleExemplar(changes: Partial<IdleOptions> = {}, faults: IdleFau
   ]);
   const frames = period + (options.loop === 'repeat' ? 1 : 0) + (faults.doubledFrame ? 1 : 0);
   const freezeFrom = Math.round(0.4 * period);
-  return courierMotion(frames, options.fps, (f) => {
+  return exemplarMotion(frames, options.fps, (f) => {
     let at = f >= period ? (options.loop === 'repeat' && f === period ? 1 : 0) : f / period;
     if (faults.freeze && f >= freezeFrom && f < freezeFrom + faults.freeze) at = freezeFrom / period;
     // A move that begins and ends at rest would read as a hold: each part swings in its own time.

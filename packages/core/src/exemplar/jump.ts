@@ -4,10 +4,10 @@ import { worldPose } from '../motion/pose.ts';
 import { compose, type Quat, rotateX, rotateY, slerp } from '../motion/quaternion.ts';
 import { guessRoles } from '../motion/roles.ts';
 import { add, type Vec3 } from '../motion/vector.ts';
-import { COURIER_LEG, courierJoints } from './courier.ts';
+import { FIGURE_LEG, exemplarJoints } from './exemplar-figure.ts';
 import {
-  type CourierPose,
-  courierMotion,
+  type ExemplarPose,
+  exemplarMotion,
   LEG,
   poseArm,
   poseBag,
@@ -16,7 +16,7 @@ import {
   rollFoot,
   SIDES,
   TRACK,
-} from './courier-pose.ts';
+} from './exemplar-pose.ts';
 import { hermiteCurve, smoothStep } from './curve.ts';
 import { jumpArms, jumpLean } from './jump-curves.ts';
 import { JUMP_DEFAULTS, type JumpFaults, type JumpOptions } from './jump-options.ts';
@@ -31,7 +31,7 @@ const OFF_PITCH = -58;
 const LAND_PITCH = -14;
 
 /** Hips over the ground when the figure stands and waits to jump. */
-const STAND = LEG * 0.975 + COURIER_LEG.ankle + COURIER_LEG.hipDown;
+const STAND = LEG * 0.975 + FIGURE_LEG.ankle + FIGURE_LEG.hipDown;
 
 /**
  * A standing jump: stand, crouch, stretch at take-off, a ballistic arc of the centre of mass, legs drawn up and stretched again before
@@ -54,7 +54,7 @@ export function jumpExemplar(changes: Partial<JumpOptions> = {}, faults: JumpFau
   if (!(own >= jumper.landing + 12))
     throw new RangeError('length: the shot ends before the body has landed and settled');
   const frames = options.length * options.jumps;
-  return courierMotion(frames, options.fps, (f) => {
+  return exemplarMotion(frames, options.fps, (f) => {
     const jump = Math.floor(f / options.length);
     const { pose, place } = jumper.pose((f - jump * options.length) * (24 / options.fps));
     const on: Vec3 = [0, -options.drop * PERCENT * jump, options.distance * PERCENT * jump];
@@ -73,7 +73,7 @@ interface Gesture {
 class Jumper {
   /** Frame of the landing, at 24 fps; a fraction. */
   readonly landing: number;
-  private readonly joints = courierJoints();
+  private readonly joints = exemplarJoints();
   private readonly roles = guessRoles(this.joints).roles;
   private readonly gravity: number;
   private readonly speedUp: number;
@@ -142,7 +142,7 @@ class Jumper {
   }
 
   /** The pose at a time in frames at 24 fps, and where the hips are. */
-  pose(now: number): { pose: CourierPose; place: Vec3 } {
+  pose(now: number): { pose: ExemplarPose; place: Vec3 } {
     // A freeze: time stands still once the body has come up again.
     const t = this.faults.deadHold ? Math.min(now, this.landing + 14) : now;
     const made = this.bodyAt(t);
@@ -150,7 +150,7 @@ class Jumper {
     return made;
   }
 
-  private bodyAt(t: number): { pose: CourierPose; place: Vec3 } {
+  private bodyAt(t: number): { pose: ExemplarPose; place: Vec3 } {
     const { takeoff, distance, drop } = this.options;
     const alive = this.alive(t);
     if (t < takeoff) {
@@ -189,14 +189,14 @@ class Jumper {
 
   private hipsOffGround(): { forward: number; up: number } {
     const roll = rollFoot(OFF_PITCH);
-    return { forward: roll.forward + 7, up: COURIER_LEG.ankle + roll.up + COURIER_LEG.hipDown + LEG * 0.972 };
+    return { forward: roll.forward + 7, up: FIGURE_LEG.ankle + roll.up + FIGURE_LEG.hipDown + LEG * 0.972 };
   }
 
   private hipsOnLanding(): { forward: number; up: number } {
     const roll = rollFoot(LAND_PITCH);
     return {
       forward: this.options.distance * PERCENT - 15,
-      up: COURIER_LEG.ankle + roll.up + COURIER_LEG.hipDown + LEG * 0.94,
+      up: FIGURE_LEG.ankle + roll.up + FIGURE_LEG.hipDown + LEG * 0.94,
     };
   }
 
@@ -204,7 +204,7 @@ class Jumper {
     const hips = this.hipsOffGround();
     const roll = rollFoot(OFF_PITCH);
     return {
-      ankle: { forward: roll.forward - hips.forward, up: COURIER_LEG.ankle + roll.up - hips.up },
+      ankle: { forward: roll.forward - hips.forward, up: FIGURE_LEG.ankle + roll.up - hips.up },
       pitch: OFF_PITCH,
       toeBend: -OFF_PITCH,
     };
@@ -216,7 +216,7 @@ class Jumper {
     return {
       ankle: {
         forward: this.options.distance * PERCENT + roll.forward - hips.forward,
-        up: COURIER_LEG.ankle + roll.up - hips.up,
+        up: FIGURE_LEG.ankle + roll.up - hips.up,
       },
       pitch: LAND_PITCH,
       toeBend: -LAND_PITCH,
@@ -248,14 +248,14 @@ class Jumper {
     forward: number,
     roll: { forward: number; up: number },
     ground = 0,
-  ): { pose: CourierPose; place: Vec3 } {
-    const ankle = { forward: forward + roll.forward - place[2], up: ground + COURIER_LEG.ankle + roll.up - place[1] };
+  ): { pose: ExemplarPose; place: Vec3 } {
+    const ankle = { forward: forward + roll.forward - place[2], up: ground + FIGURE_LEG.ankle + roll.up - place[1] };
     return { pose: this.body(t, { ankle, pitch, toeBend: Math.max(0, -pitch) }, place[0]), place };
   }
 
   /** The whole pose about hips at the origin. */
-  private body(t: number, gesture: Gesture, aside = 0): CourierPose {
-    const pose: CourierPose = {};
+  private body(t: number, gesture: Gesture, aside = 0): ExemplarPose {
+    const pose: ExemplarPose = {};
     const lean = this.trunk(t);
     const sway = 20 * this.alive(t);
     const hips = compose(rotateX(0.45 * lean));
@@ -288,7 +288,7 @@ class Jumper {
   }
 
   /** Strap and bag drag against the body's way up and down, the bag later than the strap. */
-  private hang(pose: CourierPose, t: number): void {
+  private hang(pose: ExemplarPose, t: number): void {
     const chest = this.chest(t);
     const drag = 1 - (this.faults.noDrag ?? 0);
     const swing = (delay: number): number => {
@@ -313,7 +313,7 @@ class Jumper {
 
   /** Centre of mass against the hips. */
   private balance(t: number, gesture: Gesture): { forward: number; up: number } {
-    const motion = courierMotion(1, 24, () => ({ pose: this.body(t, gesture), place: [0, 0, 0] }));
+    const motion = exemplarMotion(1, 24, () => ({ pose: this.body(t, gesture), place: [0, 0, 0] }));
     const centre = centreOfMass(this.joints, this.roles, worldPose(motion), 1)!;
     return { forward: centre[2]!, up: centre[1]! };
   }

@@ -1,5 +1,5 @@
 import type { Motion } from '../motion/motion.ts';
-import { courierMotion } from './courier-pose.ts';
+import { exemplarMotion } from './exemplar-pose.ts';
 import { monotoneCurve, smoothStep } from './curve.ts';
 import { alive, poseStanding } from './standing.ts';
 
@@ -75,7 +75,7 @@ export function leanExemplar(changes: Partial<LeanOptions> = {}, faults: LeanFau
   ]);
   const s = (t: number): number => (t < 8 ? 0 : shape(t));
   // Of the whole lean the hips make 30 percent, spine and chest as much, the head the rest.
-  return courierMotion(options.length, options.fps, (f) => {
+  return exemplarMotion(options.length, options.fps, (f) => {
     // A freeze: time stands still once the body has settled.
     const now = f * (24 / options.fps);
     const t = faults.deadHold ? Math.min(now, 28 + 3 * delay) : now;

@@ -1,9 +1,9 @@
 import { compose, type Quat, rotateX, rotateY, rotateZ, slerp } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
-import { COURIER_LEG } from './courier.ts';
+import { FIGURE_LEG } from './exemplar-figure.ts';
 import {
   type ArmPose,
-  type CourierPose,
+  type ExemplarPose,
   LEG,
   poseArm,
   poseBag,
@@ -12,10 +12,10 @@ import {
   rollFoot,
   SIDES,
   TRACK,
-} from './courier-pose.ts';
+} from './exemplar-pose.ts';
 
 /** Hips over the ground when the figure stands at ease, knees a little bent. */
-export const STAND = LEG * 0.965 + COURIER_LEG.ankle + COURIER_LEG.hipDown;
+export const STAND = LEG * 0.965 + FIGURE_LEG.ankle + FIGURE_LEG.hipDown;
 
 /** Where a part faces, degrees: turned to the left, bent forward, tilted to the left shoulder. */
 export interface Facing {
@@ -42,16 +42,16 @@ export const facing = ({ turn = 0, bend = 0, tilt = 0 }: Facing = {}): Quat =>
   compose(rotateY(turn), rotateZ(-tilt), rotateX(bend));
 
 /** Poses the letter carrier on planted feet. */
-export function poseStanding(standing: Standing): { pose: CourierPose; place: Vec3 } {
+export function poseStanding(standing: Standing): { pose: ExemplarPose; place: Vec3 } {
   const { hipsAt = [0, 0, 0], heels = 0, hang = () => 0 } = standing;
-  const pose: CourierPose = {};
+  const pose: ExemplarPose = {};
   const place: Vec3 = [hipsAt[0], STAND + hipsAt[1], hipsAt[2]];
   const hips = facing(standing.hips);
   const chest = facing(standing.chest);
   poseTrunk(pose, hips, { spine: slerp(hips, chest, 0.5), chest, head: facing(standing.head) });
   const roll = rollFoot(-heels);
   for (const [side, sign] of SIDES) {
-    const ankle: Vec3 = [sign * (TRACK + 3), COURIER_LEG.ankle + roll.up, roll.forward];
+    const ankle: Vec3 = [sign * (TRACK + 3), FIGURE_LEG.ankle + roll.up, roll.forward];
     poseLeg(pose, side, place, hips, { ankle, pitch: -heels, toeBend: heels });
     poseArm(pose, side, standing.arms[side]);
   }

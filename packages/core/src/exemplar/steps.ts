@@ -1,10 +1,10 @@
 import type { Motion } from '../motion/motion.ts';
 import { compose, rotateX, rotateY, rotateZ, slerp } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
-import { COURIER_LEG } from './courier.ts';
+import { FIGURE_LEG } from './exemplar-figure.ts';
 import {
-  type CourierPose,
-  courierMotion,
+  type ExemplarPose,
+  exemplarMotion,
   type FootPose,
   hipJoint,
   LEG,
@@ -15,7 +15,7 @@ import {
   rollFoot,
   SIDES,
   TRACK,
-} from './courier-pose.ts';
+} from './exemplar-pose.ts';
 import { hermiteCurve, monotoneCurve, smoothStep } from './curve.ts';
 import { reachAtKnee } from './two-bone-leg.ts';
 
@@ -94,7 +94,7 @@ export function stepsExemplar(changes: Partial<StepsOptions> = {}, faults: Steps
   if (!(own >= 2 * options.stand + 3 * options.step))
     throw new RangeError('length: three steps do not fit into the shot');
   const climber = new Climber(options, faults, own);
-  return courierMotion(options.length, options.fps, (f) => climber.pose(f * (24 / options.fps), f));
+  return exemplarMotion(options.length, options.fps, (f) => climber.pose(f * (24 / options.fps), f));
 }
 
 class Climber {
@@ -214,7 +214,7 @@ class Climber {
     const roll = rollFoot(pitch);
     const held = Number.isFinite(fall.lands) && Number.isFinite(fall.leaves);
     const slip = held ? (this.faults.slide ?? 0) * PERCENT * smoothStep((t - fall.lands - 1) / 11) : 0;
-    return { forward: fall.forward + roll.forward + slip, up: fall.up + COURIER_LEG.ankle + roll.up };
+    return { forward: fall.forward + roll.forward + slip, up: fall.up + FIGURE_LEG.ankle + roll.up };
   }
 
   /** Hips about their climb: lowest some frames after each landing, highest before the next. */
@@ -238,7 +238,7 @@ class Climber {
 
   /** The greatest height over the climb at which no knee gets straighter than it may. */
   private highestBase(): number {
-    const reach = reachAtKnee(COURIER_LEG.thigh, COURIER_LEG.shin, STRAIGHTEST_KNEE);
+    const reach = reachAtKnee(FIGURE_LEG.thigh, FIGURE_LEG.shin, STRAIGHTEST_KNEE);
     let base = Infinity;
     for (let t = 0; t < this.frames; t += 0.25) {
       const hips = this.hips(t);
@@ -253,10 +253,10 @@ class Climber {
     return base;
   }
 
-  pose(t: number, frame: number): { pose: CourierPose; place: Vec3 } {
+  pose(t: number, frame: number): { pose: ExemplarPose; place: Vec3 } {
     const { lean, fps } = this.options;
     const place: Vec3 = [this.carried(t), this.base + this.climb(t) + this.bob(t), this.along(t)];
-    const pose: CourierPose = {};
+    const pose: ExemplarPose = {};
     const hips = this.hips(t);
     for (const [side] of SIDES) poseLeg(pose, side, place, hips, this.foot(side, t));
     const sway = (late: number): number => this.hipsTurn(t - late);

@@ -1,5 +1,5 @@
 import type { Motion } from '../motion/motion.ts';
-import { courierMotion, LEG } from './courier-pose.ts';
+import { exemplarMotion, LEG } from './exemplar-pose.ts';
 import { type Key, monotoneCurve, smoothStep } from './curve.ts';
 import { alive, poseStanding } from './standing.ts';
 
@@ -111,7 +111,7 @@ export function takeExemplar(changes: Partial<TakeOptions> = {}, faults: TakeFau
   const spread = 1 - (faults.allTogether ?? 0);
   const frozen = faults.deadHold ?? 0;
   const twin = faults.twinArms ?? 0;
-  return courierMotion(options.length, options.fps, (f) => {
+  return exemplarMotion(options.length, options.fps, (f) => {
     const now = f * (24 / options.fps);
     // A freeze: time stands still between the accent and its end.
     const t = frozen > 0 && now > high + 3 && now < held ? high + 3 : now;

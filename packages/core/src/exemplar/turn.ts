@@ -1,5 +1,5 @@
 import type { Motion } from '../motion/motion.ts';
-import { courierMotion } from './courier-pose.ts';
+import { exemplarMotion } from './exemplar-pose.ts';
 import { monotoneCurve, smoothStep } from './curve.ts';
 import { alive, poseStanding } from './standing.ts';
 
@@ -83,7 +83,7 @@ export function turnExemplar(changes: Partial<TurnOptions> = {}, faults: TurnFau
     Math.sin(Math.PI * Math.min(1, Math.max(0, (t - from) / turning))) ** 2;
   const dip = options.dip * (1 - (faults.noDip ?? 0));
   const breath = 1 - (faults.deadHold ?? 0);
-  return courierMotion(options.length, options.fps, (f) => {
+  return exemplarMotion(options.length, options.fps, (f) => {
     const t = f * (24 / options.fps);
     // The chest goes with the head by a quarter, two frames later, the hips by a tenth.
     const chest = 0.25 * yaw(t - 2);

@@ -1,5 +1,5 @@
-import { COURIER_LEG } from './courier.ts';
-import { rollFoot } from './courier-pose.ts';
+import { FIGURE_LEG } from './exemplar-figure.ts';
+import { rollFoot } from './exemplar-pose.ts';
 import { hermiteCurve, type Key, monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
 
 /** A foot in the plane it walks in: where its ankle is (forward, up; cm), how it is pitched and how its toes are bent (degrees). */
@@ -131,7 +131,7 @@ export function footPath(options: FootOptions, style: FootStyle): (phase: number
     const roll = rollFoot(pitchAt(phase));
     return {
       forward: start - cycleTravel * phase + slip + roll.forward,
-      up: COURIER_LEG.ankle + roll.up - sink,
+      up: FIGURE_LEG.ankle + roll.up - sink,
     };
   };
 

@@ -1,10 +1,10 @@
 import type { Motion } from '../motion/motion.ts';
 import { compose, type Quat, rotate, rotateX, rotateY, rotateZ, slerp } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
-import { COURIER_LEG } from './courier.ts';
+import { FIGURE_LEG } from './exemplar-figure.ts';
 import {
-  type CourierPose,
-  courierMotion,
+  type ExemplarPose,
+  exemplarMotion,
   LEG,
   poseArm,
   poseBag,
@@ -12,7 +12,7 @@ import {
   poseTrunk,
   SIDES,
   TRACK,
-} from './courier-pose.ts';
+} from './exemplar-pose.ts';
 import { wrapUnit } from './curve.ts';
 import { reachAtKnee } from './two-bone-leg.ts';
 import { footPath, type FootPlace, type FootStyle, RUNNING_FOOT, WALKING_FOOT } from './walk-feet.ts';
@@ -65,7 +65,7 @@ function cycle(options: WalkOptions, faults: WalkFaults, style: FootStyle, longe
   const frames = period * options.cycles + repeats;
   const walker = new Walker(options, faults, style);
   const whole = period * options.cycles;
-  return courierMotion(frames, options.fps, (f) => {
+  return exemplarMotion(frames, options.fps, (f) => {
     const at = f > whole || (f === whole && options.loop === 'follow') ? 0 : f / period;
     return walker.pose(wrapUnit(at), at / options.cycles, f);
   });
@@ -96,12 +96,12 @@ class Walker {
   }
 
   /** The pose at a share of the cycle. `turns`, the share of the whole shot, goes on over the end of a cycle; `phase` does not. */
-  pose(phase: number, turns: number, frame: number): { pose: CourierPose; place: Vec3 } {
+  pose(phase: number, turns: number, frame: number): { pose: ExemplarPose; place: Vec3 } {
     const { options } = this;
     const gesture = this.gesture(phase);
     const travelled = options.travel * turns * options.cycles * 2 * options.stride * (LEG / 100);
     const place: Vec3 = [gesture.hipsAcross, this.base + gesture.hipsUp, travelled];
-    const pose: CourierPose = {};
+    const pose: ExemplarPose = {};
     this.poseLegs(pose, gesture, place, frame);
     const chest = this.poseTrunk(pose, gesture, phase, turns);
     this.poseArms(pose, phase, frame);
@@ -126,12 +126,12 @@ class Walker {
 
   /** The greatest height at which no knee gets straighter than it may at any time of the cycle. */
   private highestBase(): number {
-    const reach = reachAtKnee(COURIER_LEG.thigh, COURIER_LEG.shin, STRAIGHTEST_KNEE);
+    const reach = reachAtKnee(FIGURE_LEG.thigh, FIGURE_LEG.shin, STRAIGHTEST_KNEE);
     let base = Infinity;
     for (let i = 0; i < 240; i++) {
       const gesture = this.gesture(i / 240);
       for (const [side, sign] of SIDES) {
-        const hip = rotate(gesture.hips, [sign * COURIER_LEG.hipAcross, -COURIER_LEG.hipDown, 0]);
+        const hip = rotate(gesture.hips, [sign * FIGURE_LEG.hipAcross, -FIGURE_LEG.hipDown, 0]);
         const foot = gesture.feet[side];
         const across = gesture.hipsAcross + hip[0] - sign * TRACK;
         const along = hip[2] - foot.forward;
@@ -143,7 +143,7 @@ class Walker {
     return base;
   }
 
-  private poseLegs(pose: CourierPose, gesture: Gesture, place: Vec3, frame: number): void {
+  private poseLegs(pose: ExemplarPose, gesture: Gesture, place: Vec3, frame: number): void {
     for (const [side, sign] of SIDES) {
       const foot = gesture.feet[side];
       // Two frames before its contact a popping knee is straight, whatever the foot does.
@@ -156,7 +156,7 @@ class Walker {
   }
 
   /** Spine, chest, neck and head; returns the chest's rotation in the world. */
-  private poseTrunk(pose: CourierPose, gesture: Gesture, phase: number, turns: number): Quat {
+  private poseTrunk(pose: ExemplarPose, gesture: Gesture, phase: number, turns: number): Quat {
     const { options } = this;
     const delay = options.counterDelay * this.delayUnit;
     const wave = (shift: number): number => Math.cos(TAU * (phase - shift));
@@ -180,7 +180,7 @@ class Walker {
     return rotateY((this.faults.seam ?? 0) * turns);
   }
 
-  private poseArms(pose: CourierPose, phase: number, frame: number): void {
+  private poseArms(pose: ExemplarPose, phase: number, frame: number): void {
     const { options, faults } = this;
     const same = 1 - 2 * (faults.sameSideArms ?? 0);
     const shoulder = options.armDelay * this.delayUnit;
@@ -206,7 +206,7 @@ class Walker {
   }
 
   /** The bag hangs: it keeps nearly upright, follows the chest's turn late, and swings a little with the steps. */
-  private poseBag(pose: CourierPose, chest: Quat, phase: number, turns: number): void {
+  private poseBag(pose: ExemplarPose, chest: Quat, phase: number, turns: number): void {
     const { options } = this;
     const late = (options.counterDelay + 3) * this.delayUnit;
     const later = late + 3 * this.delayUnit;

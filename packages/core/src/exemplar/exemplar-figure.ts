@@ -2,10 +2,10 @@ import type { Joint } from '../motion/motion.ts';
 import type { Vec3 } from '../motion/vector.ts';
 
 /** Standing height in centimetres. */
-export const COURIER_HEIGHT = 170;
+export const FIGURE_HEIGHT = 170;
 
 /** Joints by name, so that a pose can be written down by name. */
-export type CourierJoint =
+export type ExemplarJoint =
   | 'hips'
   | 'spine'
   | 'chest'
@@ -19,11 +19,11 @@ export type CourierJoint =
 const SHARE = Object.freeze({ thigh: 0.245, shin: 0.246, ankle: 0.039, upperArm: 0.186, foreArm: 0.146, hand: 0.108 });
 
 /** Lengths of the leg and foot in centimetres that the walk's mathematics needs. */
-export const COURIER_LEG = Object.freeze({
-  thigh: SHARE.thigh * COURIER_HEIGHT,
-  shin: SHARE.shin * COURIER_HEIGHT,
+export const FIGURE_LEG = Object.freeze({
+  thigh: SHARE.thigh * FIGURE_HEIGHT,
+  shin: SHARE.shin * FIGURE_HEIGHT,
   /** Height of the ankle over the sole. */
-  ankle: SHARE.ankle * COURIER_HEIGHT,
+  ankle: SHARE.ankle * FIGURE_HEIGHT,
   /** From the ankle to the ball, forward and down. */
   ballForward: 12.5,
   ballDown: 5.1,
@@ -35,14 +35,14 @@ export const COURIER_LEG = Object.freeze({
 });
 
 /** A letter carrier with a shoulder bag: 23 joints, each followed by all that hangs from it, centimetres, Y up, facing Z, standing with arms held out to the sides, hips at the origin. */
-export function courierJoints(): Joint[] {
+export function exemplarJoints(): Joint[] {
   const joints: Joint[] = [];
   const index = new Map<string, number>();
-  const put = (name: CourierJoint, parent: CourierJoint | null, offset: Vec3, ends: Vec3[] = []): void => {
+  const put = (name: ExemplarJoint, parent: ExemplarJoint | null, offset: Vec3, ends: Vec3[] = []): void => {
     index.set(name, joints.length);
     joints.push({ name, parent: parent === null ? -1 : index.get(parent)!, offset, ends });
   };
-  const leg = COURIER_LEG;
+  const leg = FIGURE_LEG;
   put('hips', null, [0, 0, 0]);
   put('spine', 'hips', [0, 9.5, -0.5]);
   put('chest', 'spine', [0, 15, 0]);
@@ -54,12 +54,12 @@ export function courierJoints(): Joint[] {
   ] as const) {
     put(`clavicle.${side}`, 'chest', [2.5 * k, 20, 1]);
     put(`upperArm.${side}`, `clavicle.${side}`, [14 * k, -0.5, -1.5]);
-    put(`foreArm.${side}`, `upperArm.${side}`, [SHARE.upperArm * COURIER_HEIGHT * k, 0, 0]);
+    put(`foreArm.${side}`, `upperArm.${side}`, [SHARE.upperArm * FIGURE_HEIGHT * k, 0, 0]);
     put(
       `hand.${side}`,
       `foreArm.${side}`,
-      [SHARE.foreArm * COURIER_HEIGHT * k, 0, 0],
-      [[SHARE.hand * COURIER_HEIGHT * k, 0, 0]],
+      [SHARE.foreArm * FIGURE_HEIGHT * k, 0, 0],
+      [[SHARE.hand * FIGURE_HEIGHT * k, 0, 0]],
     );
   }
   // The strap runs from the left shoulder across the chest to the bag on the right hip.

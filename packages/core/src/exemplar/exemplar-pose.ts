@@ -13,11 +13,11 @@ import {
   slerp,
 } from '../motion/quaternion.ts';
 import { add, type Vec3 } from '../motion/vector.ts';
-import { COURIER_LEG, type CourierJoint, courierJoints } from './courier.ts';
+import { FIGURE_LEG, type ExemplarJoint, exemplarJoints } from './exemplar-figure.ts';
 import { twoBoneLeg } from './two-bone-leg.ts';
 
 /** Local rotations by joint name; a joint left out is as at rest. */
-export type CourierPose = Partial<Record<CourierJoint, Quat>>;
+export type ExemplarPose = Partial<Record<ExemplarJoint, Quat>>;
 
 /** Both sides: the sign of their X, left first. */
 export const SIDES = [
@@ -26,7 +26,7 @@ export const SIDES = [
 ] as const;
 
 /** Thigh and shin together, cm: L. */
-export const LEG = COURIER_LEG.thigh + COURIER_LEG.shin;
+export const LEG = FIGURE_LEG.thigh + FIGURE_LEG.shin;
 /** Half the distance of the feet across, and how far the toes point out, of a figure that stands or walks. */
 export const TRACK = 5.2;
 export const TOE_OUT = 6;
@@ -61,14 +61,14 @@ export interface TrunkPose {
 
 /** Where the hip joint of a side is. */
 export const hipJoint = (place: Vec3, hips: Quat, sign: number): Vec3 =>
-  add(place, rotate(hips, [sign * COURIER_LEG.hipAcross, -COURIER_LEG.hipDown, 0]));
+  add(place, rotate(hips, [sign * FIGURE_LEG.hipAcross, -FIGURE_LEG.hipDown, 0]));
 
 /**
  * Poses a leg on its foot by the law of cosines.
  * @param straight 1: the knee is snapped straight, whatever the foot does; 0: not at all
  */
 export function poseLeg(
-  pose: CourierPose,
+  pose: ExemplarPose,
   side: 'L' | 'R',
   place: Vec3,
   hips: Quat,
@@ -77,7 +77,7 @@ export function poseLeg(
 ): void {
   const sign = side === 'L' ? 1 : -1;
   const facing = rotateY(sign * TOE_OUT);
-  const { thigh, shin } = COURIER_LEG;
+  const { thigh, shin } = FIGURE_LEG;
   const leg = twoBoneLeg(hipJoint(place, hips, sign), foot.ankle, rotate(facing, [0, 0, 1]), thigh, shin);
   const lower = straight > 0 ? slerp(leg.shin, multiply(leg.thigh, rotateX(1)), Math.min(1, straight)) : leg.shin;
   pose[`thigh.${side}`] = multiply(conjugate(hips), leg.thigh);
@@ -87,7 +87,7 @@ export function poseLeg(
 }
 
 /** Poses spine, chest, neck and head from their world rotations; the neck goes halfway with the head. */
-export function poseTrunk(pose: CourierPose, hips: Quat, { spine, chest, head }: TrunkPose): void {
+export function poseTrunk(pose: ExemplarPose, hips: Quat, { spine, chest, head }: TrunkPose): void {
   const neck = slerp(chest, head, 0.5);
   pose.hips = hips;
   pose.spine = multiply(conjugate(hips), spine);
@@ -97,7 +97,7 @@ export function poseTrunk(pose: CourierPose, hips: Quat, { spine, chest, head }:
 }
 
 /** Poses an arm that hangs from the held-out arms of the rest pose. */
-export function poseArm(pose: CourierPose, side: 'L' | 'R', arm: ArmPose): void {
+export function poseArm(pose: ExemplarPose, side: 'L' | 'R', arm: ArmPose): void {
   const { ahead, out = 0, bend, wrist, shoulder = 0, shrug = 0 } = arm;
   const put = (name: 'clavicle' | 'upperArm' | 'foreArm' | 'hand', left: Quat): void => {
     pose[`${name}.${side}`] = side === 'L' ? left : mirrorX(left);
@@ -109,14 +109,14 @@ export function poseArm(pose: CourierPose, side: 'L' | 'R', arm: ArmPose): void 
 }
 
 /** Hangs the bag: its strap in the world, and its swing forward and sideways against the strap, degrees. */
-export function poseBag(pose: CourierPose, chest: Quat, strap: Quat, swing: number, aside: number): void {
+export function poseBag(pose: ExemplarPose, chest: Quat, strap: Quat, swing: number, aside: number): void {
   pose.strap = multiply(conjugate(chest), strap);
   pose.bag = compose(axisAngle([1, 0, 0], swing), rotateZ(aside));
 }
 
 /** A foot on the ground rolls over its heel (toes up) or its ball (heel up): where its ankle is against where it is when flat, cm. */
 export function rollFoot(pitch: number): { forward: number; up: number } {
-  const { ankle, ballDown, ballForward, heelBack } = COURIER_LEG;
+  const { ankle, ballDown, ballForward, heelBack } = FIGURE_LEG;
   const s = Math.sin((pitch * Math.PI) / 180);
   const c = Math.cos((pitch * Math.PI) / 180);
   return pitch >= 0
@@ -125,11 +125,11 @@ export function rollFoot(pitch: number): { forward: number; up: number } {
 }
 
 /** Makes a motion of the letter carrier from a pose a frame. */
-export const courierMotion = (
+export const exemplarMotion = (
   frames: number,
   fps: number,
-  at: (frame: number) => { readonly pose: CourierPose; readonly place: Vec3 },
-): Motion => motionOf(courierJoints(), frames, fps, at);
+  at: (frame: number) => { readonly pose: ExemplarPose; readonly place: Vec3 },
+): Motion => motionOf(exemplarJoints(), frames, fps, at);
 
 /** Makes a motion whose first joint moves, from local rotations by joint name a frame. */
 export function motionOf(

@@ -1,4 +1,4 @@
-// The lighthouse keeper: a figure that shares nothing with the exemplars' courier but the mathematics of rotations. Other proportions, other
+// The lighthouse keeper: a figure that shares nothing with the exemplars' figure but the mathematics of rotations. Other proportions, other
 // names, arms at rest half way down, and feet that are planted as prints in the world and left standing there: what it does is known.
 import type { Joint, Motion } from '../src/motion/motion.ts';
 import {
