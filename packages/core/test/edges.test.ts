@@ -1,5 +1,5 @@
 // Where a threshold, a sign or a tie decides: each case lies close enough to the edge that moving it is noticed.
-import type { ReadingId } from '../src/measure/registry.ts';
+import { measureShot, type ReadingId } from '../src/measure/registry.ts';
 import { regressionsBetween } from '../src/align/regressions.ts';
 import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
 import { type ExemplarPose, exemplarMotion } from '../src/exemplar/exemplar-pose.ts';
@@ -25,7 +25,8 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { compose, type Quat, rotateX, rotateY } from '../src/motion/quaternion.ts';
 import { detailOf } from './fixtures.ts';
 import { keeperWalk } from './other-figure.ts';
-import { jolted } from './material.ts';
+import { sayReading } from '../src/measure/sentence.ts';
+import { cut, jolted } from './material.ts';
 
 const TAU = 2 * Math.PI;
 
@@ -311,4 +312,28 @@ describe('findings and regressions', () => {
     expect(ids([read('pop', 0)], [read('pop', 9, 'head')])).toEqual(['pop head']);
     expect(ids([read('slide', 1, 'leg.L')], [read('slide', 9, 'leg.L')])).toEqual(['slide leg.L']);
   });
+});
+
+describe('how many poses a measure needs', () => {
+  test.each(Object.keys(EXEMPLARS))('a %s of just so many is measured, or told why by something else', (name) => {
+    const { kind, make } = EXEMPLARS[name]!;
+    const motion = make({}, {});
+    for (let frames = 1; frames <= 26; frames++) {
+      const shot = prepareShot(cut(motion, 0, frames - 1), { kind, loop: 'none' });
+      for (const { id, why } of measureShot(shot).unmade) {
+        const told = /it needs (\d+) (?:poses|frames) or more, the shot has (\d+)/.exec(why);
+        if (told) expect([id, why, Number(told[2]) < Number(told[1])]).toEqual([id, why, true]);
+      }
+    }
+  });
+});
+
+// Common practice: the arm swings against the leg of its side; swinging with it is the amble of a toy.
+test('how arms go with legs is said by the sign of what is measured', () => {
+  const said = (sameSideArms: number): string[] =>
+    measureGaitBody(prepareShot(EXEMPLARS.walk!.make({}, { sameSideArms }), { kind: 'walk' }))
+      .readings.filter(({ id }) => id === 'gait.opposition')
+      .map((reading) => sayReading(reading));
+  expect(said(0).every((text) => text.includes('swings against the leg of its side'))).toBe(true);
+  expect(said(1).some((text) => text.includes('swings with the leg of its side'))).toBe(true);
 });

@@ -93,6 +93,15 @@ describe('a parabola', () => {
     );
   });
 
+  // The coefficient of determination has no unit: it is the same of centimetres and of kilometres.
+  test('explains as much of what trembles, in whatever unit it is told', () => {
+    const values = Array.from({ length: 24 }, (_, i) => 0.4 * (i - 11) ** 2 + 9 * Math.sin(5 * i));
+    const share = fitParabola(values)!.r2;
+    expect([share > 0.5, share < 0.95]).toEqual([true, true]);
+    for (const unit of [1e-5, 1e-2, 1e3]) expect(fitParabola(values.map((v) => unit * v))!.r2).toBeCloseTo(share, 9);
+    expect(fitParabola([3, 3, 3, 3, 3])!.r2).toBe(1);
+  });
+
   test('needs four samples', () => {
     expect(fitParabola([1, 2, 3])).toBeUndefined();
   });

@@ -33,6 +33,12 @@ describe('a shot as a list shows it', () => {
     expect(apart[small.key]! + 2).toBeGreaterThanOrEqual(Math.max(...apart));
   });
 
+  test('its poses come in the order in which they are seen: those before a jump’s key pose, it, those behind', () => {
+    const small = smallFigure(made('jump'))!;
+    expect(small.key).toBeGreaterThan(0);
+    expect(small.key).toBeLessThan(small.poses.length - 1);
+  });
+
   test('is the same whichever way the axes lie, and however far the figure has gone from the origin', () => {
     const walk = keeperWalk({ travel: 1, cycles: [24, 24, 24] });
     const elsewhere = movedInWorld(inOtherAxes(walk, zUp, 1 / 2.54), rotateZ(40), [31, -12, 0]);
