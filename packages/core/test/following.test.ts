@@ -1,4 +1,5 @@
 import { PointFollower } from '../src/track/follow-point.ts';
+import { cutTurned } from '../src/track/patch.ts';
 import { halved, type Luma, lumaOf } from '../src/track/luma.ts';
 
 const SIZE = { width: 200, height: 150 };
@@ -134,4 +135,26 @@ test('brightness is ITU-R BT.601 luma, and what is transparent lies on white', (
   // 0.299, 0.587 and 0.114 of 255 (ITU-R BT.601-7, 2.5.1).
   expect([...pixels]).toEqual([76, 150, 29, 255]);
   expect([...halved({ width: 2, height: 2, pixels: new Uint8Array([0, 10, 20, 30]) }).pixels]).toEqual([15]);
+});
+
+// A patch that is cut turned is what lies there once the picture is turned back: of an even slope of light that is known exactly.
+test('a patch cut turned is the picture turned', () => {
+  const [gx, gy] = [0.9, -0.5];
+  const { width, height } = SIZE;
+  const slope: Luma = { width, height, pixels: new Uint8Array(width * height) };
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) slope.pixels[y * width + x] = round(128 + gx * (x - 100) + gy * (y - 75));
+  for (const angle of [0, 0.4, Math.PI / 2, -2.1]) {
+    const own = cutTurned(slope, 100.5, 75.5, angle)!;
+    const side = Math.sqrt(own.length);
+    const half = (side - 1) / 2;
+    const [c, s] = [cos(angle), sin(angle)];
+    const wanted = Array.from(own, (_, k) => {
+      const [u, v] = [(k % side) - half, Math.floor(k / side) - half];
+      return gx * (c * u + s * v) + gy * (-s * u + c * v);
+    });
+    const size = Math.hypot(...wanted);
+    const likeness = wanted.reduce((sum, value, k) => sum + (value / size) * own[k]!, 0);
+    expect(likeness).toBeGreaterThan(0.99);
+  }
 });

@@ -45,6 +45,9 @@ describe('pictures that follow one another evenly are frames', () => {
       120,
     ])
       expect(planFrames(even(rate, 400, 1 / 90000), { tick: 1 / 90000 }).fps).toBe(rate);
+    // Of times in whole milliseconds the mean step is a little off: the rate is the usual one all the same.
+    for (const rate of [6, 8, 10, 12, 12.5, 15, 24, 25, 30, 48, 50, 60])
+      expect(planFrames(even(rate, 200, 0.001), { tick: 0.001 }).fps).toBe(rate);
   });
 
   test('durations that are rounded one by one drift, and are even all the same', () => {

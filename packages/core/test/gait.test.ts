@@ -10,6 +10,7 @@ import type { PreparedShot } from '../src/motion/prepared-shot.ts';
 import { axisAngle, multiply, quatAt, rotate } from '../src/motion/quaternion.ts';
 import type { Vec3 } from '../src/motion/vector.ts';
 import { detailOf, readingOf, recording, walkShot } from './fixtures.ts';
+import { cut } from './material.ts';
 
 const value = (shot: PreparedShot, id: string, part?: string): number => readingOf(shot, id, part).value as number;
 
@@ -109,6 +110,16 @@ describe('faults are measured at their size, in their own reading', () => {
   test('the lowest hips on the contact instead of after it', () => {
     expect(value(walkShot(), 'gait.lowAfter')).toBeGreaterThanOrEqual(2);
     expect(value(walkShot({ lowOnContact: 1 }), 'gait.lowAfter')).toBeLessThanOrEqual(0);
+  });
+
+  test('a knee that snaps next to the first or the last frame of a shot that does not loop is found', () => {
+    const whole = walkExemplar({}, { kneePop: 1 });
+    const [at] = readingOf(prepareShot(whole, { kind: 'walk', loop: 'none' }), 'gait.knee', 'leg.R').frames!;
+    const pops = (from: number, to: number): number =>
+      Number(readingOf(prepareShot(cut(whole, from, to), { kind: 'walk', loop: 'none' }), 'gait.knee', 'leg.R').value);
+    // Samples count from 0, labels from 1: the snap is at sample 1, and at the last but one.
+    expect(pops(at! - 2, whole.frames - 1)).toBeGreaterThan(0);
+    expect(pops(0, at!)).toBeGreaterThan(0);
   });
 
   test('knees that snap are found in both legs, at their frames', () => {
