@@ -162,7 +162,7 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
     >
       {standing.length > 0 ? (
         <>
-          <p className="mb-2">These marks are not done with. Clear each, or waive it knowingly, before you sign off.</p>
+          <p className="mb-2">These marks are still open. Clear or waive each before you sign off.</p>
           <MarkList marks={standing} shot={shot} />
         </>
       ) : (
@@ -209,7 +209,7 @@ function Unseen({ unseen, judged: { judgements, report, aside }, waived }: Unsee
   ].filter(Boolean);
   return (
     <div className="mb-3 text-sm" data-testid="unseen">
-      {!report && <p className="font-semibold">It has not been measured: nothing is known of it but what you saw.</p>}
+      {!report && <p className="font-semibold">It has not been measured: you only know what you saw.</p>}
       {unseen.length > 0 && (
         <>
           <p className="font-semibold">

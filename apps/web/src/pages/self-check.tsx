@@ -34,7 +34,7 @@ export function SelfCheck({ file, brief, stage, roles }: Props) {
     [report, brief, stage],
   );
   if (brief.kind === 'any') return null;
-  if (measured?.file !== file) return <p className="text-sm text-graphite">It is held against the exercise …</p>;
+  if (measured?.file !== file) return <p className="text-sm text-graphite">Checking it against the exercise …</p>;
   if (!told) return null;
   const { findings, unjudged, judged } = told;
   const reasons = [...new Set(unjudged.map(({ why }) => why))];

@@ -35,9 +35,7 @@ export function WorksheetPage() {
   return (
     <main className="mx-auto max-w-3xl px-5 py-5">
       <h1 className="mb-2 text-2xl">Worksheet</h1>
-      {toDo.length === 0 && (
-        <p className="border-y border-edge-strong py-4 text-graphite">Nothing is to be done just now.</p>
-      )}
+      {toDo.length === 0 && <p className="border-y border-edge-strong py-4 text-graphite">Nothing to do just now.</p>}
       <ul className="divide-y divide-edge-strong border-y border-edge-strong empty:hidden">
         {toDo.map((entry) => (
           <Entry key={entry.assignment.id} entry={entry} />

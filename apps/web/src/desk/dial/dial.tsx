@@ -161,7 +161,7 @@ export function Dial({ subject }: { subject: LaneSubject }) {
         />
       </svg>
       <figcaption className="flex @max-lg:hidden items-center justify-between gap-3 px-1 whitespace-nowrap pb-1 text-2xs text-graphite">
-        <span title="Over the seam the pose steps so many times as far as beside it: 1 is clean">
+        <span title="How far the pose steps over the seam, against the steps beside it: 1 is clean">
           seam {seam === undefined ? '–' : figures(Number(seam), 2)}
         </span>
         <button

@@ -38,7 +38,7 @@ export function AlsoFor({ mark, shotId }: { mark: Mark; shotId: string }) {
         open={open}
         onOpenChange={setOpen}
         title="The same on other shots"
-        description="Of this exercise, waiting for you. The mark is filled with that shot’s own numbers, and is made when you have read it."
+        description="Shots of this exercise that wait for you. The mark gets that shot’s own numbers, and you read it before it is made."
       >
         {open && <Others mark={mark} shotId={shotId} onChosen={() => setOpen(false)} />}
       </Dialog>
@@ -52,7 +52,7 @@ function Others({ mark, shotId, onChosen }: { mark: Mark; shotId: string; onChos
   const words = asPhrase(draftOf(mark));
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return <p className="text-graphite">Looking …</p>;
-  if (data.length === 0) return <p className="text-graphite">No other shot that waits has this.</p>;
+  if (data.length === 0) return <p className="text-graphite">No other waiting shot has this.</p>;
   return (
     <ul className="max-h-[50vh] divide-y divide-edge overflow-y-auto">
       {data.map((own) => (

@@ -43,8 +43,8 @@ export interface MarkHands {
 
 const HANDS: Readonly<Record<keyof MarkHands, string>> = {
   change: 'Change what it says',
-  split: 'Two marks: the second begins at the frame that is shown',
-  merge: 'One mark with the next of its kind on this point',
+  split: 'Make two marks of it: the second begins at this frame',
+  merge: 'Merge it with the next mark of its kind on this point',
 };
 
 const STATE_SIGNS = { open: '○', answered: '◐', cleared: '●', waived: '◌' } as const;

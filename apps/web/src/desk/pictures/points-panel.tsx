@@ -268,7 +268,7 @@ function Chosen({ name, source, points: { tracks, edit }, following, onDropped }
           <Trash2 size={12} /> away
         </Button>
       </div>
-      <label className="flex items-center gap-1.5 text-xs" title="The camera’s movement is told by it, and taken out">
+      <label className="flex items-center gap-1.5 text-xs" title="Shows how the camera moves; that is taken out">
         <input
           type="checkbox"
           checked={still}

@@ -131,7 +131,7 @@ export function PoseRow({ source, revision, canEdit }: Props) {
                 <button
                   type="button"
                   className="rounded-sm border border-edge-strong px-1 hover:bg-wash"
-                  title="Brings the nearest pose to the frame that is shown; alt with an arrow moves the pose that has the focus"
+                  title="Moves the nearest pose to this frame; alt with an arrow moves the pose in focus"
                   onClick={() => move(nearest.label, frame)}
                 >
                   {nearest.label} to {frame}

@@ -54,7 +54,7 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
             {draft.gauges === null
               ? gauges.length > 0
                 ? `The usual ones of a ${draft.kind}, at ${draft.fps} frames a second. Move one, and they are this brief’s own.`
-                : 'Of this kind nothing in particular is expected.'
+                : 'Nothing in particular is expected of this kind.'
               : `${gauges.length} of its own.`}
           </p>
           {draft.gauges !== null && (
