@@ -110,7 +110,7 @@ test('a walk is set, handed in, marked, sent back, answered, revised and signed 
     await expect(ottoline.getByTestId('path-legend').first()).toContainText('one frame out of place: 1');
     await expect(ottoline.getByTestId('path-legend').nth(1)).toContainText('keeps to its arc and spacing');
     await ottoline.getByRole('button', { name: 'Sign off' }).click();
-    await expect(ottoline.getByRole('dialog')).toContainText('still open');
+    await expect(ottoline.getByRole('dialog')).toContainText('not settled yet');
     await ottoline.keyboard.press('Escape');
     await ottoline.getByRole('button', { name: 'Clear' }).click();
     await expect(ottoline.getByTestId('mark')).toHaveCount(0);

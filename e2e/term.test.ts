@@ -199,7 +199,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   const sinks = page.getByTestId('mark').filter({ hasText: 'It sinks now' });
   await expect(sinks.getByTestId('now-and-wanted')).toContainText('as wanted', { timeout: 60_000 });
   await page.getByRole('button', { name: 'Sign off' }).click();
-  await expect(dialog).toContainText('These marks are still open');
+  await expect(dialog).toContainText('These marks are not settled yet');
   await dialog.getByRole('button', { name: 'Cancel' }).click();
   await sinks.getByRole('button', { name: 'Clear' }).click();
   await page.getByRole('button', { name: 'About this shot' }).click();

@@ -162,7 +162,7 @@ export function SignOffDialog({ shot, revision, open, onOpenChange, onDone }: Pr
     >
       {standing.length > 0 ? (
         <>
-          <p className="mb-2">These marks are still open. Clear or waive each before you sign off.</p>
+          <p className="mb-2">These marks are not settled yet. Clear or waive each before you sign off.</p>
           <MarkList marks={standing} shot={shot} />
         </>
       ) : (
