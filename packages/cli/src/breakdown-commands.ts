@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import { measureBreakdown, measureChart } from '@ypsigraph/core/measure/breakdown/breakdown';
 import type { Measured } from '@ypsigraph/core/measure/reading';
+import { readingName } from '@ypsigraph/core/measure/registry';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { jointIndex } from '@ypsigraph/core/motion/motion';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
@@ -43,7 +44,7 @@ async function print(
   }
   const lines = [
     ...readings.map((reading) => sayReading(reading)),
-    ...unmade.map(({ id, part, why }) => `${id}: not made${part ? ` for ${part}` : ''}: ${why}`),
+    ...unmade.map(({ id, part, why }) => `${readingName(id)}: not made${part ? ` for ${part}` : ''}: ${why}`),
   ];
   output.out(`${lines.join('\n')}\n`);
 }

@@ -4,11 +4,11 @@ import { type Change, changesBetween } from '@ypsigraph/core/align/change';
 import { type Alignment, alignShots } from '@ypsigraph/core/align/frame-map';
 import { type Regression, regressionsBetween } from '@ypsigraph/core/align/regressions';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
-import { measureShot } from '@ypsigraph/core/measure/registry';
+import { measureShot, readingName } from '@ypsigraph/core/measure/registry';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { KINDS, type PreparedShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
-import { figures } from '@ypsigraph/core/say/words';
+import { capital, figures } from '@ypsigraph/core/say/words';
 import { openMotion, positive, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
 
@@ -53,7 +53,9 @@ interface Comparison extends Omit<Alignment, 'notes'> {
   readonly warnings: readonly string[];
 }
 
-const where = ({ part }: Change): string => (part === undefined ? '' : ` of ${partName(part)}`);
+/** What a reading is called, with the number of its detail that is meant, and whose it is. */
+const nameOf = ({ id, of, part }: Change): string =>
+  `${readingName(id)}${of === undefined ? '' : `, ${of}`}${part === undefined ? '' : ` of ${partName(part)}`}`;
 
 const told = (value: Change['before']): string =>
   value === null
@@ -81,7 +83,8 @@ const unitOf = ({ unit, after }: Change): string =>
   unit === 'frames' && after === 1 ? 'frame' : (UNITS[unit] ?? unit);
 
 /** What is now, with its unit. */
-const withUnit = (change: Change): string => `${told(change.after)} ${unitOf(change)}`.trimEnd();
+const withUnit = (change: Change): string =>
+  change.after === null ? told(null) : `${told(change.after)} ${unitOf(change)}`.trimEnd();
 
 function asText({ map, changes, regressions, notes, warnings }: Comparison): string {
   const lines = [...warnings.map((warning) => `warning: ${warning}`), ...notes];
@@ -91,15 +94,15 @@ function asText({ map, changes, regressions, notes, warnings }: Comparison): str
       : 'inside its band before, outside now:',
     ...regressions.map(
       (change, k) =>
-        `${k + 1}. ${change.id}${change.of === undefined ? '' : ` (${change.of})`}${where(change)} was ${told(change.before)} and is ${withUnit(change)}. ${change.why}`,
+        `${k + 1}. ${capital(nameOf(change))} was ${told(change.before)} and is ${withUnit(change)}. ${change.why}`,
     ),
     '',
   );
   const changed = changes.filter(({ before, after }) => told(before) !== told(after));
-  const width = Math.max(0, ...changed.map((change) => (change.id + where(change)).length));
+  const width = Math.max(0, ...changed.map((change) => nameOf(change).length));
   lines.push(changed.length === 0 ? 'no reading has changed' : 'what changed:');
   for (const change of changed)
-    lines.push(`  ${(change.id + where(change)).padEnd(width)}  ${told(change.before)} → ${withUnit(change)}`);
+    lines.push(`  ${nameOf(change).padEnd(width)}  ${told(change.before)} → ${withUnit(change)}`);
   if (map.length > 0) {
     const few = map.filter((_, k) => k % Math.max(1, Math.ceil(map.length / 12)) === 0 || k === map.length - 1);
     lines.push('', `frames: ${few.map(([a, b]) => `${a}→${Number(b.toFixed(1))}`).join('  ')}`);
