@@ -53,6 +53,14 @@ test('every step leads back to where it came from, and forward again to the same
       COMMENT ON CONSTRAINT marks_kind_check ON marks IS 'timing'`);
     await checkVocabulary(sequelize);
     expect(new Set(await shape(true))).toEqual(withWords);
+
+    // A word that only a newer program knows stays.
+    await client.query(`ALTER TABLE phrases DROP CONSTRAINT phrases_kind_check, ADD CONSTRAINT phrases_kind_check CHECK (kind IN ('timing', 'tempo'));
+      COMMENT ON CONSTRAINT phrases_kind_check ON phrases IS 'timing, tempo'`);
+    await checkVocabulary(sequelize);
+    const told = [...(await shape(true))].filter((line) => line.includes('tempo'));
+    expect(told).toHaveLength(1);
+    expect(told[0]).toContain('moving hold');
   } finally {
     await sequelize.close();
     await client.end();

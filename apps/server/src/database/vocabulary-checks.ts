@@ -11,21 +11,30 @@ const COLUMNS: readonly { readonly table: string; readonly column: string; reado
   { table: 'phrases', column: 'kind', words: MarkKind.options },
 ];
 
-/** Has the database check those columns by the contract's words; a check whose words are the same stays as it is. */
+/** Between the words, as a check's comment has them. */
+const SEPARATOR = ', ';
+const quoted = (text: string): string => `'${text.replaceAll("'", "''")}'`;
+
+/**
+ * Has the database check those columns by the contract's words. A word that it has already stays, though this program does not know it: a newer one that
+ * runs beside it may. Taking a word away is a migration.
+ */
 export async function checkVocabulary(sequelize: Sequelize): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     await sequelize.query(`SELECT pg_advisory_xact_lock(${lockKey('migrations')})`, { transaction });
     for (const { table, column, words } of COLUMNS) {
       const name = `${table}_${column}_check`;
-      const list = words.map((word) => `'${word.replaceAll("'", "''")}'`).join(', ');
       const [found] = await sequelize.query<{ said: string | null }>(
         `SELECT obj_description(oid, 'pg_constraint') AS said FROM pg_constraint WHERE conname = $1 AND conrelid = $2::regclass`,
         { bind: [name, table], type: QueryTypes.SELECT, transaction },
       );
-      if (found?.said === words.join(', ')) continue;
+      const known = found?.said?.split(SEPARATOR) ?? [];
+      if (words.every((word) => known.includes(word))) continue;
+      const all = [...words, ...known.filter((word) => !words.includes(word))];
+      const list = all.map(quoted).join(', ');
       await sequelize.query(
         `ALTER TABLE ${table} DROP CONSTRAINT IF EXISTS ${name}, ADD CONSTRAINT ${name} CHECK (${column} IN (${list}));
-         COMMENT ON CONSTRAINT ${name} ON ${table} IS '${words.join(', ').replaceAll("'", "''")}'`,
+         COMMENT ON CONSTRAINT ${name} ON ${table} IS ${quoted(all.join(SEPARATOR))}`,
         { transaction },
       );
     }
