@@ -57,6 +57,15 @@ export const key = <C extends Column<unknown>>(column: C): C => ({
   options: { ...column.options, primaryKey: true },
 });
 
+/** What every table of events has: who did what when. The events are of the row that the table adds. */
+export const eventColumns = () => ({
+  id: key(counted()),
+  authorId: uuid(),
+  what: text(),
+  data: jsonOr<Record<string, unknown>>({}),
+  at: momentOrNow(),
+});
+
 /** A column's name in the database: words between underscores. */
 export const columnName = (field: string): string => field.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 

@@ -2,6 +2,7 @@ import type { Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
 import type { MarkKind, MarkState, Stage } from '@ypsigraph/contract/vocabulary';
 import {
   counted,
+  eventColumns,
   integer,
   integerOr,
   jsonOr,
@@ -41,14 +42,7 @@ export const MARKS = table('marks', {
 export type MarkModel = Row<typeof MARKS>;
 
 /** What has happened to a mark. */
-export const MARK_EVENTS = table('mark_events', {
-  id: key(counted()),
-  markId: uuid(),
-  authorId: uuid(),
-  what: text(),
-  data: jsonOr<Record<string, unknown>>({}),
-  at: momentOrNow(),
-});
+export const MARK_EVENTS = table('mark_events', { ...eventColumns(), markId: uuid() });
 
 /** A finding that is no fault of a shot. */
 export const DISMISSALS = table('dismissals', {

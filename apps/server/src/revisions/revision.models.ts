@@ -1,7 +1,7 @@
 import type { Pose } from '@ypsigraph/contract/marks';
 import type { LoopChoice, Media, ReadingState, RevisionState, Stage } from '@ypsigraph/contract/vocabulary';
 import {
-  counted,
+  eventColumns,
   flagOr,
   integer,
   integerOr,
@@ -60,11 +60,4 @@ export const REVISIONS = table('revisions', {
 export type RevisionModel = Row<typeof REVISIONS>;
 
 /** What has happened to a revision. */
-export const REVISION_EVENTS = table('revision_events', {
-  id: key(counted()),
-  revisionId: uuid(),
-  authorId: uuid(),
-  what: text(),
-  data: jsonOr<Record<string, unknown>>({}),
-  at: momentOrNow(),
-});
+export const REVISION_EVENTS = table('revision_events', { ...eventColumns(), revisionId: uuid() });

@@ -92,7 +92,7 @@ export const useReport = (revision: Revision | undefined): Data<typeof ROUTES.re
 export const useMarkHistory = (mark: string | undefined): Data<typeof ROUTES.markHistory> =>
   useRoute(ROUTES.markHistory, mark ? { id: mark } : null);
 /** Where the marks of earlier revisions lie in a revision; asked for again while that is found out. */
-export const useCarried = (revision: Revision | undefined): Data<typeof ROUTES.carried> =>
+export const useCarried = (revision: Pick<Revision, 'id'> | undefined): Data<typeof ROUTES.carried> =>
   useRoute(ROUTES.carried, revision ? { id: revision.id } : null, {
     // Made of files and corrections: what is read anew is carried anew.
     revalidateOnFocus: false,

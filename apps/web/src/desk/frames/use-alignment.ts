@@ -57,7 +57,7 @@ export function useAlignment(own: Shown | undefined, other: Shown | undefined, a
   const isOwnLater = own && other && own.revision.number > other.revision.number;
   const [earlier, later] = isOwnLater ? [other, own] : [own, other];
   const asks = by !== undefined && wanted === 'shown';
-  const stored = useCarried(asks && arePointsStored ? (later?.revision as Revision) : undefined);
+  const stored = useCarried(asks && arePointsStored ? later?.revision : undefined);
   const entry = stored.data?.from.find(({ revision }) => revision === earlier?.revision.id);
   // Until the server has answered nothing is made twice.
   const isStored = arePointsStored && !stored.error && (stored.data === undefined || entry !== undefined);
