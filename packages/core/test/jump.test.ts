@@ -209,6 +209,30 @@ describe('crouch, squash and settle', () => {
     expect(Math.abs(values(motion, 'jump.squash')[0]! - squash)).toBeLessThan(1.5);
   });
 
+  /** Flies up and down, gives by 4 %L and comes up, and then goes on up or down by so many %L over four frames, to the shot's end. */
+  const withEnd = (percent: number): Motion => {
+    const L = 0.491 * 170;
+    const { heights } = ballistic(250, { stand: 1 });
+    const last = [-0.04, -0.04, -0.02, 0, ...Array<number>(12).fill(0)].map((share) => share * L);
+    const creep = Array.from({ length: 5 }, (_, i) => ((percent / 100) * L * i) / 4);
+    return stiff([...Array<number>(10).fill(0), ...heights, ...last, ...creep]);
+  };
+
+  // Common practice: a breath after the landing is rest, a body that still rises is not.
+  test('a body that moves by less than 1.5 percent of a leg over four frames rests, one that moves by more does not', () => {
+    expect(values(withEnd(1), 'jump.settle')).toHaveLength(1);
+    expect(values(withEnd(2), 'jump.settle')).toHaveLength(0);
+    expect(measured(withEnd(2)).unmade).toEqual([{ id: 'jump.settle', why: expect.stringMatching(/not at rest/) }]);
+  });
+
+  test('a shot that goes on for three frames after the landing has a squash, one that goes on for two says why not', () => {
+    const { heights } = ballistic(280);
+    const landing = values(stiff(heights), 'jump.landing')[0]! - 1;
+    const cut = (more: number) => measured(stiff(heights.slice(0, landing + more + 1)));
+    expect(cut(3).readings.some(({ id }) => id === 'jump.squash')).toBe(true);
+    expect(cut(2).unmade).toContainEqual({ id: 'jump.squash', why: 'the shot ends with the landing' });
+  });
+
   test('three jumps have three of each', () => {
     const motion = jumpExemplar({ jumps: 3, length: 70 });
     for (const id of ['crouch', 'squash', 'settle', 'gravity']) expect(values(motion, `jump.${id}`)).toHaveLength(3);

@@ -59,8 +59,8 @@ export function useAlignment(own: Shown | undefined, other: Shown | undefined, a
   const asks = by !== undefined && wanted === 'shown';
   const stored = useCarried(asks && arePointsStored ? later?.revision : undefined);
   const entry = stored.data?.from.find(({ revision }) => revision === earlier?.revision.id);
-  // Until the server has answered nothing is made twice.
-  const isStored = arePointsStored && !stored.error && (stored.data === undefined || entry !== undefined);
+  // Until the server has answered nothing is made twice; where its answer is that it has made none yet, the page does not wait for it.
+  const isStored = arePointsStored && !stored.error && (stored.data === undefined || entry?.outcome != null);
   const key = asks && !isStored ? (['alignment', own!.source, other!.source, by] as const) : null;
   const made = useSWRImmutable<Alignment | string, Error, typeof key>(key, ([, a, b, how]) => align(a, b, how));
   return useMemo(() => {

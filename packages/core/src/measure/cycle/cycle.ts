@@ -80,6 +80,8 @@ export const SEAM_DEFAULTS = Object.freeze({
   stillUnder: 0.02,
   /** Rotations are asked for roughness over at least so many frames. */
   leastForJerk: 12,
+  /** What is usual elsewhere is told by about so many samples. */
+  usualFrom: 480,
 });
 
 /** The loop without its mirror: length, seam, jerk and cadence. A gait’s length comes from its footfalls, and needs no loop. */
@@ -179,19 +181,21 @@ function jerk(shot: PreparedShot): Measured {
     return refuse([JERK], `it needs a loop of ${SEAM_DEFAULTS.leastForJerk} poses or more, this one has ${T}`);
   const n = motion.joints.length;
   const ratios = new Float64Array(n);
-  const residuals = new Float64Array(T);
+  // What is usual in a long loop is told by a part of its samples, spread over all of it.
+  const every = Math.max(1, Math.floor(T / SEAM_DEFAULTS.usualFrom));
+  const residuals = new Float64Array(Math.ceil((T - 4) / every));
   const onGround = new Set([shot.roles['foot.L'], shot.roles['foot.R'], shot.roles['toe.L'], shot.roles['toe.R']]);
   for (let j = 0; j < n; j++) {
     if (onGround.has(j)) continue;
     let travel = 0;
-    for (let i = 0; i < T; i++) {
-      residuals[i] = rotationResidual(motion.rotations, n, j, i, T);
+    for (let i = 0; i < T; i += every)
       travel += angleAt(motion.rotations, 4 * (i * n + j), motion.rotations, 4 * (((i + 1) % T) * n + j));
-    }
-    const step = travel / T;
+    const step = travel / Math.ceil(T / every);
     if (step < SEAM_DEFAULTS.stillUnder) continue;
-    const atSeam = Math.max(residuals[T - 2]!, residuals[T - 1]!, residuals[0]!, residuals[1]!);
-    ratios[j] = atSeam / Math.max(median(residuals.subarray(2, T - 2)), step / 10);
+    const residual = (i: number): number => rotationResidual(motion.rotations, n, j, i, T);
+    for (let k = 0; k < residuals.length; k++) residuals[k] = residual(2 + k * every);
+    const atSeam = Math.max(residual(T - 2), residual(T - 1), residual(0), residual(1));
+    ratios[j] = atSeam / Math.max(median(residuals), step / 10);
   }
   const value = Math.max(...ratios);
   if (!(value > 0)) return refuse([JERK], 'no joint turns');
