@@ -5,6 +5,7 @@ import { exposuresCommand, followCommand } from './clip-commands.ts';
 import { compareCommand } from './compare-command.ts';
 import { exemplarCommand } from './exemplar-command.ts';
 import { measureCommand } from './measure-command.ts';
+import { poseCommand } from './pose-command.ts';
 import { readingsCommand } from './readings-command.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
@@ -29,6 +30,7 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
     favourCommand(output),
     chartCommand(output),
     compareCommand(output),
+    poseCommand(output),
     followCommand(output),
     exposuresCommand(output),
     readingsCommand(output),

@@ -53,6 +53,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     loop: 'none',
     roles,
     fourLegs,
+    isFlat: options.isFlat ?? false,
     axes,
     scale,
     ground: options.ground ?? 'auto',

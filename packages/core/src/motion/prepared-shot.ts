@@ -27,6 +27,8 @@ export interface ShotOptions {
   readonly groundHeight?: number;
   /** Joints that the brief says are still. */
   readonly still?: readonly string[];
+  /** It was made of points on pictures. */
+  readonly isFlat?: boolean;
   /** The joints at the top of two groups (two characters) that should not act at once. */
   readonly groups?: readonly string[];
 }
@@ -52,6 +54,8 @@ export interface PosedFigure {
   readonly loop: Loop;
   readonly roles: Roles;
   readonly fourLegs: boolean;
+  /** It was made of points on pictures, and shows what lies in their plane. */
+  readonly isFlat: boolean;
   readonly axes: FigureAxes;
   readonly scale: FigureScale;
   readonly ground: Ground | 'auto';

@@ -9,7 +9,13 @@ const LIMBS: Readonly<Record<string, string>> = {
   clavicle: 'collar bone',
   upperArm: 'upper arm',
   foreArm: 'forearm',
+  elbow: 'elbow',
+  knee: 'knee',
+  wrist: 'wrist',
 };
+
+/** Parts on the middle line that are called by their own word. */
+const CENTRE = ['hips', 'spine', 'chest', 'neck', 'head', 'master', 'camera', 'trunk', 'pelvis', 'shoulders'];
 
 /** What a part or role is called, and whether that is a word of the trade or a joint's own name. */
 function named(part: string | undefined): { readonly name: string; readonly ofJoint?: true } {
@@ -17,7 +23,7 @@ function named(part: string | undefined): { readonly name: string; readonly ofJo
   const [word, side] = part.split('.') as [string, string | undefined];
   const limb = LIMBS[word];
   if (limb && (side === 'L' || side === 'R')) return { name: `${side === 'L' ? 'left' : 'right'} ${limb}` };
-  if (['hips', 'spine', 'chest', 'neck', 'head', 'master', 'camera'].includes(part)) return { name: part };
+  if (CENTRE.includes(part)) return { name: part };
   return part.startsWith('chain:') ? { name: part.slice(6) } : { name: part, ofJoint: true };
 }
 

@@ -30,7 +30,7 @@ const ROOTS: readonly SidedRole[] = ['clavicle', 'upperArm', 'thigh'];
 export interface PlanarFigure {
   readonly motion: Motion;
   /** Roles of points by their names, none guessed; how long a leg is, in pixels. */
-  readonly options: Pick<ShotOptions, 'roles' | 'legLength' | 'firstFrame'>;
+  readonly options: Pick<ShotOptions, 'roles' | 'legLength' | 'firstFrame' | 'isFlat'>;
   /** Height of the ground on the picture, pixels: the motion is told from there up. */
   readonly ground: number;
   /** The figure faces to the right (1) or to the left (−1) of the picture. */
@@ -129,6 +129,7 @@ export function planarFigure(tracks: PointTracks, level?: number): PlanarFigure 
       ),
       legLength,
       firstFrame: tracks.firstFrame,
+      isFlat: true,
     },
     ground,
     facing,

@@ -1,0 +1,298 @@
+import { findContacts } from '../motion/feet/contacts.ts';
+import type { Heading } from '../motion/heading.ts';
+import { jointIndex } from '../motion/motion.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { FIGURE_ROLES, type Role } from '../motion/role.ts';
+import { wayOf } from '../motion/way.ts';
+import { sampled } from '../signal/sampled.ts';
+import { mean } from '../signal/statistics.ts';
+import { Body, type Direction, type Side, SIDES } from './body.ts';
+import { type Quantity, QUANTITIES, QUANTITY_KINDS } from './quantities.ts';
+
+const DEGREES = 180 / Math.PI;
+
+/** A quantity of a part. */
+export interface QuantityOf {
+  readonly quantity: Quantity;
+  /** The part, or the name of a point: `trunk`, `upperArm.L`, a role, or a joint's own name. */
+  readonly of: string;
+}
+
+/** A quantity's value at a frame, in degrees or %L. */
+export interface QuantityValue extends QuantityOf {
+  readonly value: number;
+  readonly unit: '°' | '%L';
+}
+
+/** A quantity that a figure does not show, and why. */
+export interface UnmadeQuantity extends QuantityOf {
+  readonly why: string;
+}
+
+const known = new WeakMap<PreparedShot, Map<string, Float64Array | string>>();
+
+/**
+ * A quantity at every sample of a shot, or why the figure does not show it. Worked out once a shot.
+ *
+ * @example quantitySignal(shot, 'bend', 'knee.L') // degrees a sample: 0 straight, over 0 bent, under 0 bent the wrong way
+ */
+export function quantitySignal(shot: PreparedShot, quantity: Quantity, of: string): Float64Array | string {
+  const own = known.get(shot) ?? new Map<string, Float64Array | string>();
+  known.set(shot, own);
+  const key = `${quantity} ${of}`;
+  const signal = own.get(key) ?? workOut(shot, quantity, of);
+  own.set(key, signal);
+  return signal;
+}
+
+/** Every quantity of a figure at a sample, and those that it does not show. */
+export function quantitiesAt(
+  shot: PreparedShot,
+  sample: number,
+): { readonly quantities: QuantityValue[]; readonly unmade: UnmadeQuantity[] } {
+  const quantities: QuantityValue[] = [];
+  const unmade: UnmadeQuantity[] = [];
+  for (const { quantity, of } of quantitiesOf(shot)) {
+    const signal = quantitySignal(shot, quantity, of);
+    if (typeof signal === 'string') unmade.push({ quantity, of, why: signal });
+    else quantities.push({ quantity, of, value: signal[sample]!, unit: QUANTITY_KINDS[quantity].unit });
+  }
+  return { quantities, unmade };
+}
+
+/** Every quantity there is to ask of a figure: of the parts of a body, of its fingers, and of its points. */
+export function quantitiesOf(shot: PreparedShot): QuantityOf[] {
+  const { joints } = shot.motion;
+  const body = new Body(shot);
+  const roleAt = new Map(
+    FIGURE_ROLES.flatMap((role) => (shot.roles[role] === undefined ? [] : [[shot.roles[role], role]])),
+  );
+  const points = joints.map(({ name }, j) => roleAt.get(j) ?? name);
+  const fingers = SIDES.flatMap((side) => body.fingers(side)).map((j) => joints[j]!.name);
+  return QUANTITIES.flatMap((quantity) => {
+    const { of } = QUANTITY_KINDS[quantity];
+    const parts = of === 'points' ? points : quantity === 'bend' ? [...of, ...fingers] : of;
+    return parts.map((part) => ({ quantity, of: part }));
+  });
+}
+
+function workOut(shot: PreparedShot, quantity: Quantity, of: string): Float64Array | string {
+  const kind = QUANTITY_KINDS[quantity];
+  if (shot.isFlat && kind.unseen) return 'it needs depth, which a picture does not show';
+  const body = new Body(shot);
+  if (kind.of === 'points') return placeOf(body, quantity, of);
+  if (quantity === 'bend') return bendOf(body, of);
+  if (!kind.of.includes(of)) return `there is no ${kind.name} of “${of}”`;
+  const direction = directionOf(body, quantity, of);
+  if (!direction) return `${WANTS[of.split('.')[0]!] ?? of} is not known; set the roles`;
+  if (shot.isFlat && of === 'head') return 'a point does not show how what it lies on turns by itself';
+  const at = reader(shot, direction);
+  const way = wayOf(shot);
+  const outward = of.endsWith('.R') ? -1 : 1;
+  return sampled(shot.motion.frames, (s) => angle(quantity, of, parts(at, way, shot, s), outward));
+}
+
+/** What each part is told by. */
+const WANTS: Readonly<Record<string, string>> = {
+  trunk: 'the hips or the neck',
+  neck: 'the neck or the head',
+  head: 'the head',
+  pelvis: 'the hips',
+  chest: 'the chest',
+  shoulders: 'an upper arm',
+  thigh: 'the thigh or the shin',
+  shin: 'the shin or the foot',
+  foot: 'the foot',
+  upperArm: 'the upper arm or the forearm',
+};
+
+/** The direction whose angle a quantity is. */
+function directionOf(body: Body, quantity: Quantity, of: string): Direction | undefined {
+  const { axes } = body.shot;
+  const facing = (joint: number | undefined): Direction | undefined =>
+    joint === undefined ? undefined : { joint, local: axes.forward };
+  if (quantity === 'turn' && of !== 'shoulders') {
+    const joint =
+      of === 'pelvis' ? body.joint('hips') : of === 'chest' ? body.joint('chest', 'spine') : body.joint('head');
+    return facing(joint);
+  }
+  if (quantity === 'turn' || quantity === 'tilt') {
+    const pair = body.pair(of === 'pelvis' ? 'thigh' : 'upperArm');
+    return pair && { from: [pair[1]], to: [pair[0]] };
+  }
+  if (quantity === 'pitch') return of === 'head' ? facing(body.joint('head')) : body.sole(of.slice(-1) as Side);
+  return body.direction(of);
+}
+
+/** A direction's parts forward, left and up. */
+type Parts = readonly [forward: number, left: number, up: number];
+
+/** A quantity as the angle of its direction's projection. */
+function angle(quantity: Quantity, of: string, [forward, left, up]: Parts, outward: 1 | -1): number {
+  const limb = !['trunk', 'neck', 'head'].includes(of);
+  switch (quantity) {
+    case 'lean':
+      return DEGREES * Math.atan2(forward, limb ? -up : up);
+    case 'side':
+      return DEGREES * Math.atan2(left, limb ? -up : up);
+    case 'swing':
+      return DEGREES * Math.atan2(forward, -up);
+    case 'spread':
+      return DEGREES * Math.atan2(outward * left, -up);
+    case 'tilt':
+      return DEGREES * Math.atan2(up, left);
+    case 'pitch':
+      return DEGREES * Math.atan2(of === 'head' ? -up : up, forward);
+    default:
+      // The shoulders' line points to the left of what they face.
+      return DEGREES * (of === 'shoulders' ? Math.atan2(-forward, left) : Math.atan2(left, forward));
+  }
+}
+
+function parts(
+  at: (sample: number) => readonly number[],
+  way: Heading,
+  { axes, loop }: PreparedShot,
+  sample: number,
+): Parts {
+  const [x, y, z] = at(sample) as [number, number, number];
+  // A loop's repeated last frame faces as its first.
+  const s = loop === 'none' ? sample : sample % way.turn.length;
+  const [ahead, aside] = [way.forward(s), way.left(s)];
+  return [
+    x * ahead[0] + y * ahead[1] + z * ahead[2],
+    x * aside[0] + y * aside[1] + z * aside[2],
+    x * axes.up[0] + y * axes.up[1] + z * axes.up[2],
+  ];
+}
+
+/** Reads a direction at a sample, in the file's axes; not of length 1. */
+function reader({ motion, world }: PreparedShot, direction: Direction): (sample: number) => readonly number[] {
+  const n = motion.joints.length;
+  const out = [0, 0, 0];
+  if ('joint' in direction) {
+    const { joint, local } = direction;
+    const q = world.rotations;
+    return (sample) => {
+      const k = 4 * (sample * n + joint);
+      const [x, y, z, w] = [q[k]!, q[k + 1]!, q[k + 2]!, q[k + 3]!];
+      const [vx, vy, vz] = local;
+      const [tx, ty, tz] = [2 * (y * vz - z * vy), 2 * (z * vx - x * vz), 2 * (x * vy - y * vx)];
+      out[0] = vx + w * tx + y * tz - z * ty;
+      out[1] = vy + w * ty + z * tx - x * tz;
+      out[2] = vz + w * tz + x * ty - y * tx;
+      return out;
+    };
+  }
+  const p = world.positions;
+  const { from, to } = direction;
+  return (sample) => {
+    for (let c = 0; c < 3; c++) {
+      let [a, b] = [0, 0];
+      for (const j of from) a += p[3 * (sample * n + j) + c]!;
+      for (const j of to) b += p[3 * (sample * n + j) + c]!;
+      out[c] = b / to.length - a / from.length;
+    }
+    return out;
+  };
+}
+
+/** A bend that lies less than this against the way a joint bends is still one to the side, and no bend the wrong way. */
+const WRONG_WAY = -0.35;
+
+/** The angle between the parts before and behind a joint: over 0 bent as it bends, under 0 the wrong way. */
+function bendOf(body: Body, of: string): Float64Array | string {
+  const { shot } = body;
+  const [part, side] = of.split('.') as [string, Side | undefined];
+  const limb = LIMBS[part];
+  const finger = limb ? undefined : jointIndex(shot.motion, of);
+  if (!limb && (finger === undefined || finger < 0)) return `there is no joint called “${of}”`;
+  const parent = finger === undefined ? undefined : shot.motion.joints[finger]!.parent;
+  const upper = limb
+    ? body.direction(`${limb[0]}.${side}`)
+    : parent! >= 0
+      ? { from: [parent!], to: [finger!] }
+      : undefined;
+  const lower = limb ? body.direction(`${limb[1]}.${side}`) : body.outOf(finger);
+  if (!upper || !lower) return `${limb?.[2] ?? `what “${of}” bends`} is not known; set the roles`;
+  const hand = SIDES.find((own) => (part === 'wrist' ? side === own : body.fingers(own).includes(finger ?? -1)));
+  const towards = limb && part !== 'wrist' ? body.bendsTowards(of) : hand && body.palm(hand);
+  const [u, v, t] = [reader(shot, upper), reader(shot, lower), towards && reader(shot, towards)];
+  return sampled(shot.motion.frames, (s) => {
+    const [ux, uy, uz] = u(s) as [number, number, number];
+    const [vx, vy, vz] = v(s) as [number, number, number];
+    const [cx, cy, cz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    const across = Math.sqrt(cx * cx + cy * cy + cz * cz);
+    const along = ux * vx + uy * vy + uz * vz;
+    const size = DEGREES * Math.atan2(across, along);
+    if (!t || across === 0) return size;
+    // The lower part's way out of the upper one's line, beside the way the joint bends.
+    const square = ux * ux + uy * uy + uz * uz;
+    const [wx, wy, wz] = [vx - (along / square) * ux, vy - (along / square) * uy, vz - (along / square) * uz];
+    const [tx, ty, tz] = t(s) as [number, number, number];
+    const with_ = (wx * tx + wy * ty + wz * tz) / Math.sqrt(wx * wx + wy * wy + wz * wz);
+    return with_ < WRONG_WAY ? -size : size;
+  });
+}
+
+const LIMBS: Readonly<Record<string, readonly [upper: string, lower: string, wants: string]>> = {
+  elbow: ['upperArm', 'foreArm', 'the elbow'],
+  knee: ['thigh', 'shin', 'the knee'],
+  wrist: ['foreArm', 'hand', 'the hand, or where it ends,'],
+};
+
+/** Height over the ground, or the way ahead or to the left of the middle between the hip joints; the hips' own from their mean way. */
+function placeOf(body: Body, quantity: Quantity, of: string): Float64Array | string {
+  const { shot } = body;
+  const { motion, world, axes, scale } = shot;
+  const joint = shot.roles[of as Role] ?? jointIndex(motion, of);
+  if (joint < 0) return `there is no joint called “${of}”`;
+  const n = motion.joints.length;
+  const p = world.positions;
+  const percent = 100 / scale.legLength;
+  const along = (j: number, s: number, axis: readonly number[]): number => {
+    const k = 3 * (s * n + j);
+    return p[k]! * axis[0]! + p[k + 1]! * axis[1]! + p[k + 2]! * axis[2]!;
+  };
+  if (quantity === 'height') {
+    const { ground } = findContacts(shot);
+    return sampled(motion.frames, (s) => percent * (along(joint, s, axes.up) - ground));
+  }
+  const middle = body.hipMiddle;
+  if (!middle) return 'the hips are not known; set the roles';
+  const way = wayOf(shot);
+  const axis = (s: number): readonly number[] => {
+    const at = shot.loop === 'none' ? s : s % way.turn.length;
+    return quantity === 'ahead' ? way.forward(at) : way.left(at);
+  };
+  if (joint === shot.roles.hips) {
+    const step = (s: number): number => along(joint, s + 1, axis(s)) - along(joint, s, axis(s));
+    return ownWay(body, percent, step);
+  }
+  return sampled(motion.frames, (s) => {
+    const a = axis(s);
+    let hips = 0;
+    for (const j of middle) hips += along(j, s, a);
+    return percent * (along(joint, s, a) - hips / middle.length);
+  });
+}
+
+/** The hips beside their own mean way, step by step along the way they go: a straight line through the middle of all they do, where they travel. */
+function ownWay(body: Body, percent: number, step: (sample: number) => number): Float64Array {
+  const { frames } = body.shot.motion;
+  const places = new Float64Array(frames);
+  for (let s = 0; s + 1 < frames; s++) places[s + 1] = places[s]! + percent * step(s);
+  const own = places.subarray(0, body.samples);
+  const middle = (own.length - 1) / 2;
+  let [across, square] = [0, 0];
+  for (let s = 0; s < own.length; s++) {
+    across += (s - middle) * own[s]!;
+    square += (s - middle) ** 2;
+  }
+  const slope = Math.abs(own[own.length - 1]! - own[0]!) > TRAVELS && square > 0 ? across / square : 0;
+  const usual = mean(own);
+  return places.map((place, s) => place - usual - slope * (s - middle));
+}
+
+/** Hips that end farther than this from where they began, %L, go somewhere. */
+const TRAVELS = 25;
