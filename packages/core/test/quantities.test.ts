@@ -34,8 +34,6 @@ const RIGS: Readonly<Record<string, Rig>> = {
   },
 };
 
-/** Directions of the pose in the figure's own forward, left and up. */
-type Pose = Readonly<Record<string, Vec3>>;
 interface Wanted {
   readonly trunk: { lean: number; side: number };
   readonly arm: { swing: number; spread: number; bend: number };

@@ -1,3 +1,4 @@
+import { STEADY_BODY } from './body-gauges.ts';
 import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE, SEAM_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -22,5 +23,14 @@ export const IDLE_GAUGES: readonly Gauge[] = [
     near: [0.05, 0.3],
     weight: 9,
     why: 'Breathing in is slower than out.',
+  },
+  ...STEADY_BODY,
+  {
+    reading: 'breath.size',
+    from: 'breakdowns',
+    band: [0.3, 3],
+    near: [0.1, 0.4],
+    weight: 8,
+    why: 'A calm breath is small: it is seen in the chest and hardly anywhere else.',
   },
 ];

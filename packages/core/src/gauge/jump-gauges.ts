@@ -1,3 +1,4 @@
+import { STEADY_BODY } from './body-gauges.ts';
 import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -54,4 +55,5 @@ export const JUMP_GAUGES: readonly Gauge[] = [
     weight: 6,
     why: 'What is attached drags on the way up and follows through after the landing.',
   },
+  ...STEADY_BODY,
 ];

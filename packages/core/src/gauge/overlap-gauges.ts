@@ -1,3 +1,4 @@
+import { STEADY_BODY } from './body-gauges.ts';
 import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -39,4 +40,5 @@ export const OVERLAP_GAUGES: readonly Gauge[] = [
     weight: 8.2,
     why: 'A rest is neither a freeze nor a slow move: a slight drift keeps it alive.',
   },
+  ...STEADY_BODY,
 ];

@@ -1,3 +1,4 @@
+import { RUNNING_BODY, WALKING_BODY } from './body-gauges.ts';
 import type { Gauge } from './gauge.ts';
 import { WALK_GAUGES } from './walk-gauges.ts';
 
@@ -9,8 +10,7 @@ const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
   },
   'gait.lowAfter': null,
   'gait.shift': null,
-  'gait.knee': null,
-  'gait.opposition': { band: [-1, -0.3] },
+  'gait.opposition': { band: [-1, -0.6] },
   'gait.flight': {
     band: [2, 9],
     near: [0, 1],
@@ -21,6 +21,7 @@ const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
 
 /** What is expected of a run. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const RUN_GAUGES: readonly Gauge[] = WALK_GAUGES.flatMap((gauge): Gauge[] => {
+  if (WALKING_BODY.includes(gauge)) return [];
   const change = CHANGED[gauge.reading];
   return change === null ? [] : [{ ...gauge, ...change }];
-});
+}).concat(RUNNING_BODY);

@@ -1,3 +1,4 @@
+import { STEADY_BODY } from './body-gauges.ts';
 import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -65,4 +66,5 @@ export const TAKE_GAUGES: readonly Gauge[] = [
     weight: 4,
     why: 'Moves that all take as long as each other are mechanical: a take goes down slowly and up fast.',
   },
+  ...STEADY_BODY,
 ];

@@ -1,3 +1,4 @@
+import { STEADY_BODY } from './body-gauges.ts';
 import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -55,18 +56,19 @@ export const TURN_GAUGES: readonly Gauge[] = [
     reading: 'anticipation.depth',
     part: 'head',
     from: 'polish',
-    band: [1, 40],
-    near: 1,
-    weight: 3,
-    why: 'A small move the other way prepares the eye for the turn.',
+    band: [0, 40],
+    near: 4,
+    weight: 6,
+    why: 'A small move the other way prepares the eye for the turn; a large one is a move of its own.',
   },
   {
     reading: 'overshoot.depth',
     part: 'head',
     from: 'polish',
-    band: [0.5, 30],
-    near: 0.5,
-    weight: 2,
-    why: 'A turn that goes a little past its end and comes back has weight.',
+    band: [0, 40],
+    near: 4,
+    weight: 6,
+    why: 'A turn that goes a little past its end and comes back has weight; far past it swings.',
   },
+  ...STEADY_BODY,
 ];

@@ -1,3 +1,4 @@
+import { STEADY_BODY, WALKING_BODY } from './body-gauges.ts';
 import { HELD_GAUGE, POP_GAUGE, SEAM_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -42,8 +43,8 @@ export const WALK_GAUGES: readonly Gauge[] = [
   {
     reading: 'gait.opposition',
     from: 'blocking',
-    band: [-1, -0.4],
-    near: 0.15,
+    band: [-1, -0.75],
+    near: 0.07,
     weight: 8.5,
     why: 'Each arm swings against the leg of its own side.',
   },
@@ -74,7 +75,7 @@ export const WALK_GAUGES: readonly Gauge[] = [
   },
   {
     reading: 'gait.lowAfter',
-    from: 'blocking',
+    from: 'breakdowns',
     band: [5, 25],
     per: 'step',
     near: [0.2, 1],
@@ -139,4 +140,6 @@ export const WALK_GAUGES: readonly Gauge[] = [
     weight: 2,
     why: 'Living things move on curves.',
   },
+  ...STEADY_BODY,
+  ...WALKING_BODY,
 ];

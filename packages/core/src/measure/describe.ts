@@ -1,5 +1,6 @@
 import type { BodyGroup } from '../motion/regions.ts';
 import type { Kind } from '../motion/kinds.ts';
+import type { Quantity } from '../quantity/quantities.ts';
 import type { MarkKind } from '../trade/mark-kinds.ts';
 import type { Reading } from './reading.ts';
 
@@ -71,6 +72,8 @@ export interface Description<Id extends string, V extends Value, D extends objec
   readonly shows?: string;
   /** What of the figure it is about, where neither its part nor the joint that shows it says so. */
   readonly region?: BodyGroup;
+  /** The quantity it tells the size of, for showing it over the frames: of which part, by the reading's own. */
+  readonly quantity?: { readonly quantity: Quantity; readonly of: (part: string | undefined) => string };
   /** The key pose that stands at its frame. */
   readonly keyPose?: string;
   /** Values it may have, of a reading that is words. */

@@ -24,12 +24,18 @@ import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';
 import { poseSignal } from './moves/moving-signal.ts';
 import { measureChainEnds } from './overlap/chain-ends.ts';
 import { LAGS, measureLag } from './overlap/lag.ts';
+import { FOOT_ROLL, measureFootRoll } from './posture/foot-roll.ts';
+import { LIVELINESS, measureLiveliness } from './posture/liveliness.ts';
+import { measurePosture, POSTURES } from './posture/posture.ts';
+import { measureShake, SHAKE } from './posture/shake.ts';
+import { measureSizes, SIZES } from './posture/sizes.ts';
+import { measureStepBody, STEP_BODY } from './posture/step-body.ts';
 import { type Measured, refuse, together } from './reading.ts';
 import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.13.0';
+export const CORE_VERSION = '0.14.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [
@@ -42,6 +48,7 @@ export const TOPICS = [
   'gait',
   'jump',
   'take, head and attention',
+  'posture and size',
   'from pictures',
 ] as const;
 export type Topic = (typeof TOPICS)[number];
@@ -99,6 +106,12 @@ const DEFINED = [
   },
   { topic: 'take, head and attention', readings: BREATH, measure: measureBreath },
   { topic: 'take, head and attention', readings: SPARSE_KEYS, measure: measureSparseKeys },
+  { topic: 'posture and size', readings: POSTURES, measure: measurePosture },
+  { topic: 'posture and size', readings: SIZES, measure: measureSizes },
+  { topic: 'posture and size', readings: FOOT_ROLL, measure: measureFootRoll },
+  { topic: 'posture and size', readings: STEP_BODY, measure: measureStepBody },
+  { topic: 'posture and size', readings: LIVELINESS, measure: measureLiveliness },
+  { topic: 'posture and size', readings: SHAKE, measure: measureShake },
   { topic: 'from pictures', readings: PICTURE_READINGS },
 ] as const satisfies readonly MeasureFamily[];
 
@@ -134,7 +147,7 @@ export function measureShot(shot: PreparedShot): Measured {
 
 function measureFamily(shot: PreparedShot, { readings, alsoWhen, measure }: MeasureFamily): Measured {
   if (!measure) return together();
-  const asked = readings.filter(({ kinds }) => kinds.includes(shot.kind) || alsoWhen?.(shot));
+  const asked = readings.filter(({ kinds }) => kinds.some((kind) => shot.kinds.includes(kind)) || alsoWhen?.(shot));
   if (asked.length === 0) return together();
   const held = shot.exposures.blocking ? asked.filter(({ fromPoses }) => !fromPoses) : [];
   const told = held.length < asked.length ? measure(shot) : together();

@@ -48,6 +48,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     exposures,
     jitter: trembles ? jitter : 0,
     kind,
+    kinds: [...new Set([kind, ...(options.alsoKinds ?? [])])],
     fps: motion.fps,
     firstFrame: options.firstFrame ?? 1,
     loop: 'none',

@@ -11,6 +11,8 @@ export { type Kind, KINDS } from './kinds.ts';
 
 export interface ShotOptions {
   readonly kind?: Kind;
+  /** Other kinds that it is as well: a walk that looks and stops. */
+  readonly alsoKinds?: readonly Kind[];
   /** Label of the first sample; default 1. */
   readonly firstFrame?: number;
   readonly loop?: Loop | 'auto';
@@ -47,6 +49,8 @@ export interface PosedFigure {
   /** Standard deviation of what was smoothed away, degrees; 0 where nothing was. */
   readonly jitter: number;
   readonly kind: Kind;
+  /** Every kind whose readings are wanted: `kind` first. */
+  readonly kinds: readonly Kind[];
   /** Samples a second of what is measured. */
   readonly fps: number;
   readonly firstFrame: number;

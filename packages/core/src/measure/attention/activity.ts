@@ -101,7 +101,7 @@ export function activityRows(shot: PreparedShot, groups: readonly (readonly numb
 }
 
 /** Joints by part, in the order of the skeleton. */
-function partGroups(shot: PreparedShot): { parts: string[]; groups: number[][] } {
+export function partGroups(shot: PreparedShot): { parts: string[]; groups: number[][] } {
   const byPart = new Map<string, number[]>();
   jointParts(shot).forEach((part, j) => byPart.set(part, [...(byPart.get(part) ?? []), j]));
   return { parts: [...byPart.keys()], groups: [...byPart.values()] };

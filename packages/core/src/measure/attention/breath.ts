@@ -2,7 +2,7 @@ import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot
 import { conjugate, multiply, quatAt, rotate } from '../../motion/quaternion.ts';
 import { mean, rangeOf, smallestOf } from '../../signal/statistics.ts';
 import { dot } from '../../motion/vector.ts';
-import { degrees, figures, frames as inFrames } from '../../say/words.ts';
+import { degrees, figures, frames as inFrames, ofLeg } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 import { smooth } from '../../signal/savitzky-golay.ts';
@@ -60,7 +60,27 @@ const RATIO = describeReading({
       : `breathing out is slower than in, ${figures(1 / value, 2)} times as long`,
 });
 
-export const BREATH = [CYCLE, RATIO] as const;
+const SIZE = describeReading({
+  ...shared,
+  id: 'breath.size',
+  holds: holding<number, { rise: number }>(),
+  name: 'size of a breath',
+  unit: '°',
+  mark: 'spacing',
+  region: 'body',
+  quantity: { quantity: 'lean', of: () => 'trunk' },
+  numbers: {
+    rise: {
+      name: 'rise of the chest',
+      unit: '%L',
+      say: ({ detail }) => `in a breath the chest rises by ${ofLeg((detail as { rise: number }).rise)}`,
+    },
+  },
+  say: ({ value }, _, told) =>
+    `in a breath the chest bends by ${degrees(value)}${told?.side === 1 ? ': that is panting, not calm' : told?.side === -1 ? ', which nobody sees' : ''}`,
+});
+
+export const BREATH = [CYCLE, RATIO, SIZE] as const;
 
 /**
  * `breath.cycle` and `breath.ratio`: the period of the chest's slow swing against the hips, and the frames it fills (leans back) over those
@@ -99,7 +119,18 @@ export function measureBreath(shot: PreparedShot): Measured {
     breaths: Math.min(ins.length, outs.length),
     degrees: roundTo4(range),
   };
-  return made(CYCLE.of(lasting(into + out), { frames: tops, detail }), RATIO.of(roundTo4(into / out), { detail }));
+  const rise = sampled(frames, (f) => {
+    const [at, from] = [3 * (f * n + chest), 3 * (f * n + roles.hips!)];
+    return axes.up.reduce((sum, up, c) => sum + up * (world.positions[at + c]! - world.positions[from + c]!), 0);
+  });
+  return made(
+    CYCLE.of(lasting(into + out), { frames: tops, detail }),
+    RATIO.of(roundTo4(into / out), { detail }),
+    SIZE.of(roundTo4(range), {
+      frames: tops,
+      detail: { rise: roundTo4((100 * rangeOf(rise)) / shot.scale.legLength) },
+    }),
+  );
 }
 
 /** Highest and lowest places in turn, each followed by a way back of `least`; on a loop once round and to the first again. */

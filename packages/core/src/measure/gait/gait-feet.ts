@@ -155,7 +155,7 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
 }
 
 /** Lowest point of a foot at every sample that counts, over the ground. */
-function lowestHeights(view: GaitView, side: FootSide): Float64Array {
+export function lowestHeights(view: GaitView, side: FootSide): Float64Array {
   const { shot, frames, contacts } = view;
   const { up } = shot.axes;
   const foot = footPoints(shot, side)!;

@@ -150,10 +150,10 @@ export function measureGaitTiming(shot: PreparedShot): Measured {
   });
   const unmade: Unmade[] = [];
   if (landings.length === 0) unmade.push(...refuse([CONTACT], 'no foot lands in the shot').unmade);
-  const steps = findSteps(view);
+  const steps = stepPoses(view);
   if (steps.length === 0) unmade.push(...refuse(OF_STEPS, 'no foot lands after the other, so there is no step').unmade);
   else {
-    const poses = posesOf(view, steps);
+    const poses = readingsOf(view, steps);
     readings.push(...poses, stepTime(view, steps), lowAfter(view, steps));
     if (!poses.some(({ id }) => id === PASSING.id))
       unmade.push(...refuse([PASSING, UP], 'the free foot never passes the planted one').unmade);
@@ -196,24 +196,37 @@ function passing(view: GaitView, { side, from, to }: Step): number | undefined {
   return undefined;
 }
 
-function posesOf(view: GaitView, steps: readonly Step[]): Reading[] {
-  return steps.flatMap((step) => {
-    const more = (sample: number) => ({ part: `leg.${step.side}`, frames: [view.label(sample)] });
-    const at = (kind: Pick<typeof DOWN, 'of'>, sample: number): Reading => kind.of(view.label(sample), more(sample));
-    const pass = passing(view, step);
-    const down = at(DOWN, lowestAfter(view, step));
-    if (pass === undefined) return [down];
-    const last = view.wraps ? step.to : Math.min(step.to, view.frames - 1);
-    return [
-      down,
-      at(PASSING, pass),
-      at(
-        UP,
-        argmax({ from: pass, to: last }, (s) => view.hipsUp(s)),
-      ),
-    ];
-  });
+/** The key poses of a step, in samples: of a loop those of its end may lie past the period. */
+export interface StepPoses extends Step {
+  readonly down: number;
+  /** Undefined where the free foot never passes. */
+  readonly passing?: number;
+  readonly up?: number;
 }
+
+const found = new WeakMap<GaitView, readonly StepPoses[]>();
+
+/** Contact, down, passing and up of every step. Worked out once a shot. */
+export function stepPoses(view: GaitView): readonly StepPoses[] {
+  const poses = found.get(view) ?? findSteps(view).map((step): StepPoses => posesOf(view, step));
+  found.set(view, poses);
+  return poses;
+}
+
+function posesOf(view: GaitView, step: Step): StepPoses {
+  const down = lowestAfter(view, step);
+  const pass = passing(view, step);
+  if (pass === undefined) return { ...step, down };
+  const last = view.wraps ? step.to : Math.min(step.to, view.frames - 1);
+  return { ...step, down, passing: pass, up: argmax({ from: pass, to: last }, (s) => view.hipsUp(s)) };
+}
+
+const readingsOf = (view: GaitView, steps: readonly StepPoses[]): Reading[] =>
+  steps.flatMap(({ side, down, passing: pass, up }) => {
+    const at = (kind: Pick<typeof DOWN, 'of'>, sample: number | undefined): Reading[] =>
+      sample === undefined ? [] : [kind.of(view.label(sample), { part: `leg.${side}`, frames: [view.label(sample)] })];
+    return [...at(DOWN, down), ...at(PASSING, pass), ...at(UP, up)];
+  });
 
 function stepTime(view: GaitView, steps: readonly Step[]): Reading {
   const lengths = steps.map(({ from, to }) => framesIn(view.shot, to - from));

@@ -1,9 +1,11 @@
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { largestOf, mean } from '../../signal/statistics.ts';
+import { quantitySignal } from '../../quantity/measure-quantity.ts';
+import { sampled } from '../../signal/sampled.ts';
+import { largestOf, mean, median } from '../../signal/statistics.ts';
 import { headFacing } from './head-signal.ts';
 import { count, frames } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { scalarSignal } from '../moves/moving-signal.ts';
+import type { MovingSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 
@@ -25,7 +27,7 @@ const COUNT = describeReading({
 });
 const FRAMES = describeReading({
   id: 'look.frames',
-  holds: holding<number, { from: number; to: number; degrees: number }>(),
+  holds: holding<number, { from: number; to: number; degrees: number; turn: number; pitch: number }>(),
   name: 'length of a look',
   unit: 'frames',
   needs: 'a head that turns and holds',
@@ -36,15 +38,15 @@ const FRAMES = describeReading({
   shows: 'head',
   unseen: 'depth',
   thrownBy: { strayFrame: true },
-  say: ({ value, detail: { from, to, degrees } }) =>
-    `the look to the ${degrees > 0 ? 'left' : 'right'} from ${from} to ${to} lasts ${frames(value)}`,
+  say: ({ value, detail: { from, to, turn, pitch } }) =>
+    `the look ${Math.abs(turn) >= Math.abs(pitch) ? `to the ${turn > 0 ? 'left' : 'right'}` : pitch > 0 ? 'down' : 'up'} from ${from} to ${to} lasts ${frames(value)}`,
 });
 
 export const LOOK_DEFAULTS = Object.freeze({
-  /** The head looks away from where it mostly faces by this share of its largest turn at least … */
+  /** The head looks aside, up or down from where it mostly faces by this share of its largest turn, or nod, at least … */
   away: 0.5,
   /** … and by so many degrees. */
-  least: 6,
+  least: 8,
   /** A look this short is still one, if one nobody sees; frames at 24 fps. */
   shortest: 2,
 });
@@ -57,11 +59,21 @@ export function measureLooks(shot: PreparedShot): Measured {
   if (!facing) return refuse(LOOKS, 'the head is not known; set the roles');
   const { turn } = facing;
   if (turn.length < 6) return refuse(LOOKS, `it needs 6 poses or more, the shot has ${turn.length}`);
-  const away = Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(turn.map(Math.abs)));
-  const looks = stretchesOf(scalarSignal(turn), shot.fps, { shortest: LOOK_DEFAULTS.shortest, turns: true }).flatMap(
-    ({ kind, from, to }) => {
-      const angle = mean(turn.subarray(from, to + 1));
-      return kind === 'hold' && Math.abs(angle) >= away ? [{ from, to, angle }] : [];
+  const nod = quantitySignal(shot, 'pitch', 'head');
+  const level = typeof nod === 'string' ? 0 : median(nod);
+  const pitch = typeof nod === 'string' ? new Float64Array(turn.length) : nod.map((angle) => angle - level);
+  const farthest = (angles: Float64Array): number =>
+    Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(angles.map(Math.abs)));
+  const [aside, up] = [farthest(turn), farthest(pitch)];
+  const direction: MovingSignal = {
+    steps: sampled(turn.length - 1, (s) => Math.hypot(turn[s + 1]! - turn[s]!, pitch[s + 1]! - pitch[s]!)),
+    distance: (a, b) => Math.hypot(turn[b]! - turn[a]!, pitch[b]! - pitch[a]!),
+  };
+  const isAway = (angle: number, least: number): boolean => Math.abs(angle) >= least;
+  const looks = stretchesOf(direction, shot.fps, { shortest: LOOK_DEFAULTS.shortest, turns: true }).flatMap(
+    ({ kind, from, to }): Look[] => {
+      const own = { turn: mean(turn.subarray(from, to + 1)), pitch: mean(pitch.subarray(from, to + 1)) };
+      return kind === 'hold' && (isAway(own.turn, aside) || isAway(own.pitch, up)) ? [{ from, to, ...own }] : [];
     },
   );
   const joined = joinLooks(looks, Math.round(LOOK_DEFAULTS.shortest * (shot.fps / 24)));
@@ -71,17 +83,23 @@ export function measureLooks(shot: PreparedShot): Measured {
 interface Look {
   readonly from: number;
   readonly to: number;
-  /** Degrees, positive to the left. */
-  readonly angle: number;
+  /** Degrees away from where the head mostly faces: over 0 to the left, and down. */
+  readonly turn: number;
+  readonly pitch: number;
 }
 
-/** A look to one side that is broken by a twitch is one look. */
+/** A look one way that is broken by a twitch is one look. */
 function joinLooks(looks: readonly Look[], gap: number): Look[] {
   const joined: Look[] = [];
   for (const look of looks) {
     const last = joined.at(-1);
-    if (last && look.from - last.to <= gap && look.angle * last.angle > 0)
-      joined[joined.length - 1] = { from: last.from, to: look.to, angle: (last.angle + look.angle) / 2 };
+    if (last && look.from - last.to <= gap && look.turn * last.turn + look.pitch * last.pitch > 0)
+      joined[joined.length - 1] = {
+        from: last.from,
+        to: look.to,
+        turn: (last.turn + look.turn) / 2,
+        pitch: (last.pitch + look.pitch) / 2,
+      };
     else joined.push(look);
   }
   return joined;
@@ -96,9 +114,11 @@ function readingsOf(shot: PreparedShot, looks: readonly Look[]): Measured {
   return together(
     counted,
     made(
-      ...looks.map(({ from: first, to: last, angle }) => {
+      ...looks.map(({ from: first, to: last, turn, pitch }) => {
         const [from, to] = [labelOf(shot, first), labelOf(shot, last)];
-        return FRAMES.of(to - from, { frames: [from, to], detail: { from, to, degrees: roundTo4(angle) } });
+        const degrees = Math.abs(turn) >= Math.abs(pitch) ? turn : pitch;
+        const detail = { from, to, degrees: roundTo4(degrees), turn: roundTo4(turn), pitch: roundTo4(pitch) };
+        return FRAMES.of(to - from, { frames: [from, to], detail });
       }),
     ),
   );

@@ -1,0 +1,145 @@
+import { KINDS } from '../../motion/kinds.ts';
+import { restPositions } from '../../motion/motion.ts';
+import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { quatAt, rotate, vec3At } from '../../motion/quaternion.ts';
+import { dot, subtract } from '../../motion/vector.ts';
+import { quantitySignal } from '../../quantity/measure-quantity.ts';
+import type { Quantity } from '../../quantity/quantities.ts';
+import { sampled } from '../../signal/sampled.ts';
+import { partName } from '../../say/part-names.ts';
+import { degrees, ofLeg } from '../../say/words.ts';
+import { describeReading, holding, type ReadingKind } from '../describe.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
+import { type Extremes, sizedOver, unwrapped } from './over-cycles.ts';
+
+const shared = { unit: '°', kinds: KINDS, mark: 'spacing', isSize: true, thrownBy: { strayFrame: true } } as const;
+
+/** Which way something is off: “12° forward”, “3° back”. */
+const leaning = (value: number, plus: string, minus: string): string =>
+  `${degrees(Math.abs(value))} ${value < 0 ? minus : plus}`;
+
+const LEAN = describeReading({
+  ...shared,
+  id: 'posture.lean',
+  holds: holding<number, Extremes>(),
+  name: 'lean of the trunk',
+  sign: 'forward',
+  needs: 'hips and a neck',
+  shows: 'chest',
+  quantity: { quantity: 'lean', of: () => 'trunk' },
+  explains: { 'posture.head': 'always', 'size.lean': 'always' },
+  say: ({ value }, _, told) =>
+    told && told.side !== 0
+      ? `the trunk leans ${told.side > 0 ? 'too far forward' : value < 0 ? 'back' : 'too little'}: ${leaning(value, 'forward', 'back')} on average`
+      : `the trunk leans ${leaning(value, 'forward', 'back')} on average`,
+});
+const SIDE = describeReading({
+  ...shared,
+  id: 'posture.side',
+  holds: holding<number, Extremes>(),
+  name: 'lean of the trunk to the side',
+  sign: 'to the left',
+  needs: 'hips and a neck',
+  shows: 'chest',
+  unseen: 'depth',
+  quantity: { quantity: 'side', of: () => 'trunk' },
+  say: ({ value }) => `the trunk leans ${leaning(value, 'to the left', 'to the right')} on average`,
+});
+const HEAD = describeReading({
+  ...shared,
+  id: 'posture.head',
+  holds: holding<number, Extremes>(),
+  name: 'pitch of the head',
+  sign: 'down',
+  needs: 'a head',
+  shows: 'head',
+  unseen: 'own turn',
+  quantity: { quantity: 'pitch', of: () => 'head' },
+  say: ({ value }, _, told) =>
+    told && told.side !== 0
+      ? `the head ${value > 0 ? 'hangs' : 'is thrown back'}: it looks ${leaning(value, 'down', 'up')} on average`
+      : `the head looks ${leaning(value, 'down', 'up')} on average`,
+});
+const ASIDE = describeReading({
+  ...shared,
+  id: 'posture.aside',
+  holds: holding<number, Extremes>(),
+  name: 'head turned from the way it goes',
+  sign: 'to the left',
+  needs: 'a head',
+  shows: 'head',
+  unseen: 'depth',
+  quantity: { quantity: 'turn', of: () => 'head' },
+  say: ({ value }) => `the head faces ${leaning(value, 'to the left', 'to the right')} of the way it goes, on average`,
+});
+const SHRUG = describeReading({
+  ...shared,
+  id: 'posture.shrug',
+  holds: holding<number, Extremes>(),
+  name: 'shoulder raised',
+  unit: '%L',
+  sign: 'up',
+  needs: 'a chest and shoulders',
+  say: ({ value, part }) =>
+    `${partName(part?.replace('arm', 'shoulder'))} is ${ofLeg(Math.abs(value))} ${value < 0 ? 'lower' : 'higher'} than at rest`,
+});
+const WRIST = describeReading({
+  ...shared,
+  id: 'wrist.bend',
+  holds: holding<number, Extremes>(),
+  name: 'bend of the wrist',
+  sign: 'towards the palm',
+  needs: 'hands that end in something',
+  unseen: 'end of the chain',
+  quantity: { quantity: 'bend', of: (part) => part?.replace('arm', 'wrist') ?? 'wrist.L' },
+  say: ({ value, part }) => `${partName(part?.replace('arm', 'wrist'))} is bent by ${degrees(value)} on average`,
+});
+
+export const POSTURES = [LEAN, SIDE, HEAD, ASIDE, SHRUG, WRIST] as const;
+
+/** Posture: what a body holds on average over a cycle, or over the shot. */
+export function measurePosture(shot: PreparedShot): Measured {
+  return together(
+    meanOf(shot, LEAN, 'lean', 'trunk', 'spine'),
+    meanOf(shot, SIDE, 'side', 'trunk', 'spine'),
+    meanOf(shot, HEAD, 'pitch', 'head', 'head'),
+    meanOf(shot, ASIDE, 'turn', 'head', 'head'),
+    ...(['L', 'R'] as const).map((side) => shrug(shot, side)),
+    ...(['L', 'R'] as const).map((side) => meanOf(shot, WRIST, 'bend', `wrist.${side}`, `arm.${side}`)),
+  );
+}
+
+function meanOf(
+  shot: PreparedShot,
+  kind: Pick<ReadingKind<string, number, Extremes>, 'of' | 'id'>,
+  quantity: Quantity,
+  of: string,
+  part: string,
+): Measured {
+  const signal = quantitySignal(shot, quantity, of);
+  if (typeof signal === 'string') return { readings: [], unmade: [{ id: kind.id, part, why: signal }] };
+  const { mean, extremes } = sizedOver(shot, unwrapped(signal));
+  return made(kind.of(roundTo4(mean), { part, frames: [farthest(mean, extremes)], detail: extremes }));
+}
+
+/** The frame at which it is most so. */
+const farthest = (mean: number, { lowest, highest, lowestAt, highestAt }: Extremes): number =>
+  Math.round(mean < 0 && Math.abs(lowest) > Math.abs(highest) ? lowestAt : highestAt);
+
+/** How far a shoulder joint lies over where it rests on the chest, along the chest's own up. */
+function shrug(shot: PreparedShot, side: 'L' | 'R'): Measured {
+  const { roles, motion, world, axes, scale } = shot;
+  const [chest, joint] = [roles.chest ?? roles.spine, roles[`upperArm.${side}`]];
+  const part = `arm.${side}`;
+  if (chest === undefined || joint === undefined)
+    return refuse([SHRUG], 'the chest or the upper arm is not known; set the roles', part);
+  const n = motion.joints.length;
+  const rest = restPositions(motion.joints);
+  const atRest = dot(subtract(vec3At(rest, joint), vec3At(rest, chest)), axes.up);
+  const signal = sampled(motion.frames, (s) => {
+    const over = subtract(vec3At(world.positions, s * n + joint), vec3At(world.positions, s * n + chest));
+    return (100 * (dot(over, rotate(quatAt(world.rotations, s * n + chest), axes.up)) - atRest)) / scale.legLength;
+  });
+  const { mean, extremes } = sizedOver(shot, signal);
+  return made(SHRUG.of(roundTo4(mean), { part, frames: [farthest(mean, extremes)], detail: extremes }));
+}

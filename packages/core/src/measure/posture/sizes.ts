@@ -1,0 +1,212 @@
+import { GAITS, KINDS } from '../../motion/kinds.ts';
+import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { quantitySignal } from '../../quantity/measure-quantity.ts';
+import type { Quantity } from '../../quantity/quantities.ts';
+import { partName } from '../../say/part-names.ts';
+import { degrees, ofLeg } from '../../say/words.ts';
+import { mean } from '../../signal/statistics.ts';
+import { describeReading, holding, type ReadingKind } from '../describe.ts';
+import { stepPoses } from '../gait/gait-timing.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
+import { carriesSomething } from './carries-something.ts';
+import { type Extremes, gaitOf, type Sized, sizedOver, unwrapped } from './over-cycles.ts';
+
+const shared = { unit: '°', kinds: KINDS, mark: 'spacing', isSize: true, thrownBy: { strayFrame: true } } as const;
+
+/** What a verdict adds to a size: that it is too much, or too little. */
+const much = (told: { side: number } | undefined): string =>
+  told?.side === 1 ? ', which is too much' : told?.side === -1 ? ', which is too little' : '';
+
+const LEAN = describeReading({
+  ...shared,
+  id: 'size.lean',
+  holds: holding<number, Extremes>(),
+  name: 'nod of the trunk',
+  needs: 'hips and a neck',
+  shows: 'chest',
+  quantity: { quantity: 'lean', of: () => 'trunk' },
+  explains: { 'size.head': 'always' },
+  say: ({ value }, _, told) => `the trunk nods by ${degrees(value)}${much(told)}`,
+});
+const TURN = describeReading({
+  ...shared,
+  id: 'size.turn',
+  holds: holding<number, Extremes>(),
+  name: 'size of the turn',
+  needs: 'hips, a chest and a head',
+  unseen: 'depth',
+  quantity: { quantity: 'turn', of: (part) => part ?? 'pelvis' },
+  explains: { 'size.turn': (cause, effect) => cause.part === 'pelvis' && effect.part !== 'pelvis' },
+  say: ({ value }, part, told) => `${part} turns by ${degrees(value)} to and fro${much(told)}`,
+});
+const TILT = describeReading({
+  ...shared,
+  id: 'size.tilt',
+  holds: holding<number, Extremes>(),
+  name: 'size of the tilt',
+  needs: 'both hip joints, both upper arms',
+  unseen: 'depth',
+  quantity: { quantity: 'tilt', of: (part) => part ?? 'pelvis' },
+  say: ({ value }, part, told) =>
+    `${part} ${part === 'the pelvis' ? 'tilts' : 'tilt'} by ${degrees(value)} to and fro${much(told)}`,
+});
+const SHIFT = describeReading({
+  ...shared,
+  id: 'size.shift',
+  holds: holding<number, Extremes>(),
+  name: 'way of the hips to the side',
+  unit: '%L',
+  needs: 'hips',
+  shows: 'hips',
+  unseen: 'depth',
+  quantity: { quantity: 'shift', of: () => 'hips' },
+  say: ({ value }, _, told) => `the hips go from side to side by ${ofLeg(value)}${much(told)}`,
+});
+const HEAD = describeReading({
+  ...shared,
+  id: 'size.head',
+  holds: holding<number, Extremes & { rise?: number; hipsRise?: number }>(),
+  name: 'nod of the head',
+  kinds: [...GAITS, 'idle'],
+  needs: 'a head',
+  shows: 'head',
+  unseen: 'own turn',
+  quantity: { quantity: 'pitch', of: () => 'head' },
+  say: ({ value }, _, told) => `the head nods by ${degrees(value)} a step${much(told)}`,
+});
+const ARM = describeReading({
+  ...shared,
+  id: 'size.arm',
+  holds: holding<number, Extremes & { carries?: true }>(),
+  name: 'swing of the arm',
+  flags: { carries: 'arms that carry something' },
+  kinds: GAITS,
+  needs: 'arms',
+  quantity: { quantity: 'swing', of: (part) => part?.replace('arm', 'upperArm') ?? 'upperArm.L' },
+  say: ({ value, part }, _, told) =>
+    `${partName(part)} swings by ${degrees(value)} from its farthest back to its farthest forward${much(told)}`,
+});
+const SPREAD = describeReading({
+  ...shared,
+  id: 'size.spread',
+  holds: holding<number, Extremes>(),
+  name: 'arm away from the body',
+  sign: 'away from the body',
+  kinds: [...GAITS, 'idle'],
+  needs: 'arms',
+  unseen: 'depth',
+  quantity: { quantity: 'spread', of: (part) => part?.replace('arm', 'upperArm') ?? 'upperArm.L' },
+  say: ({ value, part }) =>
+    value < 0
+      ? `${partName(part)} is held ${degrees(-value)} across the body at its widest`
+      : `${partName(part)} is held up to ${degrees(value)} away from the body`,
+});
+const ELBOW = {
+  ...shared,
+  holds: holding<number, Extremes>(),
+  kinds: [...GAITS, 'idle'] as const,
+  needs: 'arms',
+  sign: 'bent, under 0 the wrong way',
+  quantity: { quantity: 'bend' as const, of: (part: string | undefined) => part?.replace('arm', 'elbow') ?? 'elbow.L' },
+};
+const elbow = (part: string | undefined): string => partName(part?.replace('arm', 'elbow'));
+const ELBOW_LEAST = describeReading({
+  ...ELBOW,
+  id: 'elbow.least',
+  name: 'elbow at its straightest',
+  say: ({ value, part, detail }) =>
+    value < 0
+      ? `${elbow(part)} bends the wrong way, by ${degrees(-value)} at frame ${Math.round(detail.lowestAt)}`
+      : `${elbow(part)} is bent by ${degrees(value)} at its straightest`,
+});
+const ELBOW_MOST = describeReading({
+  ...ELBOW,
+  id: 'elbow.most',
+  name: 'elbow at its most bent',
+  say: ({ value, part }, _, told) => `${elbow(part)} bends by up to ${degrees(value)}${much(told)}`,
+});
+
+export const SIZES = [LEAN, TURN, TILT, SHIFT, HEAD, ARM, SPREAD, ELBOW_LEAST, ELBOW_MOST] as const;
+
+/** Sizes: how much of each a body does over a cycle, or over the shot. */
+export function measureSizes(shot: PreparedShot): Measured {
+  return together(
+    sized(shot, LEAN, 'lean', 'trunk', 'spine'),
+    ...['pelvis', 'chest', 'head'].map((part) => sized(shot, TURN, 'turn', part, part)),
+    ...['pelvis', 'shoulders'].map((part) => sized(shot, TILT, 'tilt', part, part)),
+    sized(shot, SHIFT, 'shift', 'hips', 'hips'),
+    head(shot),
+    ...(['L', 'R'] as const).flatMap((side) => {
+      const part = `arm.${side}`;
+      return [
+        swing(shot, side),
+        sized(shot, SPREAD, 'spread', `upperArm.${side}`, part, ({ extremes }) => extremes.highest),
+        sized(shot, ELBOW_LEAST, 'bend', `elbow.${side}`, part, ({ extremes }) => extremes.lowest),
+        sized(shot, ELBOW_MOST, 'bend', `elbow.${side}`, part, ({ extremes }) => extremes.highest),
+      ];
+    }),
+  );
+}
+
+function sized(
+  shot: PreparedShot,
+  kind: Pick<ReadingKind<string, number, Extremes>, 'of' | 'id'>,
+  quantity: Quantity,
+  of: string,
+  part: string,
+  value: (own: Sized) => number = ({ size }) => size,
+): Measured {
+  const signal = quantitySignal(shot, quantity, of);
+  if (typeof signal === 'string') return { readings: [], unmade: [{ id: kind.id, part, why: signal }] };
+  const own = sizedOver(shot, unwrapped(signal));
+  const { extremes } = own;
+  const told = value(own);
+  const frames =
+    told === extremes.lowest
+      ? [extremes.lowestAt]
+      : told === extremes.highest
+        ? [extremes.highestAt]
+        : [extremes.lowestAt, extremes.highestAt];
+  return made(kind.of(roundTo4(told), { part, frames: frames.map(Math.round), detail: extremes }));
+}
+
+function swing(shot: PreparedShot, side: 'L' | 'R'): Measured {
+  const own = sized(shot, ARM, 'swing', `upperArm.${side}`, `arm.${side}`);
+  if (!carriesSomething(shot)) return own;
+  return {
+    ...own,
+    readings: own.readings.map((reading) => ({ ...reading, detail: { ...reading.detail, carries: true } })),
+  };
+}
+
+/** `size.head`: of a gait the mean over its steps of how far the head nods in each; else over the shot. */
+function head(shot: PreparedShot): Measured {
+  const signal = quantitySignal(shot, 'pitch', 'head');
+  if (typeof signal === 'string') return refuse([HEAD], signal, 'head');
+  const { size, extremes } = sizedOver(shot, signal);
+  const view = gaitOf(shot);
+  const steps = view ? stepPoses(view) : [];
+  if (!view || steps.length === 0) return made(HEAD.of(roundTo4(size), { part: 'head', detail: extremes }));
+  const rangeIn = (value: (sample: number) => number): number =>
+    mean(
+      steps.flatMap(({ from, to }) => {
+        const last = view.wraps ? to : Math.min(to, view.frames - 1);
+        let [low, high] = [Infinity, -Infinity];
+        for (let s = from; s <= last; s++) {
+          low = Math.min(low, value(s));
+          high = Math.max(high, value(s));
+        }
+        return high >= low ? [high - low] : [];
+      }),
+    );
+  const percent = 100 / shot.scale.legLength;
+  const detail = {
+    ...extremes,
+    rise: roundTo4(percent * rangeIn((s) => view.place(shot.roles.head!, s).up)),
+    hipsRise: roundTo4(percent * rangeIn((s) => view.hipsUp(s))),
+  };
+  const nod = rangeIn((s) => signal[view.index(s)]!);
+  return made(
+    HEAD.of(roundTo4(nod), { part: 'head', frames: [extremes.lowestAt, extremes.highestAt].map(Math.round), detail }),
+  );
+}
