@@ -39,7 +39,14 @@ export const StoredReport = z.object({
   scale: z.object({ legLength: z.number(), metresPerUnit: z.number() }),
   roles: z.record(z.string(), z.string()),
   readings: z.array(Reading),
-  unmade: z.array(z.object({ id: z.string(), part: z.string().optional(), why: z.string() })),
+  unmade: z.array(
+      z.object({
+        id: z.string(),
+        part: z.string().optional(),
+        why: z.string(),
+        notAsked: z.literal(true).optional(),
+      }),
+    ),
   warnings: z.array(z.string()),
 });
 export type StoredReport = z.infer<typeof StoredReport>;

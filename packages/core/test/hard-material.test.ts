@@ -73,10 +73,10 @@ describe('clean walks have nothing outside', () => {
   });
 
   test.each<[string, Partial<KeeperWalk>]>([
-    ['a run', { cycles: [20], stride: 2.2, stance: 0.34, low: 0.17, bob: 0.08, lift: 0.3, arms: [40] }],
+    ['a run', { cycles: [20], stride: 2.2, stance: 0.34, low: 0.17, bob: 0.08, lift: 0.3, arms: [40], elbow: 75 }],
     [
       'a run with two frames in the air a step',
-      { cycles: [20], stride: 2.2, stance: 0.4, low: 0.17, bob: 0.08, lift: 0.3, arms: [40] },
+      { cycles: [20], stride: 2.2, stance: 0.4, low: 0.17, bob: 0.08, lift: 0.3, arms: [40], elbow: 75 },
     ],
   ])('%s', (_, changes) => {
     const run = walk(changes, { kind: 'run' });
@@ -222,7 +222,7 @@ describe('one frame out of place', () => {
     ['a wrist', 'WristLeft', 12, 15],
     ['a forearm', 'ElbowRight', 4, 4],
     ['a swinging thigh', 'ThighRight', 7, 2.5],
-    ['a swinging shin', 'KneeRight', 8, 5],
+    ['a swinging shin', 'KneeRight', 8, 7],
     ['a toe in the air', 'ToeLeft', 19, 20],
     ['a planted ankle', 'AnkleLeft', 7, 9],
     ['the chest', 'Chest', 3, 3],
@@ -316,7 +316,7 @@ describe('ways of walking', () => {
   });
 
   test('flight in a walk is told', () => {
-    expect(walk({ stance: 0.4, stride: 1.2 }).outside).toEqual(['gait.flight']);
+    expect(walk({ stance: 0.36, stride: 1.2 }).outside).toEqual(['gait.flight']);
   });
 
   test('round a corner the arms swing against the legs and the chest against the hips', () => {

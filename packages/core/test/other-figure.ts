@@ -37,6 +37,8 @@ export interface KeeperWalk {
   readonly arms: readonly number[];
   /** Frames each arm joint is behind the one before. */
   readonly drag: number;
+  /** Bend of the elbow about which the forearm swings, degrees. */
+  readonly elbow: number;
   readonly lift: number;
   /** The whole figure so much higher, leg lengths. */
   readonly raised: number;
@@ -60,6 +62,7 @@ export const KEEPER_WALK: KeeperWalk = {
   low: 0.08,
   arms: [26],
   drag: 1.2,
+  elbow: 20,
   lift: 0.16,
   raised: 0,
   toes: true,
@@ -71,6 +74,11 @@ const SHIN = 44;
 const LEG = THIGH + SHIN;
 const ANKLE = 8;
 const TAU = 2 * Math.PI;
+/** Toes up at the contact, degrees, and the share of a cycle in which the foot comes flat. */
+const LANDING = 18;
+const ROLL = 0.09;
+/** A leg is never straighter than a knee of 167° makes it. */
+const REACH = Math.sqrt(THIGH ** 2 + SHIN ** 2 - 2 * THIGH * SHIN * Math.cos((167 * Math.PI) / 180));
 const SIDES = [
   ['Left', 1],
   ['Right', -1],
@@ -130,8 +138,9 @@ export function keeperWalk(changes: Partial<KeeperWalk> = {}): Motion {
   const translations = new Float64Array(3 * frames);
   const index = new Map(joints.map(({ name }, j) => [name.slice(7, -2), j]));
   const phaseAt = phases(walk);
+  const base = highest(walk);
   for (let f = 0; f < frames; f++) {
-    const { hips, local } = pose(walk, phaseAt(f));
+    const { hips, local } = pose(walk, phaseAt(f), base);
     translations.set(hips, 3 * f);
     joints.forEach((_, j) => rotations.set([0, 0, 0, 1], 4 * (f * n + j)));
     for (const [name, q] of Object.entries(local)) rotations.set(q, 4 * (f * n + index.get(name)!));
@@ -172,45 +181,78 @@ function footAt(walk: KeeperWalk, gone: number, side: 1 | -1): { ankle: Vec3; pi
   const number = Math.floor(own);
   const u = own - number;
   const print = (k: number): { place: Vec3; heading: number } => {
-    const middle = route(walk, k + (side < 0 ? walk.limp : 0) + walk.stance / 2);
+    // It passes under the hips a quarter of a cycle after its contact: as far ahead there as it trails when the other lands.
+    const middle = route(walk, k + (side < 0 ? walk.limp : 0) + Math.min(0.25, walk.stance / 2));
     const aside = rotate(rotateY(middle.heading), [side * 6, 0, 0]);
     return { place: add(middle.place, aside), heading: middle.heading };
   };
   const here = print(number);
+  const up: Vec3 = [0, ANKLE + walk.heel, 0];
+  const onItsHeel = (toesUp: number, heading: number): Vec3 => {
+    const heel: Vec3 = [0, -ANKLE - walk.heel, -3];
+    return rotate(rotateY(heading), subtract(heel, rotate(rotateX(-toesUp), heel)));
+  };
+  // It lands on its heel, toes up, and comes flat in two frames of 24; one that walks backwards lands flat.
+  const landing = walk.stride > 0 ? LANDING * Math.min(1, walk.stride / 1.35) : 0;
+  if (u < ROLL) {
+    const pitch = landing * (1 - u / ROLL);
+    return { ankle: add(here.place, add(up, onItsHeel(pitch, here.heading))), pitch: -pitch, heading: here.heading };
+  }
   if (u < walk.stance) {
     // The heel rises at the end of the stand; the ball stays where it is.
     const rise = Math.max(0, (u / walk.stance - 0.65) / 0.35);
-    const pitch = walk.stride > 0 && walk.toes ? 24 * rise * rise : 0;
-    const ball: Vec3 = [0, -ANKLE + 2 - walk.heel, 13];
+    const pitch = walk.stride > 0 ? 24 * rise * rise : 0;
+    const ball: Vec3 = walk.toes ? [0, -ANKLE + 2 - walk.heel, 13] : [0, -ANKLE - walk.heel, 16];
     const lifted = subtract(ball, rotate(rotateX(pitch), ball));
-    const up: Vec3 = [0, ANKLE + walk.heel, 0];
     return { ankle: add(here.place, add(up, rotate(rotateY(here.heading), lifted))), pitch, heading: here.heading };
   }
   const next = print(number + 1);
   const v = (u - walk.stance) / (1 - walk.stance);
   const start = footAt(walk, number + (side < 0 ? walk.limp : 0) + walk.stance - 1e-6, side);
   const way = ease(v);
-  const target = add(next.place, [0, ANKLE + walk.heel, 0]);
+  const target = add(next.place, add(up, onItsHeel(landing, next.heading)));
   const flat = add(scale(start.ankle, 1 - way), scale(target, way));
   const lift = walk.lift * LEG * Math.sin(Math.PI * v) ** 2;
   return {
     ankle: add(flat, [0, lift, 0]),
-    pitch: start.pitch * (1 - ease(Math.min(1, 1.5 * v))),
+    pitch: start.pitch * (1 - ease(Math.min(1, 1.5 * v))) - landing * ease(Math.max(0, (v - 0.4) / 0.6)),
     heading: start.heading + way * (next.heading - start.heading),
   };
 }
 
-function pose(walk: KeeperWalk, gone: number): { hips: Vec3; local: Record<string, Quat> } {
-  const cycle = Math.floor(gone + 1e-9);
+/** Where the hips are over the route, and how the pelvis is turned, for a height they would have. */
+function hipsAt(walk: KeeperWalk, gone: number, base: number): { hips: Vec3; pelvis: Quat; face: Quat; place: Vec3 } {
   const wave = (delay: number): number => Math.cos(TAU * (gone - delay));
-  const one = walk.cycles[Math.min(cycle, walk.cycles.length - 1)]!;
   const { place, heading } = route(walk, gone);
   const face = rotateY(heading);
   const aside = rotate(face, [2.6 * wave(walk.stance / 2), 0, 0]);
-  const height =
-    ANKLE + walk.heel + 3 + 0.885 * LEG - walk.bob * LEG * (0.5 + 0.5 * Math.cos(2 * TAU * (gone - walk.low)));
-  let hips = add(add(place, aside), [0, height, 0]);
+  const height = base - walk.bob * LEG * (0.5 + 0.5 * Math.cos(2 * TAU * (gone - walk.low)));
   const pelvis = multiply(face, multiply(rotateY(-5 * Math.sign(walk.stride) * wave(0)), rotateZ(2.5 * wave(0.22))));
+  return { hips: add(add(place, aside), [0, height, 0]), pelvis, face, place };
+}
+
+/** The greatest height of the hips at which both legs reach their feet all the time. */
+function highest(walk: KeeperWalk): number {
+  let base = Infinity;
+  for (let i = 0; i < 96; i++) {
+    const gone = i / 96;
+    const { hips, pelvis } = hipsAt(walk, gone, 0);
+    for (const [, side] of SIDES) {
+      const hip = add(hips, rotate(pelvis, [9 * side, -3, 0]));
+      const { ankle } = footAt(walk, gone, side);
+      const over = Math.hypot(ankle[0] - hip[0], ankle[2] - hip[2]);
+      base = Math.min(base, ankle[1] - hip[1] + Math.sqrt(Math.max(0, REACH ** 2 - over ** 2)));
+    }
+  }
+  return base;
+}
+
+function pose(walk: KeeperWalk, gone: number, base: number): { hips: Vec3; local: Record<string, Quat> } {
+  const cycle = Math.floor(gone + 1e-9);
+  const wave = (delay: number): number => Math.cos(TAU * (gone - delay));
+  const one = walk.cycles[Math.min(cycle, walk.cycles.length - 1)]!;
+  const { hips: at0, pelvis, face, place } = hipsAt(walk, gone, base);
+  let hips = at0;
   const chest = multiply(face, multiply(rotateY(6 * Math.sign(walk.stride) * wave(0.04)), rotateX(3)));
   const local: Record<string, Quat> = { Pelvis: pelvis };
   const spine = multiply(face, multiply(rotateY(0.6 * wave(0.02)), rotateX(1.5)));
@@ -232,7 +274,7 @@ function pose(walk: KeeperWalk, gone: number): { hips: Vec3; local: Record<strin
     local[`Collar${name}`] = rotateY(0.08 * amplitude * -side * swing(0));
     const collar = multiply(chest, local[`Collar${name}`]!);
     local[`UpperArm${name}`] = multiply(conjugate(collar), upper);
-    const bend = 20 + 0.5 * amplitude * swing(2 * walk.drag);
+    const bend = walk.elbow + 0.5 * amplitude * swing(2 * walk.drag);
     const inside = rotate(conjugate(upper), rotate(face, [1, 0, 0]));
     local[`Elbow${name}`] = axisAngle(normalise(inside), -bend);
     local[`Wrist${name}`] = axisAngle(normalise(inside), -5 - 0.3 * amplitude * swing(3 * walk.drag));

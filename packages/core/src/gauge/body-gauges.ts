@@ -77,16 +77,25 @@ export const WALKING_BODY: readonly Gauge[] = [
     near: 5,
     weight: 6,
   }),
-  gauge('arm.late', [-1.3, 1.3], 'The arms are widest when the body is lowest.', { near: 0.4, weight: 8 }),
+  gauge('arm.late', [-13, 13], 'The arms are widest when the body is lowest.', { per: 'step', near: 0.4, weight: 8 }),
   gauge(
     'nod.late',
     [-0.6, 3.2],
     'What hangs on the body nods after it: the trunk a frame behind the up and down, neck and head one more each.',
     { from: 'polish', near: 0.5, weight: 2 },
   ),
-  gauge('foot.land', [4, 45], 'A walking foot lands on its heel, toes up.', { near: [2, 5], weight: 10 }),
-  gauge('foot.flat', [0, 3.2], 'The sole slaps down within three frames of the contact.', { near: 1, weight: 5 }),
+  gauge('foot.land', [4, 45], 'A walking foot lands on its heel, toes up.', {
+    except: 'backwards',
+    near: [2, 5],
+    weight: 10,
+  }),
+  gauge('foot.flat', [0, 3.2], 'The sole slaps down within three frames of the contact.', {
+    except: 'backwards',
+    near: 1,
+    weight: 5,
+  }),
   gauge('foot.leave', [-90, -10], 'The foot rolls over its toes and leaves the ground with the heel up.', {
+    except: 'backwards',
     near: [5, 4],
     weight: 8,
   }),
@@ -171,7 +180,7 @@ const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
   'knee.down': { band: [15, 80] },
   'knee.passing': null,
   'knee.up': null,
-  'step.reach': { band: [0.55, 1.6] },
+  'step.reach': null,
 };
 
 /** The same of a running body. */

@@ -20,8 +20,8 @@ export interface Gauge {
   readonly from: Stage;
   /** Lowest and highest value allowed. */
   readonly band?: readonly [low: number, high: number];
-  /** `step`: the band is percent of the shot's own step. */
-  readonly per?: 'step';
+  /** The band is percent of the shot's own step, or of its cycle of two. */
+  readonly per?: 'step' | 'cycle';
   /** Or the values allowed, of a reading that is no number. */
   readonly allowed?: readonly (string | boolean)[];
   /** Near within this of the band, in the reading's own unit, under it and over it; 0 where it is not given. */
@@ -111,14 +111,15 @@ interface Judged {
 /** Whether a gauge is looked at from this stage on. */
 export const isDue = (gauge: Gauge, stage: Stage): boolean => STAGES.indexOf(gauge.from) <= STAGES.indexOf(stage);
 
-/** A gauge with its band in the reading's own unit: a share of the step becomes frames. Undefined where the shot has no step. */
+/** A gauge with its band in the reading's own unit: a share of the step or of the cycle becomes frames. Undefined where the shot has no step. */
 function resolved(gauge: Gauge, { readings }: Judged): Gauge | undefined {
   if (gauge.per === undefined || !gauge.band) return gauge;
   const step = STEP_TIME.among(readings)[0]?.value;
   if (step === undefined) return undefined;
+  const whole = gauge.per === 'cycle' ? 2 * step : step;
   const [low, high] = gauge.band;
   const { per: _, ...plain } = gauge;
-  return { ...plain, band: [(low * step) / 100, (high * step) / 100] };
+  return { ...plain, band: [(low * whole) / 100, (high * whole) / 100] };
 }
 
 /** Verdicts of every gauge of a stage on every reading it is for, and on what could not be made. */
@@ -152,7 +153,7 @@ function verdictsOf(gauge: Gauge, measured: Theirs): Verdict[] {
   const ofAll = ({ id, part }: Unmade): boolean =>
     id === gauge.reading && splitCharacter(part).part === undefined && found.length === 0;
   const missing = measured.unmade
-    .filter((unmade) => own(unmade) || ofAll(unmade))
+    .filter((unmade) => unmade.notAsked !== true && (own(unmade) || ofAll(unmade)))
     .map(({ part, why }): Verdict => ({
       gauge,
       judgement: 'unmade',

@@ -12,7 +12,8 @@ const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
   'gait.shift': null,
   'gait.opposition': { band: [-1, -0.6] },
   'gait.flight': {
-    band: [2, 9],
+    band: [8, 50],
+    per: 'cycle',
     near: [0, 1],
     weight: 14,
     why: 'A run has a pose in the air between its steps; without one it is a hurried walk.',

@@ -36,7 +36,7 @@ export const WALK_GAUGES: readonly Gauge[] = [
     reading: 'gait.flight',
     from: 'blocking',
     band: [0, 0],
-    near: 1,
+    near: 2,
     weight: 4,
     why: 'In a walk one foot at least is always on the ground.',
   },

@@ -24,6 +24,8 @@ export interface Unmade {
   readonly id: string;
   readonly part?: string;
   readonly why: string;
+  /** Such a shot has nothing that it could be wrong in: nobody waits for it. */
+  readonly notAsked?: true;
 }
 
 export interface Measured {
@@ -40,6 +42,12 @@ export const refuse = (kinds: readonly { readonly id: string }[], why: string, p
   readings: [],
   unmade: kinds.map(({ id }) => (part === undefined ? { id, why } : { id, part, why })),
 });
+
+/** Refuses what such a shot can't be wrong in: nothing waits to be judged. */
+export function notAsked(kinds: readonly { readonly id: string }[], why: string, part?: string): Measured {
+  const { unmade } = refuse(kinds, why, part);
+  return { readings: [], unmade: unmade.map((one) => ({ ...one, notAsked: true })) };
+}
 
 /** Several results as one, in order. */
 export const together = (...results: Measured[]): Measured => ({

@@ -87,10 +87,14 @@ function workOut(shot: PreparedShot, quantity: Quantity, of: string): Float64Arr
   if (!direction) return `${WANTS[of.split('.')[0]!] ?? of} is not known; set the roles`;
   if (shot.isFlat && of === 'head') return 'a point does not show how what it lies on turns by itself';
   const at = reader(shot, direction);
+  if (isShort(at(0))) return `${WANTS[of.split('.')[0]!] ?? of} has no length`;
   const way = wayOf(shot);
   const outward = of.endsWith('.R') ? -1 : 1;
   return sampled(shot.motion.frames, (s) => angle(quantity, of, parts(at, way, shot, s), outward));
 }
+
+/** A direction this short is none: its joints lie in one place. */
+const isShort = ([x, y, z]: readonly number[]): boolean => Math.hypot(x!, y!, z!) < 1e-9;
 
 /** What each part is told by. */
 const WANTS: Readonly<Record<string, string>> = {
@@ -217,6 +221,7 @@ function bendOf(body: Body, of: string): Float64Array | string {
   if (!upper || !lower) return `${limb?.[2] ?? `what “${of}” bends`} is not known; set the roles`;
   const hand = SIDES.find((own) => (part === 'wrist' ? side === own : body.fingers(own).includes(finger ?? -1)));
   const towards = limb && part !== 'wrist' ? body.bendsTowards(of) : hand && body.palm(hand);
+  if ([upper, lower].some((own) => isShort(reader(shot, own)(0)))) return 'it has no length';
   const [u, v, t] = [reader(shot, upper), reader(shot, lower), towards && reader(shot, towards)];
   return sampled(shot.motion.frames, (s) => {
     const [ux, uy, uz] = u(s) as [number, number, number];
@@ -247,6 +252,8 @@ function placeOf(body: Body, quantity: Quantity, of: string): Float64Array | str
   const { motion, world, axes, scale } = shot;
   const joint = shot.roles[of as Role] ?? jointIndex(motion, of);
   if (joint < 0) return `there is no joint called “${of}”`;
+  if (!motion.joints.some(({ offset, ends }) => [offset, ...ends].some((own) => !isShort(own))) && !shot.isFlat)
+    return 'the figure has no size';
   const n = motion.joints.length;
   const p = world.positions;
   const percent = 100 / scale.legLength;

@@ -26,7 +26,7 @@ const UNITS: Readonly<Record<string, string>> = { '%L': '% of a leg', '°': 'deg
 
 /** What a gauge's numbers are in, in words. */
 export const unitOf = (gauge: Gauge): string => {
-  if (gauge.per === 'step') return '% of a step';
+  if (gauge.per !== undefined) return `% of a ${gauge.per}`;
   const { unit, sign } = judgedNumber(gauge) ?? readingKind(gauge.reading)!;
   return [UNITS[unit] ?? unit, sign && `+ ${sign}`].filter(Boolean).join(', ');
 };

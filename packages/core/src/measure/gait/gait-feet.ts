@@ -52,6 +52,7 @@ const DEPTH = describeReading({
   fromPoses: true,
   mark: 'spacing',
   region: 'legs and feet',
+  explains: { 'foot.clear': 'always' },
   thrownBy: { strayFrame: true },
   say: ({ value, part, frames }) =>
     value === 0
@@ -67,6 +68,7 @@ const FLOAT = describeReading({
   kinds: GAITS,
   mark: 'spacing',
   region: 'legs and feet',
+  explains: { 'foot.clear': 'always' },
   thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, part, detail }) =>
     value === 0

@@ -128,6 +128,14 @@ const LOW_AFTER = describeReading({
   time: true,
   mark: 'timing',
   shows: 'hips',
+  explains: {
+    'arm.late': 'always',
+    'nod.late': 'always',
+    'knee.contact': 'always',
+    'knee.down': 'always',
+    'knee.passing': 'always',
+    'knee.up': 'always',
+  },
   thrownBy: { cutLoop: 'anywhere', strayFrame: true },
   say: ({ value }) => `the hips are lowest ${after(value, 'the contact')}`,
 });
@@ -260,13 +268,23 @@ function stance(view: GaitView): Reading[] {
   });
 }
 
+/**
+ * Frames a cycle in which no foot is planted: from one foot's leaving to the other's landing, wherever a sample lies between in which neither stands. A stand
+ * lasts from its landing to its last planted sample, so that stands and flights make up the whole cycle.
+ */
 function flight(view: GaitView): Reading {
   const planted = new Uint8Array(view.frames);
   for (const { at, until } of view.landings) for (let s = at; s <= until; s++) planted[view.index(s)] = 1;
   const inAir: number[] = [];
+  let time = 0;
   for (const { from, to } of view.cycles)
-    for (let s = from; s < to; s++) if (!planted[view.index(s)]) inAir.push(view.label(s));
-  return FLIGHT.of(roundTo4(framesIn(view.shot, inAir.length / view.cycles.length)), {
+    for (let s = from; s < to; s++) {
+      if (planted[view.index(s)]) continue;
+      inAir.push(view.label(s));
+      // The step on to the first sample in the air is in the air as well.
+      time += s > from && !planted[view.index(s - 1)] ? 1 : 2;
+    }
+  return FLIGHT.of(roundTo4(framesIn(view.shot, time / view.cycles.length)), {
     ...(inAir.length > 0 && { frames: inAir.sort((a, b) => a - b) }),
   });
 }

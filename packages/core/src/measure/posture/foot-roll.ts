@@ -11,7 +11,7 @@ import { describeReading, holding } from '../describe.ts';
 import { lowestHeights } from '../gait/gait-feet.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { type FootSide, type GaitView, type Landing, opposite, SIDES, viewGait } from '../gait/gait-view.ts';
-import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
+import { made, type Measured, notAsked, type Reading, refuse, roundTo4, together } from '../reading.ts';
 
 const PITCH = {
   quantity: 'pitch' as const,
@@ -25,10 +25,18 @@ const shared = {
   thrownBy: { strayFrame: true },
 } as const;
 
+/** On steps the knees bend as the climb asks, and backwards a foot lands on its toes. */
+export interface Ways {
+  readonly climbs?: true;
+  readonly backwards?: true;
+}
+const WAYS = { climbs: 'steps that climb', backwards: 'a walk that goes backwards' };
+
 const LAND = describeReading({
   ...shared,
   id: 'foot.land',
-  holds: holding<number, { each: number[] }>(),
+  holds: holding<number, Ways & { each: number[] }>(),
+  flags: WAYS,
   name: 'foot at the contact',
   unit: '°',
   sign: 'toes up',
@@ -44,7 +52,8 @@ const LAND = describeReading({
 const FLAT = describeReading({
   ...shared,
   id: 'foot.flat',
-  holds: holding<number, { each: number[] }>(),
+  holds: holding<number, Ways & { each: number[] }>(),
+  flags: WAYS,
   name: 'contact to flat foot',
   unit: 'frames',
   time: true,
@@ -56,7 +65,8 @@ const FLAT = describeReading({
 const LEAVE = describeReading({
   ...shared,
   id: 'foot.leave',
-  holds: holding<number, { each: number[] }>(),
+  holds: holding<number, Ways & { each: number[] }>(),
+  flags: WAYS,
   name: 'foot as it leaves',
   unit: '°',
   sign: 'toes up',
@@ -116,11 +126,9 @@ const ASIDE = describeReading({
   say: ({ value, part, frames: at }) =>
     `${partName(part?.replace('leg', 'knee'))} lies ${ofLeg(Math.abs(value))} ${value < 0 ? 'inside' : 'outside'} the line from hip to ankle${atFrames(at)}`,
 });
-/** On steps the knees bend as the climb asks. */
-const CLIMBS = { climbs: 'steps that climb' };
 const KNEE = {
   ...shared,
-  flags: CLIMBS,
+  flags: WAYS,
   unit: '°',
   sign: 'bent, under 0 the wrong way',
   needs: 'legs, and feet that land',
@@ -137,7 +145,7 @@ const tooMuch = (told: { side: number } | undefined): string =>
 const CONTACT = describeReading({
   ...KNEE,
   id: 'knee.contact',
-  holds: holding<number, { each: number[]; climbs?: true }>(),
+  holds: holding<number, Ways & { each: number[] }>(),
   name: 'carrying knee at the contact',
   quantity: kneeQuantity,
   say: ({ value, part }, _, told) => `at the contact ${knee(part)} ${bent(value)}${tooMuch(told)}`,
@@ -145,7 +153,7 @@ const CONTACT = describeReading({
 const DOWN = describeReading({
   ...KNEE,
   id: 'knee.down',
-  holds: holding<number, { each: number[]; climbs?: true }>(),
+  holds: holding<number, Ways & { each: number[] }>(),
   name: 'carrying knee at the down',
   quantity: kneeQuantity,
   say: ({ value, part }, _, told) => `at the down ${knee(part)} ${bent(value)}${tooMuch(told)}`,
@@ -153,7 +161,7 @@ const DOWN = describeReading({
 const PASSING = describeReading({
   ...KNEE,
   id: 'knee.passing',
-  holds: holding<number, { each: number[]; swinging: number; climbs?: true }>(),
+  holds: holding<number, Ways & { each: number[]; swinging: number }>(),
   name: 'carrying knee at the passing',
   quantity: kneeQuantity,
   numbers: {
@@ -169,7 +177,7 @@ const PASSING = describeReading({
 const UP = describeReading({
   ...KNEE,
   id: 'knee.up',
-  holds: holding<number, { each: number[]; climbs?: true }>(),
+  holds: holding<number, Ways & { each: number[] }>(),
   name: 'carrying knee at the up',
   quantity: kneeQuantity,
   explains: { 'knee.passing': 'of the same part' },
@@ -206,11 +214,15 @@ export function measureFootRoll(shot: PreparedShot): Measured {
 const landingsOf = (view: GaitView, side: FootSide): Landing[] =>
   view.landings.filter((landing) => landing.side === side && !landing.standing);
 
-const climbing = (view: GaitView): { climbs?: true } => (view.contacts.kind === 'steps' ? { climbs: true } : {});
+/** What of the walk a gauge may leave out: steps that climb, and one that goes backwards. */
+const ways = (view: GaitView): Ways => ({
+  ...(view.contacts.kind === 'steps' && { climbs: true as const }),
+  ...(view.direction < 0 && { backwards: true as const }),
+});
 
 const reading = (
   kind: {
-    of: (value: number, more: { part: string; frames: number[]; detail: { each: number[]; climbs?: true } }) => Reading;
+    of: (value: number, more: { part: string; frames: number[]; detail: Ways & { each: number[] } }) => Reading;
   },
   part: string,
   found: readonly { value: number; at: number }[],
@@ -219,7 +231,7 @@ const reading = (
   kind.of(roundTo4(mean(found.map(({ value }) => value))), {
     part,
     frames: [...new Set(found.map(({ at }) => Math.round(view.label(at))))],
-    detail: { each: found.map(({ value }) => roundTo4(value)), ...climbing(view) },
+    detail: { each: found.map(({ value }) => roundTo4(value)), ...ways(view) },
   });
 
 function roll(view: GaitView, side: FootSide): Measured {
@@ -263,7 +275,7 @@ function roll(view: GaitView, side: FootSide): Measured {
 /** `foot.clear`: the lowest the swinging foot is over the ground about where it passes the other. */
 function clearance(view: GaitView, side: FootSide): Measured {
   const part = `leg.${side}`;
-  if (view.contacts.kind === 'steps') return refuse([CLEAR], 'on steps each foot stands at a height of its own', part);
+  if (view.contacts.kind === 'steps') return notAsked([CLEAR], 'on steps each foot stands at a height of its own', part);
   const heights = lowestHeights(view, side);
   const found = stepPoses(view)
     .filter((step) => step.side === opposite(side) && step.passing !== undefined)
@@ -357,7 +369,7 @@ function knees(view: GaitView, side: FootSide): Measured {
             detail: {
               each: passing.map((s) => roundTo4(bend[view.index(s)]!)),
               swinging: roundTo4(mean(passing.map((s) => other[view.index(s)]!))),
-              ...climbing(view),
+              ...ways(view),
             },
           }),
         )

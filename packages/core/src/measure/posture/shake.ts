@@ -96,8 +96,8 @@ export const PART_SHAKE_DEFAULTS = Object.freeze({
   swings: 7,
   apart: 4,
   alike: 4,
-  /** Where every joint trembles so many times as much as that does not count. */
-  beyond: 3,
+  /** Where every joint trembles, what so many times their trembling along the chain would make does not count. */
+  beyond: 1.6,
 });
 
 /** Parts that are asked, and the joint that tells of each. */
@@ -137,11 +137,11 @@ function shakeOf(
   const axis = mainAxis([own]);
   const e = sampled(samples, (s) => own[3 * s]! * axis[0] + own[3 * s + 1]! * axis[1] + own[3 * s + 2]! * axis[2]);
   const run = longestSwing(e, shot.fps);
-  const noise = PART_SHAKE_DEFAULTS.beyond * shot.jitter;
+  const line = [joint, ...ancestors(shot.unsmoothed.joints, joint)];
+  const noise = PART_SHAKE_DEFAULTS.beyond * shot.jitter * Math.sqrt(line.length);
   const size = run ? Math.sqrt(mean(e.subarray(run.from, run.to + 1).map((v) => v * v))) : 0;
   if (!run || size <= noise) return made(SIZE.of(0, { part, detail: {} }), PERIOD.of(0, { part }));
   // What each joint shakes by itself, seen in the world: small rotations add.
-  const line = [joint, ...ancestors(shot.unsmoothed.joints, joint)];
   const each = line.map((j) => {
     const local = residuals.get(j) ?? residualOf(shot, shot.unsmoothed.rotations, j, samples);
     residuals.set(j, local);

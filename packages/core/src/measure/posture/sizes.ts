@@ -130,6 +130,7 @@ export const SIZES = [LEAN, TURN, TILT, SHIFT, HEAD, ARM, SPREAD, ELBOW_LEAST, E
 
 /** Sizes: how much of each a body does over a cycle, or over the shot. */
 export function measureSizes(shot: PreparedShot): Measured {
+  if (shot.motion.frames < 6) return refuse(SIZES, `it needs 6 poses or more, the shot has ${shot.motion.frames}`);
   return together(
     sized(shot, LEAN, 'lean', 'trunk', 'spine'),
     ...['pelvis', 'chest', 'head'].map((part) => sized(shot, TURN, 'turn', part, part)),

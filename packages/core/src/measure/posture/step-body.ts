@@ -13,7 +13,7 @@ import { mean, median, rangeOf } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { type GaitView, opposite, viewGait } from '../gait/gait-view.ts';
-import { made, type Measured, type Reading, refuse, roundTo4, together } from '../reading.ts';
+import { made, type Measured, notAsked, type Reading, refuse, roundTo4, together } from '../reading.ts';
 
 const shared = { kinds: GAITS, mark: 'spacing', needs: 'a step', thrownBy: { strayFrame: true } } as const;
 
@@ -118,7 +118,7 @@ export function measureStepBody(shot: PreparedShot): Measured {
 }
 
 function reach(view: GaitView): Measured {
-  if (view.contacts.kind === 'steps') return refuse([REACH], 'on steps the body climbs over the foot it lands on');
+  if (view.contacts.kind === 'steps') return notAsked([REACH], 'on steps the body climbs over the foot it lands on');
   const { roles } = view.shot;
   const thighs = [roles['thigh.L'], roles['thigh.R']];
   const hips = thighs.every((joint) => joint !== undefined) ? (thighs as number[]) : [roles.hips!];
@@ -138,7 +138,7 @@ function reach(view: GaitView): Measured {
 /** `travel.fit`: the hips' way over the ground, over what the planted feet go back under them meanwhile. */
 function travelFit(view: GaitView): Measured {
   const { shot } = view;
-  if (length(view.contacts.groundVelocity) > 0) return refuse([FIT], 'it stays on the spot');
+  if (length(view.contacts.groundVelocity) > 0) return notAsked([FIT], 'it stays on the spot');
   const { world, motion, roles } = shot;
   const n = motion.joints.length;
   const hipsAt = (s: number): Vec3 => {
@@ -223,7 +223,7 @@ function armLate(view: GaitView): Measured {
     return refuse([ARM_LATE], 'the arms are not known; set the roles');
   const apart = (s: number): number => Math.abs(left[view.index(s)]! - right[view.index(s)]!);
   const swings = Math.max(rangeOf(left), rangeOf(right));
-  if (swings < STEP_BODY_DEFAULTS.swings) return refuse([ARM_LATE], 'the arms do not swing');
+  if (swings < STEP_BODY_DEFAULTS.swings) return notAsked([ARM_LATE], 'the arms do not swing');
   const each = stepPoses(view).flatMap((step) => {
     const low = lowOf(view, step);
     if (!low) return [];
@@ -245,7 +245,7 @@ function nodLate(view: GaitView): Measured {
   if (steps.length === 0) return refuse([NOD_LATE], 'no foot lands after the other, so there is no step');
   const down = sampled(view.frames, (s) => -view.hipsUp(s));
   if ((100 * rangeOf(down)) / shot.scale.legLength < STEP_BODY_DEFAULTS.bobs)
-    return refuse([NOD_LATE], 'the hips do not go up and down');
+    return notAsked([NOD_LATE], 'the hips do not go up and down');
   const half = Math.max(1, Math.floor(median(steps.map(({ from, to }) => to - from)) / 2));
   let before: Float64Array = down;
   let whose = 'the body';
@@ -262,7 +262,7 @@ function nodLate(view: GaitView): Measured {
     }
     const own = signal.subarray(0, view.frames);
     if (rangeOf(own) < STEP_BODY_DEFAULTS.nods) {
-      results.push(refuse([NOD_LATE], 'it does not nod', part));
+      results.push(notAsked([NOD_LATE], 'it does not nod', part));
       continue;
     }
     const { lag, likeness } = lagBehind(before, own, half, view.wraps ? view.frames : undefined);
@@ -271,7 +271,7 @@ function nodLate(view: GaitView): Measured {
       detail: { likeness: roundTo4(likeness) },
     });
     results.push(
-      likeness >= STEP_BODY_DEFAULTS.likeness ? made(reading) : refuse([NOD_LATE], `it nods unlike ${whose}`, part),
+      likeness >= STEP_BODY_DEFAULTS.likeness ? made(reading) : notAsked([NOD_LATE], `it nods unlike ${whose}`, part),
     );
     [before, whose] = [own, `what carries it`];
   }
