@@ -20,6 +20,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [3, 3.2],
       ],
       within: 0.2,
+      with: ['step.reach'],
     },
     depth: {
       reading: 'gait.depth',
@@ -28,7 +29,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [4, 4],
       ],
       within: 0.05,
-      with: ['gait.lowAfter', 'gait.shift'],
+      with: ['foot.land', 'foot.flat', 'knee.down', 'step.reach', 'gait.lowAfter', 'gait.shift'],
     },
     lowOnContact: {
       reading: 'gait.lowAfter',
@@ -37,8 +38,14 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [0.5, 1.5],
       ],
       within: 1,
+      with: ['nod.late', 'knee.contact', 'knee.down', 'knee.passing', 'knee.up'],
     },
-    seam: { reading: 'cycle.seam', at: [[45, 6.4]], within: 0.5, with: ['mirror.off', 'arc.off', 'gait.counter'] },
+    seam: {
+      reading: 'cycle.seam',
+      at: [[45, 6.4]],
+      within: 0.5,
+      with: ['gait.opposition', 'posture.aside', 'size.turn', 'nod.late', 'mirror.off', 'arc.off', 'gait.counter'],
+    },
     doubledFrame: {
       reading: 'cycle.seam',
       at: [[1, 0]],
@@ -51,11 +58,11 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [2, 2],
       ],
       within: 0.05,
-      with: ['mirror.off', 'gait.bob', 'gait.lowAfter'],
+      with: ['nod.late', 'knee.down', 'knee.up', 'mirror.off', 'gait.bob', 'gait.lowAfter'],
     },
     twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
     sameSideArms: { reading: 'gait.opposition', at: [[1, 0.87]], within: 0.05 },
-    noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['gait.opposition'] },
+    noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['nod.late', 'gait.opposition'] },
     kneePop: { reading: 'gait.knee', at: [[1, 1]], with: ['arc.pop'] },
     pop: {
       reading: 'arc.pop',
@@ -64,7 +71,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [40, 1],
         [26, 1],
       ],
-      with: ['arc.off', 'mirror.off', 'twin.arms'],
+      with: ['elbow.most', 'arc.off', 'mirror.off', 'twin.arms'],
     },
     bigBob: {
       reading: 'gait.bob',
@@ -73,10 +80,15 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [4, 8.5],
       ],
       within: 0.05,
+      with: ['knee.contact', 'knee.down', 'knee.up'],
     },
   },
   run: {
-    noFlight: { reading: 'gait.flight', at: [[1, 0]], with: ['gait.slide', 'gait.shift', 'gait.opposition'] },
+    noFlight: {
+      reading: 'gait.flight',
+      at: [[1, 0]],
+      with: ['foot.leave', 'knee.contact', 'knee.down', 'gait.slide', 'gait.shift', 'gait.opposition'],
+    },
     slide: {
       reading: 'gait.slide',
       at: [
@@ -93,13 +105,22 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [2.2, 2.2],
       ],
       within: 0.05,
-      with: ['gait.flight', 'gait.opposition', 'gait.pelvis'],
+      with: ['foot.flat', 'knee.contact', 'gait.flight', 'gait.opposition', 'gait.pelvis'],
     },
     seam: {
       reading: 'cycle.seam',
       at: [[45, 2.9]],
       within: 0.3,
-      with: ['mirror.off', 'arc.off', 'gait.counter', 'gait.opposition'],
+      with: [
+        'posture.side',
+        'posture.aside',
+        'size.turn',
+        'size.spread',
+        'mirror.off',
+        'arc.off',
+        'gait.counter',
+        'gait.opposition',
+      ],
     },
     doubledFrame: {
       reading: 'cycle.seam',
@@ -115,10 +136,14 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       within: 0.05,
       with: ['mirror.off', 'gait.bob'],
     },
-    twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
-    sameSideArms: { reading: 'gait.opposition', at: [[1, 0.77]], within: 0.05 },
+    twinArms: {
+      reading: 'twin.arms',
+      at: [[1, 100]],
+      with: ['size.arm', 'size.spread', 'gait.opposition', 'mirror.off'],
+    },
+    sameSideArms: { reading: 'gait.opposition', at: [[1, 0.77]], within: 0.05, with: ['size.spread'] },
     noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['gait.opposition', 'twin.arms'] },
-    pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]], with: ['arc.off', 'mirror.off'] },
+    pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]], with: ['elbow.most', 'arc.off', 'mirror.off'] },
     bigBob: {
       reading: 'gait.bob',
       at: [
@@ -126,6 +151,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [8, 15.6],
       ],
       within: 0.1,
+      with: ['knee.down'],
     },
   },
   steps: {
@@ -136,6 +162,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [3, 3.1],
       ],
       within: 0.2,
+      with: ['travel.fit'],
     },
     bigBob: {
       reading: 'gait.bob',
@@ -151,7 +178,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       reading: 'arc.pop',
       part: 'foreArm.R',
       at: [[40, 1]],
-      with: ['arc.off', 'mirror.off', 'gait.opposition', 'lag.together'],
+      with: ['elbow.most', 'arc.off', 'mirror.off', 'gait.opposition', 'lag.together'],
     },
   },
   jump: {
@@ -297,7 +324,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     },
     gasping: { reading: 'breath.ratio', at: [[1, 0.77]], within: 0.02 },
     freeze: { reading: 'hold.kind', at: [[14, 'dead']], with: ['breath.ratio'] },
-    seam: { reading: 'cycle.seam', at: [[45, 96]], within: 10, with: ['breath.ratio'] },
+    seam: { reading: 'cycle.seam', at: [[45, 96]], within: 10, with: ['breath.size', 'breath.ratio'] },
     doubledFrame: { reading: 'cycle.seam', at: [[1, 0]], with: ['exposure.held', 'breath.ratio'] },
     pop: { reading: 'arc.pop', part: 'foreArm.R', at: [[40, 1]], with: ['hold.kind'] },
   },

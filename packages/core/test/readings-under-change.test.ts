@@ -26,15 +26,24 @@ interface Change {
   readonly label?: (label: number) => number;
   /** Of lengths in the file's units. */
   readonly size?: number;
+  /** Left is right. */
+  readonly mirrored?: boolean;
 }
 
 const isLabel = ({ id }: Reading): boolean =>
   /^gait\.(contact|down|passing|up)$|^jump\.(takeoff|apex|landing)$/.test(id);
 
+/** Readings that say to which side: in the mirror it is the other. */
+const TO_THE_LEFT = ['posture.side', 'posture.aside'];
+
 /** Readings as plain rows that can be compared, in an order of their own. */
-function rows(measured: Measured, { part = (p) => p, label = (l) => l, size = 1 }: Change = {}): unknown[][] {
+function rows(
+  measured: Measured,
+  { part = (p) => p, label = (l) => l, size = 1, mirrored = false }: Change = {},
+): unknown[][] {
   const value = (reading: Reading): Reading['value'] => {
     if (typeof reading.value !== 'number') return reading.value;
+    if (mirrored && TO_THE_LEFT.includes(reading.id)) return -reading.value;
     return isLabel(reading) ? label(reading.value) : reading.unit === 'units' ? reading.value * size : reading.value;
   };
   const name = (of: string | undefined): string => part((of ?? '').replace(/^chain:.*$/, 'chain').replace(/^rig:/, ''));
@@ -113,7 +122,10 @@ describe('readings do not change', () => {
   check('but for their sides when the figure is mirrored', (motion) =>
     fc.constant([
       mirrored(motion),
-      { part: (p: string) => p.replace(/\.([LR])$/, (_, side: string) => (side === 'L' ? '.R' : '.L')) },
+      {
+        mirrored: true,
+        part: (p: string) => p.replace(/\.([LR])$/, (_, side: string) => (side === 'L' ? '.R' : '.L')),
+      },
     ]),
   );
 });

@@ -26,7 +26,8 @@ export const ofHeight = (percent: number): string =>
   `${figures(percent / 2, Math.abs(percent) < 2 ? 1 : 2)} % of its height`;
 
 /** “38°”, “4.5°”. */
-export const degrees = (value: number): string => `${Math.abs(value) < 10 ? figures(value, 2) : Math.round(value)}°`;
+export const degrees = (value: number): string =>
+  `${Math.abs(value) < 10 ? figures(Number(value.toFixed(2)), 2) : Math.round(value)}°`;
 
 /** A share of 1 as percent: “67 %”. */
 export const share = (value: number): string => `${Math.round(100 * value)} %`;

@@ -1,11 +1,10 @@
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { quantitySignal } from '../../quantity/measure-quantity.ts';
-import { sampled } from '../../signal/sampled.ts';
 import { largestOf, mean, median } from '../../signal/statistics.ts';
 import { headFacing } from './head-signal.ts';
 import { count, frames } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import type { MovingSignal } from '../moves/moving-signal.ts';
+import { scalarSignal } from '../moves/moving-signal.ts';
 import { stretchesOf } from '../moves/stretches.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 
@@ -62,20 +61,18 @@ export function measureLooks(shot: PreparedShot): Measured {
   const nod = quantitySignal(shot, 'pitch', 'head');
   const level = typeof nod === 'string' ? 0 : median(nod);
   const pitch = typeof nod === 'string' ? new Float64Array(turn.length) : nod.map((angle) => angle - level);
-  const farthest = (angles: Float64Array): number =>
-    Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(angles.map(Math.abs)));
-  const [aside, up] = [farthest(turn), farthest(pitch)];
-  const direction: MovingSignal = {
-    steps: sampled(turn.length - 1, (s) => Math.hypot(turn[s + 1]! - turn[s]!, pitch[s + 1]! - pitch[s]!)),
-    distance: (a, b) => Math.hypot(turn[b]! - turn[a]!, pitch[b]! - pitch[a]!),
+  const heldAway = (angles: Float64Array): Look[] => {
+    const away = Math.max(LOOK_DEFAULTS.least, LOOK_DEFAULTS.away * largestOf(angles.map(Math.abs)));
+    const options = { shortest: LOOK_DEFAULTS.shortest, turns: true };
+    return stretchesOf(scalarSignal(angles), shot.fps, options).flatMap(({ kind, from, to }): Look[] =>
+      kind === 'hold' && Math.abs(mean(angles.subarray(from, to + 1))) >= away
+        ? [{ from, to, turn: mean(turn.subarray(from, to + 1)), pitch: mean(pitch.subarray(from, to + 1)) }]
+        : [],
+    );
   };
-  const isAway = (angle: number, least: number): boolean => Math.abs(angle) >= least;
-  const looks = stretchesOf(direction, shot.fps, { shortest: LOOK_DEFAULTS.shortest, turns: true }).flatMap(
-    ({ kind, from, to }): Look[] => {
-      const own = { turn: mean(turn.subarray(from, to + 1)), pitch: mean(pitch.subarray(from, to + 1)) };
-      return kind === 'hold' && (isAway(own.turn, aside) || isAway(own.pitch, up)) ? [{ from, to, ...own }] : [];
-    },
-  );
+  const aside = heldAway(turn);
+  const meets = (look: Look): boolean => aside.some(({ from, to }) => from <= look.to && look.from <= to);
+  const looks = [...aside, ...heldAway(pitch).filter((look) => !meets(look))].sort((a, b) => a.from - b.from);
   const joined = joinLooks(looks, Math.round(LOOK_DEFAULTS.shortest * (shot.fps / 24)));
   return readingsOf(shot, joined);
 }

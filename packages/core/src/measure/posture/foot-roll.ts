@@ -2,7 +2,7 @@ import { GAITS } from '../../motion/kinds.ts';
 import { restPositions } from '../../motion/motion.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { quatAt, rotate, vec3At } from '../../motion/quaternion.ts';
-import { dot, subtract, type Vec3 } from '../../motion/vector.ts';
+import { dot, length, reject, subtract } from '../../motion/vector.ts';
 import { quantitySignal } from '../../quantity/measure-quantity.ts';
 import { footName, partName } from '../../say/part-names.ts';
 import { atFrames, degrees, frames, ofLeg } from '../../say/words.ts';
@@ -191,6 +191,8 @@ export const FOOT_ROLL = [...ROLL, TURN, ASIDE, ...KNEES] as const;
 export const FOOT_ROLL_DEFAULTS = Object.freeze({
   /** A sole within this of level is flat, degrees. */
   flat: 4,
+  /** Toes point where their line is this much of its length over the ground. */
+  level: 0.75,
   /** The swinging foot is looked at for this share of its swing to each side of where it passes. */
   passes: 0.15,
 });
@@ -275,7 +277,8 @@ function roll(view: GaitView, side: FootSide): Measured {
 /** `foot.clear`: the lowest the swinging foot is over the ground about where it passes the other. */
 function clearance(view: GaitView, side: FootSide): Measured {
   const part = `leg.${side}`;
-  if (view.contacts.kind === 'steps') return notAsked([CLEAR], 'on steps each foot stands at a height of its own', part);
+  if (view.contacts.kind === 'steps')
+    return notAsked([CLEAR], 'on steps each foot stands at a height of its own', part);
   const heights = lowestHeights(view, side);
   const found = stepPoses(view)
     .filter((step) => step.side === opposite(side) && step.passing !== undefined)
@@ -311,13 +314,15 @@ function toesOut(view: GaitView, side: FootSide): Measured {
   const samples = standing(view, side);
   if (samples.length === 0) return refuse([TURN], 'the foot never stands', part);
   const outward = side === 'L' ? 1 : -1;
-  const turns = samples.map((s) => {
+  const turns = samples.flatMap((s) => {
     const toes = rotate(quatAt(world.rotations, s * motion.joints.length + foot), way);
-    const level: Vec3 = subtract(toes, [0, 1, 2].map((c) => dot(toes, axes.up) * axes.up[c]!) as unknown as Vec3);
-    return (
-      (outward * Math.atan2(dot(level, view.heading.left(s)), dot(level, view.heading.forward(s))) * 180) / Math.PI
-    );
+    const level = reject(toes, axes.up);
+    // A foot that stands on its toes does not say where they point.
+    if (length(level) < FOOT_ROLL_DEFAULTS.level * length(way)) return [];
+    const [ahead, left] = [dot(level, view.heading.forward(s)), dot(level, view.heading.left(s))];
+    return [(outward * Math.atan2(left, ahead) * 180) / Math.PI];
   });
+  if (turns.length === 0) return refuse([TURN], 'the foot never stands flat', part);
   return made(TURN.of(roundTo4(mean(turns)), { part }));
 }
 

@@ -7,14 +7,14 @@ import { add, dot, length, reject, scale, subtract, type Vec3 } from '../../moti
 import { partName } from '../../say/part-names.ts';
 import { atFrames, frames, list, percent } from '../../say/words.ts';
 import { runsOf } from '../../signal/runs.ts';
-import { mean, median } from '../../signal/statistics.ts';
+import { mean } from '../../signal/statistics.ts';
 import { activityRows, partGroups } from '../attention/activity.ts';
 import { describeReading, holding } from '../describe.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { made, type Measured, refuse, roundTo4, type Span, together } from '../reading.ts';
 import { carriesSomething } from './carries-something.ts';
 import { gaitOf } from './over-cycles.ts';
-import { unevenRuns } from './uneven-steps.ts';
+import { movingSpeed, unevenRuns } from './uneven-steps.ts';
 
 const shared = { mark: 'note', needs: 'parts that move' } as const;
 
@@ -137,9 +137,10 @@ function halts(shot: PreparedShot): Measured {
     return refuse([HALT], 'it is asked at the key poses of steps, and no foot lands after the other');
   const { parts, groups } = partGroups(shot);
   const rows = activityRows(shot, groups);
-  const typical = rows.map((row) => median(row));
+  const typical = rows.map(movingSpeed);
   const most = Math.max(...typical);
   const moving = parts.map((_, k) => k).filter((k) => typical[k]! > LIVELINESS_DEFAULTS.never * most);
+  if (moving.length === 0) return refuse([HALT], 'nothing moves');
   const stepAt = (k: number, s: number): number => {
     const at = view.wraps ? ((s % view.frames) + view.frames) % view.frames : s;
     return rows[k]![Math.min(rows[k]!.length - 1, Math.max(0, at))]!;

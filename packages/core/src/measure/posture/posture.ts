@@ -12,7 +12,13 @@ import { describeReading, holding, type ReadingKind } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 import { type Extremes, sizedOver, unwrapped } from './over-cycles.ts';
 
-const shared = { unit: '°', kinds: KINDS, mark: 'spacing', isSize: true, thrownBy: { strayFrame: true } } as const;
+const shared = {
+  unit: '°',
+  kinds: KINDS,
+  mark: 'spacing',
+  isSize: true,
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
+} as const;
 
 /** Which way something is off: “12° forward”, “3° back”. */
 const leaning = (value: number, plus: string, minus: string): string =>
@@ -80,6 +86,7 @@ const SHRUG = describeReading({
   unit: '%L',
   sign: 'up',
   needs: 'a chest and shoulders',
+  unseen: 'own turn',
   say: ({ value, part }) =>
     `${partName(part?.replace('arm', 'shoulder'))} is ${ofLeg(Math.abs(value))} ${value < 0 ? 'lower' : 'higher'} than at rest`,
 });

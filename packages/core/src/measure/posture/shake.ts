@@ -95,7 +95,7 @@ export const PART_SHAKE_DEFAULTS = Object.freeze({
   /** So many swings one after another, each at most so many frames (at 24 fps) behind the one before and so many times larger or smaller, are a shake. */
   swings: 7,
   apart: 4,
-  alike: 4,
+  alike: 2.5,
   /** Where every joint trembles, what so many times their trembling along the chain would make does not count. */
   beyond: 1.6,
 });

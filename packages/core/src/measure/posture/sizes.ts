@@ -11,7 +11,13 @@ import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 import { carriesSomething } from './carries-something.ts';
 import { type Extremes, gaitOf, type Sized, sizedOver, unwrapped } from './over-cycles.ts';
 
-const shared = { unit: '°', kinds: KINDS, mark: 'spacing', isSize: true, thrownBy: { strayFrame: true } } as const;
+const shared = {
+  unit: '°',
+  kinds: KINDS,
+  mark: 'spacing',
+  isSize: true,
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
+} as const;
 
 /** What a verdict adds to a size: that it is too much, or too little. */
 const much = (told: { side: number } | undefined): string =>

@@ -1,6 +1,12 @@
 import { runsOf, type Run } from '../../signal/runs.ts';
 import { largestOf, median } from '../../signal/statistics.ts';
 
+/** Speed at which something moves while it moves: the median of its steps over a twentieth of the largest; 0 where it never does. */
+export function movingSpeed(row: Float64Array): number {
+  const least = largestOf(row) / 20;
+  return least > 0 ? median(row.filter((step) => step > least)) : 0;
+}
+
 export const UNEVEN_DEFAULTS = Object.freeze({
   /** A step longer or shorter than the mean of the two beside it by this share of it is uneven. */
   uneven: 0.12,
@@ -20,11 +26,11 @@ export const UNEVEN_DEFAULTS = Object.freeze({
  * @returns runs of samples longer than eight frames; undefined where nothing moves long enough to tell
  */
 export function unevenRuns(rows: readonly Float64Array[], fps: number, period?: number): Run[] | undefined {
-  const usual = rows.map((row) => median(row));
+  const usual = rows.map(movingSpeed);
   const moving = rows.filter((_, k) => usual[k]! > UNEVEN_DEFAULTS.moves * largestOf(usual));
   const n = period ?? rows[0]?.length ?? 0;
   if (n < 12 || moving.length === 0 || !(largestOf(usual) > 0)) return undefined;
-  const least = moving.map((row) => UNEVEN_DEFAULTS.moves * median(row));
+  const least = moving.map((row) => UNEVEN_DEFAULTS.moves * movingSpeed(row));
   /** +1 where most parts step longer than beside it, −1 where most step shorter, else 0. */
   const sense = (i: number): number => {
     let [longer, shorter, counted] = [0, 0, 0];
