@@ -118,7 +118,7 @@ async function pointsReport(file: string, options: Options): Promise<Report> {
 /** The report with what its kind's gauges say, as one plain object. */
 const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => ({
   ...report,
-  findings: findings.map(({ reading, judgement, distance, say, frames, also, gauge }) => ({
+  findings: findings.map(({ reading, judgement, distance, say, frames, also, gauge, twin }) => ({
     reading: reading.id,
     ...(reading.part !== undefined && { part: reading.part }),
     value: judgedValue(gauge, reading) ?? reading.value,
@@ -128,6 +128,7 @@ const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => (
     distance,
     say,
     ...(also.length > 0 && { also }),
+    ...(twin !== undefined && { twin }),
   })),
   unjudged,
   judged,

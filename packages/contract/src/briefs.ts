@@ -21,7 +21,7 @@ export const Gauge = z
       .tuple([number, number])
       .refine(([low, high]) => low <= high, 'the lower end of the band lies above the upper one')
       .optional(),
-    per: z.enum(['step', 'cycle']).optional(),
+    per: z.enum(['step', 'cycle', 'move']).optional(),
     allowed: z
       .array(z.union([plain(80), z.boolean()]))
       .min(1)

@@ -178,7 +178,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       reading: 'arc.pop',
       part: 'foreArm.R',
       at: [[40, 1]],
-      with: ['elbow.most', 'arc.off', 'mirror.off', 'gait.opposition', 'lag.together'],
+      with: ['halt.share', 'elbow.most', 'arc.off', 'mirror.off', 'gait.opposition', 'lag.together'],
     },
   },
   jump: {

@@ -113,7 +113,8 @@ class Climber {
     // The hips are over each foot in the middle of its time alone, and over both while the figure stands.
     const keys = this.falls.map((fall) => ({ at: this.middle(fall), fall }));
     const bounded = keys.filter(({ at }, k) => k === 0 || at > keys[k - 1]!.at);
-    const ahead = 0.02 * options.stride * PERCENT;
+    // On flat ground the body is halfway between its feet as one lands; where it climbs it stays over the lower one.
+    const ahead = (0.17 - 0.15 * Math.min(1, Math.abs(options.rise) / 5)) * options.stride * PERCENT;
     this.along = monotoneCurve(bounded.map(({ at, fall }) => [at, fall.forward + ahead]));
     this.climb = monotoneCurve(bounded.map(({ at, fall }) => [at, fall.up]));
     const aside = options.shift * PERCENT * (1 - 2 * (faults.wrongFoot ?? 0));

@@ -40,7 +40,7 @@ export const WALKING_BODY: readonly Gauge[] = [
     near: 5,
     weight: 6,
   }),
-  gauge('size.lean', [0, 8], LEVEL, { near: 1, weight: 8 }),
+  gauge('size.lean', [0, 8], LEVEL, { near: 0.3, weight: 8 }),
   gauge('size.turn', [0, 25], 'Hips that turn too far swing the whole body about.', {
     part: 'pelvis',
     near: 3,
@@ -77,7 +77,7 @@ export const WALKING_BODY: readonly Gauge[] = [
     near: 5,
     weight: 6,
   }),
-  gauge('arm.late', [-13, 13], 'The arms are widest when the body is lowest.', { per: 'step', near: 0.4, weight: 8 }),
+  gauge('arm.late', [-13, 10], 'The arms are widest when the body is lowest.', { per: 'step', near: 0.4, weight: 8 }),
   gauge(
     'nod.late',
     [-0.6, 3.2],
@@ -166,7 +166,6 @@ const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
   'elbow.most': { band: [35, 130], why: 'Running arms are bent, about a right angle.' },
   'size.tilt': { band: [0, 14] },
   'size.turn': { band: [0, 40] },
-  'size.lean': { band: [0, 10] },
   'arm.late': null,
   'nod.late': null,
   'foot.land': {
@@ -204,3 +203,29 @@ export const STEADY_BODY: readonly Gauge[] = [
   }),
   gauge('through.frames', [0, 0], 'Nothing goes through the body.', { from: 'smoothing', near: 1, weight: 6 }),
 ];
+
+/** Feet that stand, in every kind of exercise that has them. */
+export const STANDING_FEET: readonly Gauge[] = [
+  gauge('gait.slide', [0, 2.5], 'A foot that stands does not slide.', { from: 'smoothing', near: 0.5, weight: 8 }),
+  gauge('gait.depth', [0, 1.5], 'A foot stays on the ground, not in it.', { from: 'smoothing', near: 0.4, weight: 8 }),
+  gauge('gait.float', [0, 2.5], 'A foot that stands comes down to the ground.', {
+    from: 'smoothing',
+    near: 0.5,
+    weight: 6,
+  }),
+];
+
+/** A body that stands: it leans, looks and reaches more than one that walks, but never bends a joint the wrong way. */
+export const STANDING_BODY: readonly Gauge[] = [
+  gauge('posture.lean', [-14, 20], 'On average a body stands over its feet.', { near: 3, weight: 7 }),
+  gauge('posture.side', [-9, 9], 'On average a body stands over its feet.', { near: 2, weight: 7 }),
+  gauge('posture.head', [-22, 25], SKULL, { near: 4, weight: 7 }),
+  gauge('elbow.least', [-3, 175], 'An elbow never bends the wrong way.', { near: [2, 0], weight: 8 }),
+  gauge('wrist.bend', [-50, 50], 'A wrist hangs from its forearm; bent far all along it looks broken.', {
+    near: 6,
+    weight: 5,
+  }),
+];
+
+/** Joints that bend the wrong way, or stay bent, where the body does what it likes. */
+export const SOUND_JOINTS: readonly Gauge[] = STANDING_BODY.filter(({ reading }) => !reading.startsWith('posture'));

@@ -1,5 +1,6 @@
 import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
+import { readingKind } from '../measure/registry.ts';
 import { sayReading } from '../measure/sentence.ts';
 import { partName } from '../say/part-names.ts';
 import { capital } from '../say/words.ts';
@@ -18,6 +19,8 @@ export interface Finding {
   readonly say: string;
   /** Every frame it shows at: of several readings of one id and part, those of all that are not inside. */
   readonly frames: readonly number[];
+  /** The part on the other side that does as much. */
+  readonly twin?: string;
   /** Ids of the readings folded under it. */
   readonly also: readonly string[];
 }
@@ -65,7 +68,7 @@ export function findingsOf(all: readonly Verdict[]): Finding[] {
         verdict.reading !== undefined && (verdict.judgement === 'outside' || verdict.judgement === 'near'),
     )
     .sort(byImportance);
-  const findings: { verdict: (typeof found)[number]; frames: number[]; also: Set<string> }[] = [];
+  const findings: { verdict: (typeof found)[number]; frames: number[]; also: Set<string>; twin?: Reading }[] = [];
   for (const verdict of found) {
     const same = findings.find(({ verdict: other }) => isSame(other, verdict));
     if (same) {
@@ -74,27 +77,55 @@ export function findingsOf(all: readonly Verdict[]): Finding[] {
     }
     findings.push({ verdict, frames: [...(verdict.reading.frames ?? [])], also: new Set() });
   }
+  // What one side does as much as the other is one finding, told of the worse of the two.
+  const twins = findings.filter((finding) => {
+    const other = findings.find((earlier) => isTwin(earlier.verdict, finding.verdict));
+    const isLater = other !== undefined && findings.indexOf(other) < findings.indexOf(finding);
+    if (isLater) other.twin = finding.verdict.reading;
+    return isLater;
+  });
   // What explains another is kept, wherever it stands; what is explained goes under it. Of two that explain each other the first is kept.
   const explains = (cause: (typeof findings)[number], effect: (typeof findings)[number]): boolean =>
     cause !== effect && folds(cause.verdict.reading, effect.verdict.reading, cause.verdict.judgement);
   const kept = findings.filter((finding, k) => {
+    if (twins.includes(finding)) return false;
     const cause = findings.find((other, at) => explains(other, finding) && (at < k || !explains(finding, other)));
     cause?.also.add(finding.verdict.reading.id);
     return cause === undefined;
   });
-  return kept.map(({ verdict, frames, also }) => ({
+  return kept.map(({ verdict, frames, also, twin }) => ({
     reading: verdict.reading,
     gauge: verdict.gauge,
     judgement: verdict.judgement,
     distance: verdict.distance,
-    say: sayFinding(verdict),
-    frames: [...new Set(frames)].sort((a, b) => a - b),
+    say: sayFinding(verdict) + (twin ? `, and ${partName(sidePart(twin))} as well` : ''),
+    ...(twin?.part !== undefined && { twin: twin.part }),
+    frames: [...new Set([...frames, ...(twin?.frames ?? [])])].sort((a, b) => a - b),
     also: [...also],
   }));
 }
 
 const isSame = (a: Verdict, b: Verdict): boolean =>
   a.gauge === b.gauge && a.reading?.part === b.reading?.part && a.reading?.unit === b.reading?.unit;
+
+/** Values of two sides that are this near to each other, as a share of the larger, are alike. */
+const ALIKE = 0.3;
+
+/** Whether two verdicts of one gauge are of the two sides of a body, and off by as much in the same sense. */
+function isTwin(a: Verdict & { reading: Reading }, b: Verdict & { reading: Reading }): boolean {
+  if (a.gauge !== b.gauge || a === b || a.judgement !== b.judgement) return false;
+  const [one, other] = [a.reading.part, b.reading.part];
+  if (one === undefined || other === undefined || one.slice(0, -1) !== other.slice(0, -1)) return false;
+  if (![`${one.slice(-1)}${other.slice(-1)}`].some((sides) => sides === 'LR' || sides === 'RL')) return false;
+  const [x, y] = [Math.abs(a.distance), Math.abs(b.distance)];
+  return Math.sign(a.distance) === Math.sign(b.distance) && Math.abs(x - y) <= ALIKE * Math.max(x, y);
+}
+
+/** The part a reading's sentence is about: feet land and slide, legs don’t. */
+const sidePart = ({ id, part }: Reading): string | undefined => {
+  const of = readingKind(id)?.quantity?.of(part) ?? part;
+  return of?.replace(/^leg/, /^(gait|foot)/.test(id) ? 'foot' : 'leg').replace('upperArm', 'arm');
+};
 
 /** Bands without a width of their own are measured by the reading's unit. */
 const LEAST_WIDTH = 0.1;

@@ -1,6 +1,7 @@
 import type { DetailNumber, Told } from '../measure/describe.ts';
 import { splitCharacter, partOf } from '../measure/characters.ts';
 import { STEP_TIME } from '../measure/gait/gait-timing.ts';
+import { MOVE_FRAMES } from '../measure/moves/moves-and-holds.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
 import { readingKind, type ReadingId } from '../measure/registry.ts';
 import { type Stage, STAGES } from '../trade/stages.ts';
@@ -20,8 +21,8 @@ export interface Gauge {
   readonly from: Stage;
   /** Lowest and highest value allowed. */
   readonly band?: readonly [low: number, high: number];
-  /** The band is percent of the shot's own step, or of its cycle of two. */
-  readonly per?: 'step' | 'cycle';
+  /** The band is percent of the shot's own step, of its cycle of two, or of the usual move of the part it is held against. */
+  readonly per?: 'step' | 'cycle' | 'move';
   /** Or the values allowed, of a reading that is no number. */
   readonly allowed?: readonly (string | boolean)[];
   /** Near within this of the band, in the reading's own unit, under it and over it; 0 where it is not given. */
@@ -111,12 +112,24 @@ interface Judged {
 /** Whether a gauge is looked at from this stage on. */
 export const isDue = (gauge: Gauge, stage: Stage): boolean => STAGES.indexOf(gauge.from) <= STAGES.indexOf(stage);
 
-/** A gauge with its band in the reading's own unit: a share of the step or of the cycle becomes frames. Undefined where the shot has no step. */
-function resolved(gauge: Gauge, { readings }: Judged): Gauge | undefined {
+/** Frames of a move where a part has none of its own: a quick one, at 24 fps. */
+const USUAL_MOVE = 12;
+
+/** How long what a band is a share of lasts, in frames; undefined where the shot has none. */
+function wholeOf(per: NonNullable<Gauge['per']>, { readings }: Judged, part: string | undefined): number | undefined {
+  if (per !== 'move') {
+    const step = STEP_TIME.among(readings)[0]?.value;
+    return per === 'cycle' && step !== undefined ? 2 * step : step;
+  }
+  const moves = MOVE_FRAMES.among(readings).filter((move) => move.part === part);
+  return moves.length > 0 ? Math.max(USUAL_MOVE, ...moves.map(({ value }) => value)) : USUAL_MOVE;
+}
+
+/** A gauge with its band in the reading's own unit: a share of the step, the cycle or the move becomes frames. Undefined where the shot has none. */
+function resolved(gauge: Gauge, measured: Judged, part?: string): Gauge | undefined {
   if (gauge.per === undefined || !gauge.band) return gauge;
-  const step = STEP_TIME.among(readings)[0]?.value;
-  if (step === undefined) return undefined;
-  const whole = gauge.per === 'cycle' ? 2 * step : step;
+  const whole = wholeOf(gauge.per, measured, part);
+  if (whole === undefined) return undefined;
   const [low, high] = gauge.band;
   const { per: _, ...plain } = gauge;
   return { ...plain, band: [(low * whole) / 100, (high * whole) / 100] };
@@ -176,7 +189,8 @@ function verdictsOf(gauge: Gauge, measured: Theirs): Verdict[] {
   const made = found.flatMap((reading): Verdict[] => {
     const value = judgedValue(gauge, reading);
     // Who is told of it is told the band it was held against, in the reading's own unit.
-    return value === undefined ? [] : [{ gauge: band, reading, ...judgeBy(band, value) }];
+    const own = resolved(gauge, measured, reading.part) ?? band;
+    return value === undefined ? [] : [{ gauge: own, reading, ...judgeBy(own, value) }];
   });
   return [...made, ...missing];
 }

@@ -1,4 +1,4 @@
-import { STEADY_BODY } from './body-gauges.ts';
+import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
 import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE, SEAM_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -25,6 +25,8 @@ export const IDLE_GAUGES: readonly Gauge[] = [
     why: 'Breathing in is slower than out.',
   },
   ...STEADY_BODY,
+  ...STANDING_BODY,
+  ...STANDING_FEET,
   {
     reading: 'breath.size',
     from: 'breakdowns',

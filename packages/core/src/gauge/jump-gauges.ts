@@ -1,4 +1,4 @@
-import { STEADY_BODY } from './body-gauges.ts';
+import { STANDING_FEET, STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
 import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -56,4 +56,6 @@ export const JUMP_GAUGES: readonly Gauge[] = [
     why: 'What is attached drags on the way up and follows through after the landing.',
   },
   ...STEADY_BODY,
+  ...SOUND_JOINTS,
+  ...STANDING_FEET,
 ];

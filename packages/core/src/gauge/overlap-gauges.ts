@@ -1,9 +1,9 @@
-import { STEADY_BODY } from './body-gauges.ts';
+import { STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
 import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const FOLLOWS =
-  'A chain does not move all at once: each joint starts and stops a little after the one before it, by 1 to 3 frames.';
+  'A chain does not move all at once: each joint starts and stops a little after the one before it, by 1 to 3 frames; of a long move by up to a third of it.';
 const PAST = 'What moves and stops goes past its end and comes back; without that it has no weight.';
 
 /** What is expected of an overlap drill, or of a lean. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
@@ -19,13 +19,23 @@ export const OVERLAP_GAUGES: readonly Gauge[] = [
   },
   ...(['spine', 'chain:*'] as const).flatMap((part): Gauge[] => [
     { reading: 'lag.together', part, from: 'breakdowns', allowed: [false], weight: 14, why: FOLLOWS },
-    { reading: 'lag.frames', part, from: 'smoothing', band: [0.75, 4], near: 0.25, weight: 12, why: FOLLOWS },
+    {
+      reading: 'lag.frames',
+      part,
+      from: 'smoothing',
+      // A trunk that takes its time may start part by part in thirds of its move; what hangs has its own time.
+      ...(part === 'spine' ? { band: [5, 34] as const, per: 'move' as const } : { band: [0.75, 4] as const }),
+      near: 0.25,
+      weight: 12,
+      why: FOLLOWS,
+    },
     { reading: 'overshoot.depth', part, from: 'smoothing', band: [3, 60], near: [1, 10], weight: 8, why: PAST },
   ]),
   POP_GAUGE,
   {
     reading: 'anticipation.depth',
     part: 'spine',
+    except: 'small',
     from: 'blocking',
     band: [6, 40],
     near: [1.5, 5],
@@ -41,4 +51,5 @@ export const OVERLAP_GAUGES: readonly Gauge[] = [
     why: 'A rest is neither a freeze nor a slow move: a slight drift keeps it alive.',
   },
   ...STEADY_BODY,
+  ...SOUND_JOINTS,
 ];

@@ -1,4 +1,4 @@
-import { STEADY_BODY } from './body-gauges.ts';
+import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
 import { ALIVE_GAUGE, HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -67,4 +67,6 @@ export const TAKE_GAUGES: readonly Gauge[] = [
     why: 'Moves that all take as long as each other are mechanical: a take goes down slowly and up fast.',
   },
   ...STEADY_BODY,
+  ...STANDING_BODY,
+  ...STANDING_FEET,
 ];

@@ -1,4 +1,4 @@
-import { STEADY_BODY } from './body-gauges.ts';
+import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
 import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
@@ -71,4 +71,6 @@ export const TURN_GAUGES: readonly Gauge[] = [
     why: 'A turn that goes a little past its end and comes back has weight; far past it swings.',
   },
   ...STEADY_BODY,
+  ...STANDING_BODY,
+  ...STANDING_FEET,
 ];

@@ -152,9 +152,12 @@ function measureFamily(shot: PreparedShot, { readings, alsoWhen, measure }: Meas
   const held = shot.exposures.blocking ? asked.filter(({ fromPoses }) => !fromPoses) : [];
   const told = held.length < asked.length ? measure(shot) : together();
   const isHeld = ({ id }: { id: string }): boolean => held.some((kind) => kind.id === id);
+  // A family makes what it makes at once; told is what this kind of exercise asks, and what another family describes.
+  const isAsked = ({ id }: { id: string }): boolean =>
+    !isHeld({ id }) && (asked.some((kind) => kind.id === id) || !readings.some((kind) => kind.id === id));
   const own: Measured = {
-    readings: told.readings.filter((reading) => !isHeld(reading)),
-    unmade: told.unmade.filter((missing) => !isHeld(missing)),
+    readings: told.readings.filter(isAsked),
+    unmade: told.unmade.filter(isAsked),
     warnings: told.warnings ?? [],
   };
   const ids = new Set([...own.readings, ...own.unmade].map(({ id }) => id));

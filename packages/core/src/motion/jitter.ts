@@ -12,6 +12,11 @@ export const JITTER_DEFAULTS = Object.freeze({
   joints: 5,
   /** Shorter shots are left as they are. */
   least: 16,
+  /** What trembles without pattern turns round from one sixth difference to the next (−6/7 on average), and after so many samples says nothing of itself. */
+  turnsRound: -0.35,
+  forgets: 8,
+  /** What says this much of itself by then repeats: a stutter, a shake, and no noise. */
+  repeats: 0.5,
 });
 
 const DEGREES = 180 / Math.PI;
@@ -22,8 +27,30 @@ const SIXTH_NORM = Math.sqrt(SIXTH.reduce((sum, w) => sum + w * w, 0));
 const CHI3_MEDIAN = 1.538;
 
 /**
+ * Whether what is left of a signal trembles without pattern. The sixth differences of white noise are correlated by −6/7 from one to the next and not at all
+ * seven samples on (binomial coefficients); those of a quick smooth motion change slowly, and those of what alternates are the same again for ever.
+ */
+function isNoise(differences: Float64Array, sizes: Float64Array, usual: number): boolean {
+  const { turnsRound, forgets, repeats } = JITTER_DEFAULTS;
+  // One frame out of place outweighs all others: no difference counts for more than three usual ones.
+  const weight = (f: number): number => Math.min(1, (3 * usual) / Math.max(sizes[f]!, 1e-12));
+  const together = (lag: number): number => {
+    let [sum, own] = [0, 0];
+    for (let f = 0; f + lag < sizes.length; f++) {
+      const both = weight(f) * weight(f + lag);
+      for (let c = 0; c < 4; c++) {
+        sum += both * differences[4 * f + c]! * differences[4 * (f + lag) + c]!;
+        own += (weight(f) * differences[4 * f + c]!) ** 2;
+      }
+    }
+    return own > 0 ? sum / own : 0;
+  };
+  return together(1) < turnsRound && Math.abs(together(forgets)) < repeats;
+}
+
+/**
  * How much the rotations tremble: the median over the joints that turn of the standard deviation about one axis, degrees. From sixth
- * differences, and by medians over time, so that neither a smooth motion nor a single frame out of place counts.
+ * differences, and by medians over time, so that neither a smooth motion nor a single frame out of place counts; nor does what repeats.
  */
 export function jitterOf(motion: Motion): number {
   const { frames, rotations } = motion;
@@ -34,6 +61,7 @@ export function jitterOf(motion: Motion): number {
   const each: number[] = [];
   for (let j = 0; j < n; j++) {
     const sizes = new Float64Array(end);
+    const differences = new Float64Array(4 * end);
     let turns = false;
     for (let f = 0; f < end; f++) {
       let sum = 0;
@@ -44,12 +72,15 @@ export function jitterOf(motion: Motion): number {
           const at = 4 * ((f + k) * n + j);
           value += SIXTH[k]! * sameHalf(rotations, first, at) * rotations[at + c]!;
         }
+        differences[4 * f + c] = value;
         sum += value * value;
       }
       sizes[f] = (2 * DEGREES * Math.sqrt(sum)) / SIXTH_NORM / CHI3_MEDIAN;
       turns ||= sum > 1e-16;
     }
-    if (turns) each.push(median(sizes));
+    if (!turns) continue;
+    const usual = median(sizes);
+    each.push(usual > JITTER_DEFAULTS.from && !isNoise(differences, sizes, usual) ? 0 : usual);
   }
   // One joint that shakes is a fault of its own.
   return each.length >= JITTER_DEFAULTS.joints ? median(each) : 0;

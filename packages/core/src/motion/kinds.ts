@@ -10,3 +10,6 @@ export const GAITS: readonly Kind[] = ['walk', 'run', 'any'];
 
 /** Kinds that move and rest; a walk never rests. */
 export const HOLDING: readonly Kind[] = ['jump', 'take', 'turn', 'overlap', 'idle', 'any'];
+
+/** Kinds in which somebody stands on feet. */
+export const STANDING: readonly Kind[] = ['walk', 'run', 'jump', 'take', 'turn', 'idle', 'any'];

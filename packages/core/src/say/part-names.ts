@@ -38,3 +38,8 @@ export const partLabel = (part: string | undefined): string => LIMBS[part ?? '']
 
 /** The foot of a leg: feet land and slide, legs don’t. */
 export const footName = (part: string | undefined): string => partName(part?.replace(/^leg\./, 'foot.'));
+
+const MANY = ['the hips', 'the shoulders'];
+
+/** A part as a subject with its verb in the right number: “the hips go”, “the head goes”. */
+export const does = (part: string, one: string, many: string): string => `${part} ${MANY.includes(part) ? many : one}`;

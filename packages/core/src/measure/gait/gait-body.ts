@@ -38,8 +38,8 @@ const OPPOSITION = describeReading({
   region: 'arms and hands',
   explains: { 'mirror.off': 'always' },
   thrownBy: { cutLoop: 'anywhere' },
-  say: ({ value, part }) =>
-    `${partName(part)} swings ${goes(value, 'with', 'against', 'neither with nor against')} the leg of its side (${figures(value, 2)} of −1)`,
+  say: ({ value, part }, _, told) =>
+    `${partName(part)} ${told && told.judgement !== 'inside' && value < -0.3 ? 'does not swing in time' : 'swings'} ${goes(value, 'with', 'against', 'neither with nor against')} the leg of its side (${figures(value, 2)} of −1)`,
 });
 const SHIFT = describeReading({
   id: 'gait.shift',

@@ -1,5 +1,5 @@
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
-import { GAITS } from '../../motion/kinds.ts';
+import { GAITS, STANDING } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { mean, smallestOf } from '../../signal/statistics.ts';
 import { add, dot, length, reject, subtract, type Vec3 } from '../../motion/vector.ts';
@@ -19,7 +19,7 @@ export const FOOT_SLIDE = describeReading({
   name: 'foot slide',
   unit: '%L',
   needs: PLANTED,
-  kinds: GAITS,
+  kinds: STANDING,
   mark: 'spacing',
   region: 'legs and feet',
   explains: { 'gait.even': 'of the same part' },
@@ -48,7 +48,7 @@ const DEPTH = describeReading({
   name: 'foot below ground',
   unit: '%L',
   needs: 'feet on flat ground',
-  kinds: GAITS,
+  kinds: STANDING,
   fromPoses: true,
   mark: 'spacing',
   region: 'legs and feet',
@@ -65,7 +65,7 @@ const FLOAT = describeReading({
   name: 'foot above ground',
   unit: '%L',
   needs: 'feet on flat ground',
-  kinds: GAITS,
+  kinds: STANDING,
   mark: 'spacing',
   region: 'legs and feet',
   explains: { 'foot.clear': 'always' },
@@ -142,7 +142,9 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
         ? refuse(ON_GROUND, 'on steps each foot stands at a height of its own')
         : made(
             ...SIDES.map((side) => depth(view, side, heights[side])),
-            ...view.landings.map((landing) => float(view, landing, heights[landing.side])),
+            ...view.landings
+              .filter((landing) => !isLifted(view, landing, heights[opposite(landing.side)]))
+              .map((landing) => float(view, landing, heights[landing.side])),
           ),
       footfalls(view),
       made(froude(view)),
@@ -236,6 +238,16 @@ function depth(view: GaitView, side: FootSide, heights: Float64Array): Reading {
   const at = heights.findIndex((height) => -height > deepest - 1e-6 * L);
   const value = roundTo4(Math.max(0, (100 * deepest) / L - 2 * footJitter(view.shot)));
   return DEPTH.of(value, { part: `leg.${side}`, ...(value > 0 && { frames: [view.label(at)] }) });
+}
+
+/** A foot this near to the ground stands on it, %L. */
+const ON_IT = 1;
+
+/** Whether a foot that keeps still is held up while the other one stands: in a walk it never is. */
+function isLifted({ shot, index }: GaitView, { at, until }: Landing, other: Float64Array): boolean {
+  if (shot.kinds.some((kind) => GAITS.includes(kind) && kind !== 'any')) return false;
+  for (let s = at; s <= until; s++) if ((100 * other[index(s)]!) / shot.scale.legLength > ON_IT) return false;
+  return true;
 }
 
 /** `gait.float`: the least height of the planted foot's lowest point over the ground: what it never comes down from. */

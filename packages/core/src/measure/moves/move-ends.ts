@@ -15,6 +15,8 @@ export const ENDS_DEFAULTS = Object.freeze({
   swing: 0.02,
   /** A move whose ends lie nearer than this share of all it goes through is a swing to and fro, and has no ends to compare. */
   comesBack: 0.2,
+  /** Before a move under this many degrees nobody waits for an anticipation. */
+  small: 10,
 });
 
 /** Less than this percent of a move nobody sees. */
@@ -27,7 +29,8 @@ const shared = { needs: STEP, kinds: ['turn', 'overlap'], mark: 'overshoot' } as
 export const ANTICIPATION = describeReading({
   ...shared,
   id: 'anticipation.depth',
-  holds: holding<number, Span>(),
+  holds: holding<number, Span & { small?: true }>(),
+  flags: { small: 'moves under 10°' },
   name: 'anticipation',
   unit: '%',
   thrownBy: { strayFrame: true },
@@ -331,7 +334,10 @@ export function measureMoveEnds(shot: PreparedShot, values: Float64Array, part: 
     const eased = { ...detail, evenness: roundTo4(evennessOf(values, move)) };
     const lasting = (samples: number): number => roundTo4(framesIn(shot, samples));
     readings.push(
-      ANTICIPATION.of(roundTo4(response.anticipationDepth), more),
+      ANTICIPATION.of(roundTo4(response.anticipationDepth), {
+        ...more,
+        detail: { ...detail, ...(travel < ENDS_DEFAULTS.small && { small: true as const }) },
+      }),
       ANTICIPATION_FRAMES.of(lasting(response.anticipationFrames), more),
       OVERSHOOT.of(roundTo4(response.overshootDepth), more),
       OVERSHOOT_FRAMES.of(lasting(response.overshootFrames), more),

@@ -8,7 +8,7 @@ import { isMove, stretchesOf, travelOf } from './stretches.ts';
 
 const MOVES = 'something that moves and rests, over 6 frames or more';
 
-const MOVE_FRAMES = describeReading({
+export const MOVE_FRAMES = describeReading({
   id: 'move.frames',
   holds: holding<number, Span & { travel: number; anticipates: number; settles: number }>(),
   name: 'length of a move',

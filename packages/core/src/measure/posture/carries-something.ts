@@ -1,30 +1,38 @@
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { vec3At } from '../../motion/quaternion.ts';
+import { quatAt, rotate, vec3At } from '../../motion/quaternion.ts';
 import { dot, length, subtract, type Vec3 } from '../../motion/vector.ts';
+import { quantitySignal } from '../../quantity/measure-quantity.ts';
+import { largestOf, rangeOf, smallestOf } from '../../signal/statistics.ts';
+import { sampled } from '../../signal/sampled.ts';
 
-/** Hands this near to each other, %L, with elbows that are bent, hold something: such arms are meant to be still. */
-const NEAR = 55;
+export const CARRIES_DEFAULTS = Object.freeze({
+  /** Hands that hold something are no farther from each other than this, %L, and their distance changes by no more than that. */
+  apart: 60,
+  changes: 6,
+  /** They are this far before the chest all along, %L, with elbows bent by so many degrees. */
+  ahead: 15,
+  bent: 40,
+});
 
-/** Whether both hands are held together before the body by bent elbows all along: they carry something. */
-export function carriesSomething({ motion, world, roles, scale: size }: PreparedShot): boolean {
-  const [a, b] = [roles['hand.L'], roles['hand.R']];
-  const [e, f] = [roles['foreArm.L'], roles['foreArm.R']];
-  const [u, v] = [roles['upperArm.L'], roles['upperArm.R']];
-  if ([a, b, e, f, u, v].some((joint) => joint === undefined)) return false;
+/** Whether both hands are held together before the body by bent elbows all along: they carry something, and are meant to be still. */
+export function carriesSomething(shot: PreparedShot): boolean {
+  const { motion, world, roles, scale, axes } = shot;
+  const [left, right, chest] = [roles['hand.L'], roles['hand.R'], roles.chest ?? roles.spine];
+  if (left === undefined || right === undefined || chest === undefined) return false;
   const n = motion.joints.length;
-  const at = (joint: number | undefined, s: number): Vec3 => vec3At(world.positions, s * n + joint!);
-  const bent = (
-    shoulder: number | undefined,
-    elbow: number | undefined,
-    hand: number | undefined,
-    s: number,
-  ): boolean => {
-    const [x, y] = [subtract(at(elbow, s), at(shoulder, s)), subtract(at(hand, s), at(elbow, s))];
-    return dot(x, y) < Math.cos((40 * Math.PI) / 180) * length(x) * length(y);
-  };
-  for (let s = 0; s < motion.frames; s += Math.max(1, Math.floor(motion.frames / 12))) {
-    if (length(subtract(at(a, s), at(b, s))) > (NEAR / 100) * size.legLength) return false;
-    if (!bent(u, e, a, s) || !bent(v, f, b, s)) return false;
-  }
-  return true;
+  const at = (joint: number, s: number): Vec3 => vec3At(world.positions, s * n + joint);
+  const percent = 100 / scale.legLength;
+  const apart = sampled(motion.frames, (s) => percent * length(subtract(at(left, s), at(right, s))));
+  if (largestOf(apart) > CARRIES_DEFAULTS.apart || rangeOf(apart) > CARRIES_DEFAULTS.changes) return false;
+  const isBefore = [left, right].every((hand) => {
+    const ahead = sampled(
+      motion.frames,
+      (s) =>
+        percent *
+        dot(subtract(at(hand, s), at(chest, s)), rotate(quatAt(world.rotations, s * n + chest), axes.forward)),
+    );
+    return smallestOf(ahead) >= CARRIES_DEFAULTS.ahead;
+  });
+  const bends = ['elbow.L', 'elbow.R'].map((of) => quantitySignal(shot, 'bend', of));
+  return isBefore && bends.every((bend) => typeof bend !== 'string' && smallestOf(bend) >= CARRIES_DEFAULTS.bent);
 }

@@ -11,7 +11,7 @@ import { mean } from '../../signal/statistics.ts';
 import { activityRows, partGroups } from '../attention/activity.ts';
 import { describeReading, holding } from '../describe.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
-import { made, type Measured, refuse, roundTo4, type Span, together } from '../reading.ts';
+import { made, type Measured, type Reading, refuse, roundTo4, type Span, together } from '../reading.ts';
 import { carriesSomething } from './carries-something.ts';
 import { gaitOf } from './over-cycles.ts';
 import { movingSpeed, unevenRuns } from './uneven-steps.ts';
@@ -20,6 +20,10 @@ const shared = { mark: 'note', needs: 'parts that move' } as const;
 
 /** What stands where no part is named. */
 const NONE = 'none';
+
+/** Whether a reading is of a part that never moves. */
+const ofStill = (cause: Reading, effect: Reading): boolean =>
+  (cause.detail as { parts: readonly string[] }).parts.includes(effect.part ?? '');
 
 const STILL = describeReading({
   ...shared,
@@ -30,7 +34,12 @@ const STILL = describeReading({
   kinds: GAITS,
   explains: {
     'mirror.off': 'always',
-    'lag.together': (cause, effect) => ((cause.detail as { parts: string[] }).parts ?? []).includes(effect.part ?? ''),
+    'lag.together': ofStill,
+    'size.arm': ofStill,
+    'elbow.most': ofStill,
+    'elbow.least': ofStill,
+    'wrist.bend': ofStill,
+    'gait.opposition': ofStill,
   },
   say: ({ detail }) =>
     detail.parts.length === 0
@@ -45,7 +54,12 @@ const HALT = describeReading({
   unit: '%',
   kinds: GAITS,
   mark: 'timing',
-  explains: { 'gait.lowAfter': 'always', 'spacing.off': 'always', 'starts.together': 'always' },
+  explains: {
+    'gait.lowAfter': 'always',
+    'spacing.off': 'always',
+    'starts.together': 'always',
+    'shake.size': 'always',
+  },
   say: ({ value, detail, frames: at }) =>
     detail.parts.length === 0
       ? 'nothing halts at the key poses'
@@ -65,7 +79,9 @@ const STUTTER = describeReading({
     'arc.off': 'always',
     'arc.pop': 'always',
     'gait.even': 'always',
+    'gait.slide': 'always',
     'cycle.jerk': 'always',
+    'shake.size': 'always',
   },
   say: ({ value, frames: at }) =>
     value === 0

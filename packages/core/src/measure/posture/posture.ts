@@ -33,7 +33,7 @@ const LEAN = describeReading({
   needs: 'hips and a neck',
   shows: 'chest',
   quantity: { quantity: 'lean', of: () => 'trunk' },
-  explains: { 'posture.head': 'always', 'size.lean': 'always' },
+  explains: { 'posture.head': 'always', 'size.lean': 'always', 'size.tilt': 'always' },
   say: ({ value }, _, told) =>
     told && told.side !== 0
       ? `the trunk leans ${told.side > 0 ? 'too far forward' : value < 0 ? 'back' : 'too little'}: ${leaning(value, 'forward', 'back')} on average`
@@ -49,6 +49,7 @@ const SIDE = describeReading({
   shows: 'chest',
   unseen: 'depth',
   quantity: { quantity: 'side', of: () => 'trunk' },
+  explains: { 'mirror.off': 'always' },
   say: ({ value }) => `the trunk leans ${leaning(value, 'to the left', 'to the right')} on average`,
 });
 const HEAD = describeReading({
@@ -76,6 +77,7 @@ const ASIDE = describeReading({
   shows: 'head',
   unseen: 'depth',
   quantity: { quantity: 'turn', of: () => 'head' },
+  explains: { 'mirror.off': 'always' },
   say: ({ value }) => `the head faces ${leaning(value, 'to the left', 'to the right')} of the way it goes, on average`,
 });
 const SHRUG = describeReading({

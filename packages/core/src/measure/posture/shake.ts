@@ -7,7 +7,7 @@ import { ancestors } from '../../motion/roles.ts';
 import type { Role } from '../../motion/role.ts';
 import { logarithm, mainAxis } from '../../motion/joint-turn.ts';
 import { add, dot, type Vec3 } from '../../motion/vector.ts';
-import { partName } from '../../say/part-names.ts';
+import { does, partName } from '../../say/part-names.ts';
 import { degrees, figures, share as inShare, span } from '../../say/words.ts';
 import { smooth } from '../../signal/savitzky-golay.ts';
 import { sampled } from '../../signal/sampled.ts';
@@ -26,9 +26,15 @@ export interface ShakeDetail {
 
 const shared = { kinds: KINDS, mark: 'spacing', needs: '16 poses or more' } as const;
 
-/** One shake that is carried to several parts is one. */
-const sameSource = (cause: Reading, effect: Reading): boolean =>
-  (cause.detail as ShakeDetail).source === (effect.detail as ShakeDetail).source;
+/** One shake that is carried to several parts is one: told of the part that makes it, or of the one nearest to it. */
+const sameSource = (cause: Reading, effect: Reading): boolean => {
+  const source = (cause.detail as ShakeDetail).source;
+  if (source === undefined || source !== (effect.detail as ShakeDetail).source) return false;
+  const order = ASKED.map(([part]) => part);
+  return cause.part === source || (effect.part !== source && order.indexOf(cause.part!) < order.indexOf(effect.part!));
+};
+/** Hips that shake take the feet along. */
+const fromTheHips = (cause: Reading): boolean => (cause.detail as ShakeDetail).source === 'hips';
 
 /** Whether what an effect is of is shaken: the part itself, or the frames it shows at. */
 const shaken = (cause: Reading, effect: Reading): boolean => {
@@ -57,21 +63,22 @@ const SIZE = describeReading({
     'cycle.seam': 'always',
     'head.steady': 'always',
     'hold.kind': 'always',
-    'stutter.frames': 'always',
     'exposure.held': 'always',
     'settle.swings': 'always',
     'gait.knee': 'always',
+    'gait.slide': fromTheHips,
+    'gait.even': fromTheHips,
     'size.head': 'of the same part',
   },
   say: ({ value, part, detail }) => {
-    if (value === 0) return `${partName(part)} does not shake`;
+    if (value === 0) return does(partName(part), 'does not shake', 'do not shake');
     const [first] = detail.share ?? [];
     const over = detail.from === undefined || detail.to === undefined ? '' : ` ${span(detail as Span)}`;
     const whence =
       detail.source === undefined || detail.source === part || !first
         ? ''
-        : `, carried by ${partName(detail.source)}, which makes ${inShare(first.share)} of it`;
-    return `${partName(part)} shakes by ${degrees(value)}${over}${whence}`;
+        : `, carried by ${partName(detail.source)}, which ${detail.source === 'hips' ? 'make' : 'makes'} ${inShare(first.share)} of it`;
+    return `${does(partName(part), 'shakes', 'shake')} by ${degrees(value)}${over}${whence}`;
   },
 });
 const PERIOD = describeReading({
@@ -82,7 +89,7 @@ const PERIOD = describeReading({
   unit: 'frames',
   isSize: true,
   time: true,
-  say: ({ value, part }) => `${partName(part)} shakes to and fro every ${figures(value, 2)} frames`,
+  say: ({ value, part }) => `${does(partName(part), 'shakes', 'shake')} to and fro every ${figures(value, 2)} frames`,
 });
 export const SHAKE = [SIZE, PERIOD] as const;
 

@@ -31,7 +31,7 @@ const LEAN = describeReading({
   needs: 'hips and a neck',
   shows: 'chest',
   quantity: { quantity: 'lean', of: () => 'trunk' },
-  explains: { 'size.head': 'always' },
+  explains: { 'size.head': 'always', 'nod.late': 'always' },
   say: ({ value }, _, told) => `the trunk nods by ${degrees(value)}${much(told)}`,
 });
 const TURN = describeReading({
@@ -78,6 +78,7 @@ const HEAD = describeReading({
   shows: 'head',
   unseen: 'own turn',
   quantity: { quantity: 'pitch', of: () => 'head' },
+  explains: { 'nod.late': 'always' },
   say: ({ value }, _, told) => `the head nods by ${degrees(value)} a step${much(told)}`,
 });
 const ARM = describeReading({
@@ -110,7 +111,6 @@ const SPREAD = describeReading({
 const ELBOW = {
   ...shared,
   holds: holding<number, Extremes>(),
-  kinds: [...GAITS, 'idle'] as const,
   needs: 'arms',
   sign: 'bent, under 0 the wrong way',
   quantity: { quantity: 'bend' as const, of: (part: string | undefined) => part?.replace('arm', 'elbow') ?? 'elbow.L' },

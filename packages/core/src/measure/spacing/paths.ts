@@ -1,7 +1,7 @@
 import { KINDS } from '../../motion/kinds.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, mean } from '../../signal/statistics.ts';
-import { partName } from '../../say/part-names.ts';
+import { does, partName } from '../../say/part-names.ts';
 import { atFrames, degrees, figures, ofHeight, ofLeg, percent } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { aroundContacts } from '../../motion/feet/contacts.ts';
@@ -26,7 +26,7 @@ const STEPS = describeReading({
   isSize: true,
   thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ detail: { stepsL, legless } }, part) =>
-    `${part} goes ${legless ? ofHeight(mean(stepsL)) : ofLeg(mean(stepsL))} a frame on average`,
+    `${does(part, 'goes', 'go')} ${legless ? ofHeight(mean(stepsL)) : ofLeg(mean(stepsL))} a frame on average`,
 });
 const SPACING_OFF = describeReading({
   id: 'spacing.off',
@@ -38,7 +38,9 @@ const SPACING_OFF = describeReading({
   mark: 'spacing',
   thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, frames }, part) =>
-    value === 0 ? `the spacing of ${part} is even everywhere` : `${part} is off its spacing${atFrames(frames)}`,
+    value === 0
+      ? `the spacing of ${part} is even everywhere`
+      : `${does(part, 'is off its', 'are off their')} spacing${atFrames(frames)}`,
 });
 const ARC_OFF = describeReading({
   id: 'arc.off',
@@ -51,8 +53,8 @@ const ARC_OFF = describeReading({
   thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, frames }, part) =>
     value === 0
-      ? `${part} keeps to its arc`
-      : `${part} leaves its arc${atFrames(frames)}, by ${figures(value, 2)} of a step`,
+      ? does(part, 'keeps to its arc', 'keep to their arc')
+      : `${does(part, 'leaves its', 'leave their')} arc${atFrames(frames)}, by ${figures(value, 2)} of a step`,
 });
 export interface PopDetail {
   readonly joint?: string;

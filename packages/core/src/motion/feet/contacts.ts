@@ -1,4 +1,5 @@
 import { headingOf } from '../heading.ts';
+import { GAITS } from '../kinds.ts';
 import { loopPeriod } from '../loop.ts';
 import type { Ground, PosedFigure } from '../prepared-shot.ts';
 import { farthestTravel, TRAVELS } from '../travel.ts';
@@ -70,7 +71,9 @@ function workOut(shot: PosedFigure): Contacts {
   const travels = farthestTravel(shot) > TRAVELS;
   const travel = hipsTravel(shot, frames);
   const levels = new Map(tracks.map((track) => [track.side, restingLevel(track.height, L)]));
-  const groundVelocity = travels ? ([0, 0, 0] as const) : findBelt(shot, tracks, levels, frames, wraps);
+  // Only under somebody who walks on the spot the ground goes by.
+  const goesBy = !travels && shot.kinds.some((kind) => GAITS.includes(kind));
+  const groundVelocity = goesBy ? findBelt(shot, tracks, levels, frames, wraps) : ([0, 0, 0] as const);
   const speed = Math.max(length(groundVelocity), travels ? travel.speed : 0);
   const perFrame = 24 / shot.fps;
   const reach = Math.max(1, Math.round(shot.fps / 24));
