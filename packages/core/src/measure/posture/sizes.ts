@@ -120,6 +120,7 @@ const ELBOW_LEAST = describeReading({
   ...ELBOW,
   id: 'elbow.least',
   name: 'elbow at its straightest',
+  explains: { 'elbow.most': 'of the same part' },
   say: ({ value, part, detail }) =>
     value < 0
       ? `${elbow(part)} bends the wrong way, by ${degrees(-value)} at frame ${Math.round(detail.lowestAt)}`
@@ -129,6 +130,7 @@ const ELBOW_MOST = describeReading({
   ...ELBOW,
   id: 'elbow.most',
   name: 'elbow at its most bent',
+  explains: { 'elbow.least': 'of the same part' },
   say: ({ value, part }, _, told) => `${elbow(part)} bends by up to ${degrees(value)}${much(told)}`,
 });
 

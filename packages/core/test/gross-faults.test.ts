@@ -1,0 +1,191 @@
+// Gross faults on bodies and motions that differ: each is named for what it is, in few words, and nothing is said of the same motion without it.
+import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { runExemplar, walkExemplar } from '../src/exemplar/walk.ts';
+import { type Finding, judgeShot } from '../src/gauge/findings.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
+import { measureShot } from '../src/measure/registry.ts';
+import type { Role } from '../src/motion/role.ts';
+import { builtDifferently } from './figures.ts';
+import { Faulty } from './gross-faults.ts';
+import { keeperWalk } from './other-figure.ts';
+
+const SIDES = ['L', 'R'] as const;
+const TRUNK: readonly Role[] = ['spine', 'chest'];
+const ARM = ['clavicle', 'upperArm', 'foreArm', 'hand'] as const;
+const ofSide = (side: 'L' | 'R'): Role[] => ARM.map((role): Role => `${role}.${side}`);
+const ABOVE: readonly Role[] = ['spine', 'chest', 'neck', 'head', ...SIDES.flatMap(ofSide)];
+const both = (shot: Faulty, change: (shot: Faulty, side: 'L' | 'R', sign: 1 | -1) => Faulty): Faulty =>
+  SIDES.reduce((own, side) => change(own, side, side === 'L' ? 1 : -1), shot);
+const alternately = (size: number) => (frame: number) => (frame % 2 === 0 ? size : -size);
+
+type Fault = readonly [reading: string, put: (shot: Faulty) => Faulty];
+
+/** What can be put into anything that walks, runs or stands. */
+const ANYWHERE: Readonly<Record<string, Fault>> = {
+  'a head that hangs by 40°': ['posture.head', (shot) => shot.turned('head', 'left', () => 45)],
+  'a head that shakes by 0.6°': ['shake.size', (shot) => shot.turned('head', 'up', alternately(0.6))],
+  'a head that shakes by 2°, every four frames': ['shake.size', (shot) => shot.turned('head', 'left', shot.wave(2, 4))],
+  'hips that shake by 1.2°': ['shake.size', (shot) => shot.turned('hips', 'up', alternately(1.2))],
+  'elbows that bend the wrong way': [
+    'elbow.least',
+    (shot) => both(shot, (own, side) => own.turned(`foreArm.${side}`, 'left', () => 50)),
+  ],
+  'wrists that are broken': [
+    'wrist.bend',
+    (shot) => both(shot, (own, side) => own.turned(`hand.${side}`, 'left', () => 70)),
+  ],
+  'a figure that floats': ['gait.float', (shot) => shot.moved(() => [0, 0, 0.06])],
+  'a figure that sinks': ['gait.depth', (shot) => shot.moved(() => [0, 0, -0.05])],
+};
+
+/** What only a walk or a run shows. */
+const GOING: Readonly<Record<string, Fault>> = {
+  'a trunk that leans 35° forward': ['posture.lean', (shot) => shot.turned(TRUNK, 'left', () => 36)],
+  'a trunk that leans back': ['posture.lean', (shot) => shot.turned(TRUNK, 'left', () => -25)],
+  'a trunk that leans aside': ['posture.side', (shot) => shot.turned(TRUNK, 'forward', () => 13)],
+  'a head thrown back': ['posture.head', (shot) => shot.turned('head', 'left', () => -32)],
+  'a head turned away': ['posture.aside', (shot) => shot.turned('head', 'up', () => 35)],
+  'arms that swing 2.2 times too far': [
+    'size.arm',
+    (shot) => both(shot, (own, side) => own.scaled(`upperArm.${side}`, 2.2)),
+  ],
+  'arms that hardly swing': ['size.arm', (shot) => both(shot, (own, side) => own.scaled(`upperArm.${side}`, 0.2))],
+  'arms held away from the body': [
+    'size.spread',
+    (shot) => both(shot, (own, side, k) => own.turned(`upperArm.${side}`, 'forward', () => 50 * k)),
+  ],
+  'arms that never move': [
+    'still.part',
+    (shot) => both(shot, (own, side) => ofSide(side).reduce((arm, role) => arm.scaled(role, 0), own)),
+  ],
+  'one arm that never moves': ['still.part', (shot) => ofSide('L').reduce((arm, role) => arm.scaled(role, 0), shot)],
+  'a head that nods by 10°': ['size.head', (shot) => shot.turned('head', 'left', shot.wave(5, shot.period / 2))],
+  'a chest that turns too far': ['size.turn', (shot) => shot.turned('chest', 'up', shot.wave(24))],
+  'toes that point in': [
+    'foot.turn',
+    (shot) => both(shot, (own, side, k) => own.turned(`foot.${side}`, 'up', () => -32 * k)),
+  ],
+  'toes that point far out': [
+    'foot.turn',
+    (shot) => both(shot, (own, side, k) => own.turned(`foot.${side}`, 'up', () => 50 * k)),
+  ],
+  'elbows bent like a boxer’s': [
+    'elbow.most',
+    (shot) => both(shot, (own, side) => own.turned(`foreArm.${side}`, 'left', () => -100)),
+  ],
+  'steps long and short in turn': [
+    'stutter.frames',
+    (shot) => shot.retimed((frame) => frame + alternately(-0.18)(frame)),
+  ],
+  'an upper body that halts at each contact': [
+    'halt.share',
+    (shot) => {
+      const step = shot.period / 2;
+      return shot.retimed(
+        (frame) => frame - (0.98 * step * Math.sin((2 * Math.PI * frame) / step)) / (2 * Math.PI),
+        ABOVE,
+      );
+    },
+  ],
+};
+
+/** What only a walk shows. */
+const WALKING: Readonly<Record<string, Fault>> = {
+  'feet that land flat': ['foot.land', (shot) => shot.flatFooted()],
+  'a trunk that nods far': ['size.lean', (shot) => shot.turned(TRUNK, 'left', shot.wave(8, shot.period / 2))],
+};
+
+const walk = (): Faulty => new Faulty(walkExemplar(), { kind: 'walk', loop: 'repeat' });
+const BODIES: readonly (readonly [string, () => Faulty, readonly Readonly<Record<string, Fault>>[]])[] = [
+  ['the letter carrier’s walk', walk, [ANYWHERE, GOING, WALKING]],
+  [
+    'the same, built differently',
+    () => new Faulty(builtDifferently(walkExemplar()), { kind: 'walk', loop: 'repeat' }),
+    [ANYWHERE, GOING, WALKING],
+  ],
+  ['the keeper’s walk', () => new Faulty(keeperWalk(), { kind: 'walk' }), [ANYWHERE, GOING, WALKING]],
+  ['the keeper’s slow walk', () => new Faulty(keeperWalk({ cycles: [34] }), { kind: 'walk' }), [ANYWHERE, GOING]],
+  [
+    'the letter carrier’s run',
+    () => new Faulty(runExemplar(), { kind: 'run', loop: 'repeat' }),
+    [
+      {
+        ...ANYWHERE,
+        'elbows that bend the wrong way': [
+          'elbow.least',
+          (shot) => both(shot, (own, side) => own.turned(`foreArm.${side}`, 'left', () => 110)),
+        ],
+      },
+    ],
+  ],
+  ...['turn', 'take', 'idle'].map((name) => {
+    const { kind, defaults, make } = EXEMPLARS[name]!;
+    return [
+      `a ${name}`,
+      () => new Faulty(make({}, {}), { kind, loop: (defaults.loop ?? 'none') as 'none' }),
+      [ANYWHERE],
+    ] as const;
+  }),
+];
+
+const findingsOf = ({ shot, options, motion }: Faulty): readonly Finding[] =>
+  judgeShot(defaultGauges(options.kind!, motion.fps), measureShot(shot), 'polish').findings.filter(
+    ({ judgement }) => judgement === 'outside',
+  );
+
+describe.each(BODIES)('%s', (_, make, faults) => {
+  test('is clean', () => {
+    expect(findingsOf(make()).map(({ say }) => say)).toEqual([]);
+  });
+
+  test.each(faults.flatMap((group) => Object.entries(group)))('%s', (_name, [reading, put]) => {
+    const found = findingsOf(put(make()));
+    expect(found.map(({ reading: { id } }) => id)).toContain(reading);
+    expect(found.length).toBeLessThanOrEqual(4);
+  });
+});
+
+test('arms three frames late are told as late, and the legs are not blamed', () => {
+  const found = findingsOf(new Faulty(keeperWalk(), { kind: 'walk' }).late(SIDES.flatMap(ofSide), 3));
+  expect(found.map(({ reading: { id } }) => id)).toEqual(['arm.late']);
+});
+
+test('a body that travels a quarter too fast for its feet skates forward; its feet are not blamed', () => {
+  const shot = new Faulty(keeperWalk({ cycles: [24, 24, 24], travel: 1 }), { kind: 'walk' });
+  const [first, ...more] = findingsOf(shot.moved((frame) => [(0.25 * 1.35 * frame) / 24, 0, 0]));
+  expect([first?.reading.id, more.length]).toEqual(['travel.fit', 0]);
+  expect(Math.abs((first!.reading.value as number) - 1.25)).toBeLessThan(0.03);
+  expect(first!.say).toMatch(/skates forward$/);
+});
+
+test('a shake that is carried is told once, of who makes it, with its share', () => {
+  const [first, ...more] = findingsOf(walk().turned('hips', 'left', alternately(1.5)));
+  expect([first?.reading.id, first?.reading.part]).toEqual(['shake.size', 'hips']);
+  expect(more.filter(({ reading }) => reading.id === 'shake.size')).toEqual([]);
+  const head = measureShot(walk().turned('hips', 'left', alternately(1.5)).shot).readings.find(
+    ({ id, part }) => id === 'shake.size' && part === 'head',
+  )!;
+  const { share, source } = head.detail as { share: { joint: string; share: number }[]; source: string };
+  expect(source).toBe('hips');
+  expect(share[0]!.share).toBeGreaterThan(0.8);
+  // Shares of what adds up sum to 1.
+  expect(share.reduce((sum, own) => sum + own.share, 0)).toBeCloseTo(1, 1);
+});
+
+test('a head that looks 40° down for a dozen frames looks; its pitch is told', () => {
+  const { make } = EXEMPLARS.turn!;
+  const ramp = (frame: number): number => 40 * Math.max(0, Math.min(1, (frame - 22) / 4, (42 - frame) / 4));
+  const down = new Faulty(make({ turn: 4, dip: 0 }, {}), { kind: 'turn' }).turned('head', 'left', ramp);
+  const looks = measureShot(down.shot).readings.filter(({ id }) => id === 'look.frames');
+  const lowest = looks.find(({ detail }) => (detail as { pitch: number }).pitch > 30)!;
+  expect(Math.abs((lowest.value as number) - 12)).toBeLessThanOrEqual(3);
+});
+
+test('a foot that drifts while it stands slides, in a turn and in an idle as in a walk', () => {
+  for (const name of ['turn', 'idle', 'take']) {
+    const { kind, defaults, make } = EXEMPLARS[name]!;
+    const shot = new Faulty(make({}, {}), { kind, loop: (defaults.loop ?? 'none') as 'none' });
+    const found = findingsOf(shot.moved((frame) => [0, (0.12 * frame) / shot.motion.frames, 0]));
+    expect([name, ...found.map(({ reading: { id } }) => id)]).toEqual([name, 'gait.slide']);
+  }
+});
