@@ -44,7 +44,16 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       reading: 'cycle.seam',
       at: [[45, 6.4]],
       within: 0.5,
-      with: ['gait.opposition', 'posture.aside', 'size.turn', 'nod.late', 'mirror.off', 'arc.off', 'gait.counter'],
+      with: [
+        'cycle.jerk',
+        'gait.opposition',
+        'posture.aside',
+        'size.turn',
+        'nod.late',
+        'mirror.off',
+        'arc.off',
+        'gait.counter',
+      ],
     },
     doubledFrame: {
       reading: 'cycle.seam',
@@ -63,7 +72,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     twinArms: { reading: 'twin.arms', at: [[1, 100]], with: ['gait.opposition', 'mirror.off'] },
     sameSideArms: { reading: 'gait.opposition', at: [[1, 0.87]], within: 0.05 },
     noDelay: { reading: 'lag.together', part: 'arm.L', at: [[1, true]], with: ['nod.late', 'gait.opposition'] },
-    kneePop: { reading: 'gait.knee', at: [[1, 1]], with: ['arc.pop'] },
+    kneePop: { reading: 'gait.knee', at: [[1, 1]], with: ['cycle.jerk', 'arc.pop'] },
     pop: {
       reading: 'arc.pop',
       part: 'foreArm.R',
@@ -87,7 +96,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
     noFlight: {
       reading: 'gait.flight',
       at: [[1, 0]],
-      with: ['foot.leave', 'knee.contact', 'knee.down', 'gait.slide', 'gait.shift', 'gait.opposition'],
+      with: ['cycle.jerk', 'foot.leave', 'knee.contact', 'knee.down', 'gait.slide', 'gait.shift', 'gait.opposition'],
     },
     slide: {
       reading: 'gait.slide',
@@ -112,6 +121,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       at: [[45, 2.9]],
       within: 0.3,
       with: [
+        'cycle.jerk',
         'posture.side',
         'posture.aside',
         'size.turn',
@@ -151,7 +161,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [8, 15.6],
       ],
       within: 0.1,
-      with: ['knee.down'],
+      with: ['cycle.jerk', 'knee.down'],
     },
   },
   steps: {

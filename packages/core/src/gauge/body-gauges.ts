@@ -89,7 +89,8 @@ export const WALKING_BODY: readonly Gauge[] = [
     near: [2, 5],
     weight: 10,
   }),
-  gauge('foot.flat', [0, 3.2], 'The sole slaps down within three frames of the contact.', {
+  gauge('foot.flat', [0, 14], 'The sole slaps down within three frames of the contact.', {
+    per: 'cycle',
     except: 'backwards',
     near: 1,
     weight: 5,
@@ -140,6 +141,16 @@ export const WALKING_BODY: readonly Gauge[] = [
     near: 0.02,
     weight: 14,
   }),
+  gauge('gait.even', [0.93, 1], 'A foot that stands goes back by the same amount every frame.', {
+    from: 'smoothing',
+    near: 0.03,
+    weight: 4,
+  }),
+  gauge('cycle.jerk', [0, 16], 'A loop is as smooth at its seam as anywhere else.', {
+    from: 'smoothing',
+    near: 3,
+    weight: 4,
+  }),
   gauge('hang.share', [5, 48], 'The body goes over its highest and on; hanging there it floats.', {
     from: 'smoothing',
     near: 4,
@@ -174,7 +185,7 @@ const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
     why: 'A running foot lands on its whole sole or its ball, not on its toes’ tips.',
   },
   'foot.clear': { band: [1, 70] },
-  'foot.flat': { band: [0, 3] },
+  'foot.flat': { band: [0, 16] },
   'knee.contact': { band: [3, 60] },
   'knee.down': { band: [15, 80] },
   'knee.passing': null,
@@ -187,7 +198,13 @@ export const RUNNING_BODY: readonly Gauge[] = WALKING_BODY.flatMap((own): Gauge[
   const change = CHANGED[own.reading];
   if (own.reading === 'size.turn' && own.part === 'head') return [own];
   return change === null ? [] : [{ ...own, ...change }];
-});
+}).concat(
+  gauge('cycle.length', [11, 28], 'A run takes about 12 to 28 frames for its two steps; slower it floats.', {
+    from: 'blocking',
+    near: 1,
+    weight: 14,
+  }),
+);
 
 /** What shakes, stutters or goes through the body is wrong in every exercise. */
 export const STEADY_BODY: readonly Gauge[] = [

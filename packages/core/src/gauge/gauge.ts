@@ -21,7 +21,7 @@ export interface Gauge {
   readonly from: Stage;
   /** Lowest and highest value allowed. */
   readonly band?: readonly [low: number, high: number];
-  /** The band is percent of the shot's own step, of its cycle of two, or of the usual move of the part it is held against. */
+  /** The band is percent of the shot's own step, of its cycle of two, or of the trunk's longest move. */
   readonly per?: 'step' | 'cycle' | 'move';
   /** Or the values allowed, of a reading that is no number. */
   readonly allowed?: readonly (string | boolean)[];
@@ -112,23 +112,25 @@ interface Judged {
 /** Whether a gauge is looked at from this stage on. */
 export const isDue = (gauge: Gauge, stage: Stage): boolean => STAGES.indexOf(gauge.from) <= STAGES.indexOf(stage);
 
-/** Frames of a move where a part has none of its own: a quick one, at 24 fps. */
+/** The part whose move all that hangs on it follows. */
+const TRUNK = 'spine';
+/** Frames of a move where there is no trunk that moves: a quick one, at 24 fps. */
 const USUAL_MOVE = 12;
 
 /** How long what a band is a share of lasts, in frames; undefined where the shot has none. */
-function wholeOf(per: NonNullable<Gauge['per']>, { readings }: Judged, part: string | undefined): number | undefined {
+function wholeOf(per: NonNullable<Gauge['per']>, { readings }: Judged): number | undefined {
   if (per !== 'move') {
     const step = STEP_TIME.among(readings)[0]?.value;
     return per === 'cycle' && step !== undefined ? 2 * step : step;
   }
-  const moves = MOVE_FRAMES.among(readings).filter((move) => move.part === part);
+  const moves = MOVE_FRAMES.among(readings).filter((move) => move.part === TRUNK);
   return moves.length > 0 ? Math.max(USUAL_MOVE, ...moves.map(({ value }) => value)) : USUAL_MOVE;
 }
 
 /** A gauge with its band in the reading's own unit: a share of the step, the cycle or the move becomes frames. Undefined where the shot has none. */
-function resolved(gauge: Gauge, measured: Judged, part?: string): Gauge | undefined {
+function resolved(gauge: Gauge, measured: Judged): Gauge | undefined {
   if (gauge.per === undefined || !gauge.band) return gauge;
-  const whole = wholeOf(gauge.per, measured, part);
+  const whole = wholeOf(gauge.per, measured);
   if (whole === undefined) return undefined;
   const [low, high] = gauge.band;
   const { per: _, ...plain } = gauge;
@@ -189,8 +191,7 @@ function verdictsOf(gauge: Gauge, measured: Theirs): Verdict[] {
   const made = found.flatMap((reading): Verdict[] => {
     const value = judgedValue(gauge, reading);
     // Who is told of it is told the band it was held against, in the reading's own unit.
-    const own = resolved(gauge, measured, reading.part) ?? band;
-    return value === undefined ? [] : [{ gauge: own, reading, ...judgeBy(own, value) }];
+    return value === undefined ? [] : [{ gauge: band, reading, ...judgeBy(band, value) }];
   });
   return [...made, ...missing];
 }

@@ -23,8 +23,9 @@ export const OVERLAP_GAUGES: readonly Gauge[] = [
       reading: 'lag.frames',
       part,
       from: 'smoothing',
-      // A trunk that takes its time may start part by part in thirds of its move; what hangs has its own time.
-      ...(part === 'spine' ? { band: [5, 34] as const, per: 'move' as const } : { band: [0.75, 4] as const }),
+      // What takes its time starts part by part in thirds of its move.
+      band: [6, 34],
+      per: 'move',
       near: 0.25,
       weight: 12,
       why: FOLLOWS,

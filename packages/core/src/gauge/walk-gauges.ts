@@ -103,8 +103,8 @@ export const WALK_GAUGES: readonly Gauge[] = [
   {
     reading: 'mirror.off',
     from: 'blocking',
-    band: [0, 5],
-    near: 1,
+    band: [0, 6],
+    near: 1.5,
     weight: 5,
     why: 'The second half is the first one’s mirror, unless the brief gives the walk a limp.',
   },

@@ -7,7 +7,7 @@ import { mean, median } from '../../signal/statistics.ts';
 import { figures, frames, list, times } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
 import { viewGait } from '../gait/gait-view.ts';
-import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
+import { made, type Measured, notAsked, refuse, roundTo4, together } from '../reading.ts';
 import { figurePoses } from './figure-pose.ts';
 import { type WholeCycle, wholeCycles } from './whole-cycles.ts';
 
@@ -92,7 +92,7 @@ export function measureCycle(shot: PreparedShot): Measured {
     cycles.length > 0 ? made(length(shot, cycles)) : refuse([LENGTH], `${noLoop}, and no foot lands twice in turn`),
     cadence(shot, cycles),
     shot.loop === 'none'
-      ? refuse([SEAM, JERK], noLoop)
+      ? together(refuse([SEAM], noLoop), notAsked([JERK], noLoop))
       : shot.period < 4
         ? refuse([SEAM, JERK], `a seam needs a loop of 4 poses or more, this one has ${shot.period}`)
         : together(seam(shot), jerk(shot)),

@@ -93,6 +93,7 @@ const KNEE = describeReading({
   id: 'gait.knee',
   holds: holding<number, { straightest: number }>(),
   name: 'knee snap',
+  explains: { 'cycle.jerk': 'always', 'stutter.frames': 'always' },
   unit: 'frames',
   needs: 'thigh, shin and foot',
   kinds: GAITS,
