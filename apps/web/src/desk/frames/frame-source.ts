@@ -1,3 +1,4 @@
+import type { QuantityOf } from '@ypsigraph/core/quantity/measure-quantity';
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { Measurable } from '@ypsigraph/core/mark/mark';
@@ -83,6 +84,8 @@ export interface FrameSource {
   speeds(point: number): Float64Array;
   /** @param to the point a distance is told to */
   signal(point: number, name: string, to?: number): Signal | undefined;
+  /** Quantities of its figure, each a signal by its id. */
+  readonly quantities: readonly QuantityOf[];
   /** Signals of its own, beside those every point has. */
   readonly ownSignals: readonly string[];
   /** How much a part moves from each frame to the next, °/frame. */

@@ -1,3 +1,6 @@
+import { quantityOfId } from '@ypsigraph/core/quantity/drawn-quantity';
+import { quantitiesOf, type QuantityOf, quantitySignal } from '@ypsigraph/core/quantity/measure-quantity';
+import { QUANTITY_KINDS } from '@ypsigraph/core/quantity/quantities';
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import { aroundContacts, findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
@@ -41,6 +44,7 @@ export class MotionSource implements FrameSource {
 
   private readonly signals = new Map<string, Signal | undefined>();
   private rows: ReadonlyMap<string, Float64Array> | undefined;
+  private told: readonly QuantityOf[] | undefined;
 
   /** As it is shown: every frame of the file. */
   readonly shot: PreparedShot;
@@ -157,7 +161,20 @@ export class MotionSource implements FrameSource {
     return this.partsOfPoints[point] ?? 'spine';
   }
 
+  /** What of the figure's parts can be told of it; its points have their own signals. */
+  get quantities(): readonly QuantityOf[] {
+    return (this.told ??= quantitiesOf(this.shot).filter(
+      ({ quantity, of }) =>
+        QUANTITY_KINDS[quantity].of !== 'points' && typeof quantitySignal(this.shot, quantity, of) !== 'string',
+    ));
+  }
+
   signal(point: number, name: string, to = this.shot.roles.hips ?? 0): Signal | undefined {
+    const own = quantityOfId(name);
+    if (own) {
+      const values = quantitySignal(this.shot, own.quantity, own.of);
+      return typeof values === 'string' ? undefined : { values, unit: QUANTITY_KINDS[own.quantity].unit, steps: false };
+    }
     if (!isSignal(name)) return undefined;
     const key = name === 'distance' ? `${name} ${point} ${to}` : `${name} ${point}`;
     return remember(this.signals, key, () => this.makeSignal(point, name, to));

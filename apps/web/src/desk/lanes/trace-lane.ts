@@ -4,9 +4,11 @@ import { EASE_IN, EASE_OUT, measureMoveEnds, OVERSHOOT } from '@ypsigraph/core/m
 import { asPlayed } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
 import { choice } from '../choice.ts';
-import { type FrameSource, isSignal, pointIndex, type Signal, SIGNALS } from '../frames/frame-source.ts';
+import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
 import { IDENTITY, type OnAxis } from '../frames/label-map.ts';
 import { type Lane, LANE_NUMBERS, LANE_WORDS } from './lane.ts';
+import { quantityId, quantityName, quantityOfId } from '@ypsigraph/core/quantity/drawn-quantity';
+import { TRACED } from '../traced-signal.ts';
 import { wantedOnTrace, type WantedLine } from './wanted-on-trace.ts';
 
 interface Trace {
@@ -35,12 +37,6 @@ interface End {
 
 const HEIGHT = 62;
 
-const SIGNAL = choice<string>({
-  id: 'trace of',
-  label: 'Signal of the trace',
-  first: 'speed',
-  options: ({ ownSignals }) => [...SIGNALS, ...ownSignals].map((value) => ({ value, text: value })),
-});
 const THE_HIPS = '';
 const TO = choice<string>({
   id: 'trace to',
@@ -50,7 +46,7 @@ const TO = choice<string>({
     { value: THE_HIPS, text: 'to the hips' },
     ...pointNames.map((value) => ({ value, text: `to ${value}` })),
   ],
-  offered: (_, desk) => SIGNAL.of(desk) === 'distance',
+  offered: (_, desk) => TRACED.of(desk) === 'distance',
 });
 
 function extremesOf(values: Float64Array): number[] {
@@ -94,6 +90,9 @@ function endsOf(source: FrameSource, { values }: Signal): End[] {
   });
 }
 
+const hasQuantity = ({ quantities }: FrameSource, id: string): boolean =>
+  quantities.some((own) => quantityId(own) === id);
+
 const orNone = (index: number): number | undefined => (index < 0 ? undefined : index);
 
 /** A row that stays, with its choices, where the chosen point has no such signal: the distance to itself. */
@@ -136,10 +135,13 @@ const nameOf = (
   point: string,
   to: string | undefined,
   unit: string,
-): string =>
-  ownSignals.includes(trace)
+): string => {
+  const quantity = quantityOfId(trace);
+  if (quantity) return `${quantityName(quantity)}, ${unit}`;
+  return ownSignals.includes(trace)
     ? `${trace}, ${unit}`
     : `${trace === 'distance' ? `distance to ${to ?? 'the hips'}` : trace} of ${point}, ${unit}`;
+};
 
 /** Any signal of the chosen point along the frames: its extremes, where each move should rest, and what goes past. */
 export const TRACE_LANE: Lane<Trace> = {
@@ -148,12 +150,13 @@ export const TRACE_LANE: Lane<Trace> = {
   legend:
     'the chosen point: dots where it turns round; a pale band where a move should rest; dashes as a mark wants it',
   needs: 'paths',
-  namedBy: [SIGNAL, TO],
+  namedBy: [TRACED, TO],
   prepare({ source, beside, marks }, desk) {
     const { point } = desk;
-    const [wanted, traceTo] = [SIGNAL.of(desk), TO.of(desk) || null];
+    const [wanted, traceTo] = [TRACED.of(desk), TO.of(desk) || null];
     // What only another shot has is not shown here, but what every shot has.
-    const trace = isSignal(wanted) || source.ownSignals.includes(wanted) ? wanted : 'speed';
+    const trace =
+      isSignal(wanted) || source.ownSignals.includes(wanted) || hasQuantity(source, wanted) ? wanted : 'speed';
     const chosen = pointIndex(source, point);
     const at = chosen >= 0 ? chosen : source.leading;
     const name = source.pointNames[at]!;

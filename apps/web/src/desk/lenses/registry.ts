@@ -8,6 +8,7 @@ import { LAG } from './lag-lens.ts';
 import type { AnyLens } from './lens.ts';
 import { MIRROR } from './mirror-lens.ts';
 import { PATH } from './path-lens.ts';
+import { QUANTITY } from './quantity-lens.ts';
 import { REFERENCE } from './reference-lens.ts';
 import { SILHOUETTE } from './silhouette-lens.ts';
 
@@ -23,5 +24,6 @@ export const LENSES: readonly AnyLens[] = [
   BALANCE,
   ACTION,
   LAG,
+  QUANTITY,
   SILHOUETTE,
 ];

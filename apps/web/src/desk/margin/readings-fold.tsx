@@ -6,8 +6,8 @@ import { useMemo, useState } from 'react';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
-import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';
-import { readingKind } from '@ypsigraph/core/measure/registry';
+import { BODY_TOPICS, type BodyTopic, bodyTopicOf } from '@ypsigraph/core/measure/body-topics';
+import { readingKind, readingName } from '@ypsigraph/core/measure/registry';
 import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Revision, StoredReport } from '@ypsigraph/contract/shots';
@@ -18,10 +18,8 @@ import { Button } from '../../kit/button.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { useReview } from '../review.ts';
-import { type Cell, isQuiet, readingRows, type Row, type RowBeside, rowsBeside } from './readings-rows.ts';
-
-/** Topic of every reading, by id. */
-const TOPIC_OF = new Map<string, Topic>(CATALOGUE.map(({ id, topic }) => [id, topic]));
+import { showQuantity } from '../traced-signal.ts';
+import { type Cell, isQuiet, readingRows, type Row, type RowBeside, rowsBeside, worstOf } from './readings-rows.ts';
 
 /**
  * What was measured, folded away: first watch, then look.
@@ -48,9 +46,12 @@ export function ReadingsFold({ others }: { others: readonly Revision[] }) {
       return own ? [{ number, rows: rowsOf(own) }] : [];
     });
     const rows = rowsBeside(rowsOf(report), then);
-    return TOPICS.map((topic) => ({ topic, rows: rows.filter(({ id }) => TOPIC_OF.get(id) === topic) })).filter(
-      (own) => own.rows.length > 0,
-    );
+    const topicOf = ({ id, left, right, middle, part }: RowBeside) =>
+      bodyTopicOf({ id, part: (left ?? right ?? middle)?.reading.part ?? part });
+    return BODY_TOPICS.map((topic) => ({
+      topic,
+      rows: rows.filter((row) => topicOf(row) === topic).sort((a, b) => worstOf(b) - worstOf(a)),
+    })).filter((own) => own.rows.length > 0);
   }, [report, beside, third, others, brief, revision.stage]);
   const again = (): Promise<boolean> =>
     attempt(async () => refreshShot(await call(ROUTES.readAgain, { id: revision.id })));
@@ -103,36 +104,14 @@ export function ReadingsFold({ others }: { others: readonly Revision[] }) {
             </tr>
           </thead>
           {topics.map(({ topic, rows }) => (
-            <tbody key={topic}>
-              <tr>
-                <th
-                  colSpan={3}
-                  className="border-t border-edge bg-paper px-2 py-0.5 text-left font-display font-semibold"
-                >
-                  {topic}
-                </th>
-              </tr>
-              {rows
-                .filter((row) => !isQuiet(row))
-                .map((row) => (
-                  <ReadingRow key={`${row.id} ${row.part}`} row={row} />
-                ))}
-              {[...group(rows.filter(isQuiet), ({ name }) => name)].map(([name, quiet]) => (
-                <tr key={name} className="border-t border-edge/60 text-graphite">
-                  <td colSpan={3} className="px-2 py-0.5">
-                    {name}: none
-                    {quiet[0]!.part !== '' && `, on ${quiet.map(({ part }) => partLabel(part)).join(', ')}`}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
+            <TopicRows key={topic} topic={topic} rows={rows} />
           ))}
         </table>
         {unmade.length > 0 && (
           <ul className="mt-1 text-graphite">
             {unmade.map(({ id, why }) => (
               <li key={`${id} ${why}`} className="px-2 py-0.5">
-                {id}: not made, {why}
+                {readingName(id)}: not made, {why}
               </li>
             ))}
           </ul>
@@ -146,6 +125,83 @@ export function ReadingsFold({ others }: { others: readonly Revision[] }) {
     </Collapsible.Root>
   );
 }
+
+/** The readings of one part of a body: what is outside or near at once, all of them by a click. */
+function TopicRows({ topic, rows }: { topic: BodyTopic; rows: readonly RowBeside[] }) {
+  const [outside, near] = [2, 1].map((rank) => rows.filter((row) => worstOf(row) === rank).length);
+  const [all, setAll] = useState(false);
+  const shown = all ? rows : rows.filter((row) => worstOf(row) > 0);
+  return (
+    <tbody>
+      <tr>
+        <th colSpan={3} className="border-t border-edge bg-paper p-0 text-left">
+          <button
+            type="button"
+            aria-expanded={all}
+            className="flex min-h-6 w-full items-center gap-1.5 px-2 hover:bg-wash"
+            onClick={() => setAll(!all)}
+          >
+            <WhereOnBody topic={topic} />
+            <span className="font-display font-semibold">{topic}</span>
+            <span className="ml-auto font-normal text-graphite">
+              {[
+                outside! > 0 && `${outside} outside`,
+                near! > 0 && `${near} near`,
+                rows.length > outside! + near! &&
+                  `${rows.length - outside! - near!} ${outside! + near! > 0 ? 'more' : 'inside or without a band'}`,
+              ]
+                .filter(Boolean)
+                .join(', ')}
+            </span>
+          </button>
+        </th>
+      </tr>
+      {shown
+        .filter((row) => !isQuiet(row))
+        .map((row) => (
+          <ReadingRow key={`${row.id} ${row.part}`} row={row} />
+        ))}
+      {[...group(shown.filter(isQuiet), ({ name }) => name)].map(([name, quiet]) => (
+        <tr key={name} className="border-t border-edge/60 text-graphite">
+          <td colSpan={3} className="px-2 py-0.5">
+            {name}: none
+            {quiet[0]!.part !== '' && `, on ${quiet.map(({ part }) => partLabel(part)).join(', ')}`}
+          </td>
+        </tr>
+      ))}
+    </tbody>
+  );
+}
+
+/** What a topic is of, on a little figure. */
+const STROKES: Readonly<Record<string, readonly BodyTopic[]>> = {
+  'M7 1.5a2 2 0 1 0 .01 0': ['head'],
+  'M7 5.5V11': ['trunk'],
+  'M5 11H9': ['hips'],
+  'M7 6.5L3.5 11M7 6.5L10.5 11': ['arms and hands'],
+  'M6 11L5 15.5L4.5 19M8 11L9 15.5L9.5 19': ['legs'],
+  'M4.5 19H2.5M9.5 19H11.5': ['feet and ground'],
+  'M10.5 6Q13 9 11.5 13': ['what drags'],
+};
+
+function WhereOnBody({ topic }: { topic: BodyTopic }) {
+  return (
+    <svg width="14" height="20" viewBox="0 0 14 20" aria-hidden className="shrink-0" fill="none" strokeLinecap="round">
+      {Object.entries(STROKES).map(([d, of]) => (
+        <path
+          key={d}
+          d={d}
+          stroke={of.includes(topic) ? 'var(--ink)' : 'var(--edge-strong)'}
+          strokeWidth={of.includes(topic) ? 2.4 : 1}
+        />
+      ))}
+    </svg>
+  );
+}
+
+/** Whether a row must say its part: not where its sides, or its name, say it. */
+const saysPart = ({ part, name, left, right }: Row): boolean =>
+  part !== '' && !left && !right && !name.includes(part === 'spine' ? 'trunk' : partLabel(part));
 
 /** A part, or a role without its side, in plain words: “upper arm”. */
 function ReadingRow({ row }: { row: RowBeside }) {
@@ -163,7 +219,7 @@ function ReadingRow({ row }: { row: RowBeside }) {
             onClick={() => setOpen(!open)}
           >
             {row.name}
-            {row.part !== '' && <span className="text-graphite"> {partLabel(row.part)}</span>}
+            {saysPart(row) && <span className="text-graphite"> {partLabel(row.part)}</span>}
           </button>
         </th>
         {middle || then.some((own) => own.middle !== undefined) ? (
@@ -217,16 +273,20 @@ function ThenValues({ then, of }: { then: RowBeside['then']; of: 'left' | 'right
   );
 }
 
-/** A value with where it lies against its band; a click goes to the frame of the worst. */
+/** A value with where it lies against its band; a click goes to the frame of the worst, and puts the quantity it is of on the trace and the paper. */
 function Value({ cell, side }: { cell: Cell; side?: 'L' | 'R' }) {
   const clock = useClock();
   const [frame] = cell.frames;
+  const quantity = readingKind(cell.reading.id)?.quantity;
   const key = `${cell.reading.id} ${cell.reading.part ?? ''}`;
   return (
     <button
       type="button"
-      disabled={frame === undefined}
-      onClick={() => frame !== undefined && clock.seek(frame)}
+      disabled={frame === undefined && !quantity}
+      onClick={() => {
+        if (frame !== undefined) clock.seek(frame);
+        if (quantity) showQuantity({ quantity: quantity.quantity, of: quantity.of(cell.reading.part) });
+      }}
       onPointerEnter={() => useDesk.getState().set({ lit: key })}
       onPointerLeave={() => useDesk.getState().set({ lit: null })}
       className="min-h-6 w-full text-left disabled:cursor-default"

@@ -111,6 +111,10 @@ export const isQuiet = ({ left, right, middle }: Row): boolean =>
     (cell) => cell === undefined || (cell.reading.value === 0 && cell.frames.length === 0 && !cell.line),
   );
 
+/** How bad the worst of a row is: outside before near before inside. */
+export const worstOf = ({ left, right, middle }: Row): number =>
+  Math.max(0, ...[left, right, middle].map((cell) => (cell?.judgement ? ORDER.indexOf(cell.judgement) : 0)));
+
 /** Judgements from the best to the worst. */
 const ORDER = ['inside', 'near', 'outside'] as const;
 

@@ -90,6 +90,10 @@ export class PictureSource implements FrameSource {
     return this.own.get(name) ?? this.inner?.signal(point, name, to);
   }
 
+  get quantities(): FrameSource['quantities'] {
+    return this.inner?.quantities ?? [];
+  }
+
   /** Of a part of the body how much its lines turn; of a point that is none how far it goes. */
   activity(part: string): Float64Array {
     const alone = this.inner ? this.ownParts.findIndex((own, k) => own === part && this.inner!.partOf(k) !== part) : -1;

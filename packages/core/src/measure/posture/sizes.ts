@@ -15,7 +15,6 @@ const shared = {
   unit: '°',
   kinds: KINDS,
   mark: 'spacing',
-  isSize: true,
   thrownBy: { cutLoop: 'anywhere', strayFrame: true },
 } as const;
 
