@@ -111,6 +111,26 @@ export interface WalkFaults {
   readonly pop?: number;
   /** So many %L more up and down. */
   readonly bigBob?: number;
+  /** The trunk leans so many degrees more forward. */
+  readonly leansFar?: number;
+  /** The head hangs by so many degrees. */
+  readonly headHangs?: number;
+  /** The head nods by so many degrees at every step. */
+  readonly headNods?: number;
+  /** The arms swing so many times farther. */
+  readonly bigArms?: number;
+  /** 1: the left arm never moves. */
+  readonly frozenArm?: number;
+  /** The arms come so many frames of a 24-frame cycle later. */
+  readonly lateArms?: number;
+  /** 1: the feet land flat, toes not up at all. */
+  readonly flatFeet?: number;
+  /** The head shakes by so many degrees from frame to frame. */
+  readonly headShakes?: number;
+  /** Every other step is longer, by so much of a step. */
+  readonly stutters?: number;
+  /** 1: the whole upper body halts at each contact. */
+  readonly halts?: number;
   /** Of a run. 1: each foot stays on the ground until the other lands, so that there is no pose in the air. */
   readonly noFlight?: number;
 }
@@ -128,9 +148,19 @@ export const WALK_FAULTS = [
   'kneePop',
   'pop',
   'bigBob',
+  'leansFar',
+  'headHangs',
+  'headNods',
+  'bigArms',
+  'frozenArm',
+  'lateArms',
+  'flatFeet',
+  'headShakes',
+  'stutters',
+  'halts',
 ] as const satisfies readonly (keyof WalkFaults)[];
 
 export const RUN_FAULTS = [
   'noFlight',
-  ...WALK_FAULTS.filter((fault) => fault !== 'lowOnContact' && fault !== 'kneePop'),
+  ...WALK_FAULTS.filter((fault) => !['lowOnContact', 'kneePop', 'flatFeet', 'lateArms'].includes(fault)),
 ] as const;

@@ -66,7 +66,9 @@ function cycle(options: WalkOptions, faults: WalkFaults, style: FootStyle, longe
   const walker = new Walker(options, faults, style);
   const whole = period * options.cycles;
   return exemplarMotion(frames, options.fps, (f) => {
-    const at = f > whole || (f === whole && options.loop === 'follow') ? 0 : f / period;
+    const even = f > whole || (f === whole && options.loop === 'follow') ? 0 : f / period;
+    const at =
+      even + (((f % 2 === 0 ? 0.5 : -0.5) * (faults.stutters ?? 0)) / period) * (f === 0 || f === whole ? 0 : 1);
     return walker.pose(wrapUnit(at), at / options.cycles, f);
   });
 }
@@ -103,9 +105,11 @@ class Walker {
     const place: Vec3 = [gesture.hipsAcross, this.base + gesture.hipsUp, travelled];
     const pose: ExemplarPose = {};
     this.poseLegs(pose, gesture, place, frame);
-    const chest = this.poseTrunk(pose, gesture, phase, turns);
-    this.poseArms(pose, phase, frame);
-    this.poseBag(pose, chest, phase, turns);
+    // What halts at each contact goes on between, and is where it should be at both.
+    const above = phase - ((this.faults.halts ?? 0) * 0.98 * Math.sin(2 * TAU * phase)) / (2 * TAU);
+    const chest = this.poseTrunk(pose, gesture, above, turns, frame);
+    this.poseArms(pose, above, frame);
+    this.poseBag(pose, chest, above, turns);
     return { pose, place };
   }
 
@@ -151,13 +155,14 @@ class Walker {
       const popFrame = (Math.round(half * this.options.length) - 2) % this.options.length;
       const pops = frame % this.options.length === popFrame ? (this.faults.kneePop ?? 0) : 0;
       const ankle: Vec3 = [sign * TRACK, foot.up, foot.forward + place[2]];
-      poseLeg(pose, side, place, gesture.hips, { ...foot, ankle }, pops);
+      const pitch = foot.pitch > 0 ? foot.pitch * (1 - (this.faults.flatFeet ?? 0)) : foot.pitch;
+      poseLeg(pose, side, place, gesture.hips, { ...foot, pitch, ankle }, pops);
     }
   }
 
   /** Spine, chest, neck and head; returns the chest's rotation in the world. */
-  private poseTrunk(pose: ExemplarPose, gesture: Gesture, phase: number, turns: number): Quat {
-    const { options } = this;
+  private poseTrunk(pose: ExemplarPose, gesture: Gesture, phase: number, turns: number, frame: number): Quat {
+    const { options, faults } = this;
     const delay = options.counterDelay * this.delayUnit;
     const wave = (shift: number): number => Math.cos(TAU * (phase - shift));
     const drift = this.drift(turns);
@@ -166,11 +171,13 @@ class Walker {
       drift,
       rotateY(options.counter * wave(delay)),
       rotateZ(-0.55 * options.tilt * wave(0.2 + delay)),
-      rotateX(options.lean + nod),
+      rotateX(options.lean + (faults.leansFar ?? 0) + nod),
     );
     const spine = slerp(compose(drift, gesture.hips), chest, 0.45);
     const level = compose(drift, rotateX(2));
-    const head = slerp(chest, level, options.steady);
+    const looks = (faults.headHangs ?? 0) + ((faults.headNods ?? 0) / 2) * Math.cos(2 * TAU * (phase - 0.2));
+    const shakes = (frame % 2 === 0 ? 1 : -1) * (faults.headShakes ?? 0);
+    const head = compose(slerp(chest, level, options.steady), rotateX(looks), rotateY(shakes));
     poseTrunk(pose, gesture.hips, { spine, chest, head });
     return chest;
   }
@@ -183,7 +190,8 @@ class Walker {
   private poseArms(pose: ExemplarPose, phase: number, frame: number): void {
     const { options, faults } = this;
     const same = 1 - 2 * (faults.sameSideArms ?? 0);
-    const shoulder = options.armDelay * this.delayUnit;
+    const shoulder = options.armDelay * this.delayUnit + (faults.lateArms ?? 0) / 24;
+    const farther = 1 + (faults.bigArms ?? 0);
     const elbow = shoulder + options.foreArmDelay * this.delayUnit;
     const wrist = elbow + options.handDelay * this.delayUnit;
     const twin = faults.twinArms ?? 0;
@@ -191,13 +199,14 @@ class Walker {
       const half = side === 'L' ? 0 : 0.5;
       // Forward swing, −1 to 1, of a part that lags by so much of the cycle: back when the leg of its side leads.
       const swing = (delay: number): number => {
+        if (side === 'L' && faults.frozenArm) return 0;
         const own = -Math.cos(TAU * (phase - half - delay));
         return same * (side === 'R' ? own * (1 - twin) - Math.cos(TAU * (phase - delay)) * twin : own);
       };
       const ahead = swing(shoulder);
       const pop = side === 'R' && frame === Math.round(options.length / 3) ? (faults.pop ?? 0) : 0;
       poseArm(pose, side, {
-        ahead: options.arm * ahead + 1,
+        ahead: farther * options.arm * ahead + 1,
         bend: options.elbow + 0.45 * options.arm * swing(elbow) + pop,
         wrist: 6 + 0.35 * options.arm * swing(wrist),
         shoulder: 3.5 * ahead,

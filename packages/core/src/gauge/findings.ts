@@ -111,9 +111,10 @@ const isSame = (a: Verdict, b: Verdict): boolean =>
 /** Values of two sides that are this near to each other, as a share of the larger, are alike. */
 const ALIKE = 0.3;
 
-/** Whether two verdicts of one gauge are of the two sides of a body, and off by as much in the same sense. */
+/** Whether two verdicts on one reading are of the two sides of a body, and off by as much in the same sense. */
 function isTwin(a: Verdict & { reading: Reading }, b: Verdict & { reading: Reading }): boolean {
-  if (a.gauge !== b.gauge || a === b || a.judgement !== b.judgement) return false;
+  if (a === b || a.judgement !== b.judgement) return false;
+  if (a.gauge.reading !== b.gauge.reading || a.gauge.of !== b.gauge.of) return false;
   const [one, other] = [a.reading.part, b.reading.part];
   if (one === undefined || other === undefined || one.slice(0, -1) !== other.slice(0, -1)) return false;
   if (![`${one.slice(-1)}${other.slice(-1)}`].some((sides) => sides === 'LR' || sides === 'RL')) return false;

@@ -70,7 +70,10 @@ export const TOGETHER = describeReading({
   region: 'what drags',
   unseen: 'end of the chain',
   yesOrNo: ['all of it at once, as one piece', 'each joint a little later than the one before'],
-  explains: { 'lag.frames': 'of the same part' },
+  explains: {
+    'lag.frames': 'of the same part',
+    'arm.late': (cause) => cause.part?.startsWith('arm.') === true,
+  },
   say: ({ value, detail }, part) =>
     !value
       ? `${part} does not move as one piece`

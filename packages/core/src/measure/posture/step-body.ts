@@ -121,7 +121,7 @@ function reach(view: GaitView): Measured {
   if (view.contacts.kind === 'steps') return notAsked([REACH], 'on steps the body climbs over the foot it lands on');
   const { roles } = view.shot;
   const thighs = [roles['thigh.L'], roles['thigh.R']];
-  const hips = thighs.every((joint) => joint !== undefined) ? (thighs) : [roles.hips!];
+  const hips = thighs.every((joint) => joint !== undefined) ? thighs : [roles.hips!];
   const each = view.landings
     .filter(({ standing }) => !standing)
     .flatMap(({ side, at }) => {
