@@ -1,3 +1,6 @@
+import { bodyTopicOf } from '@ypsigraph/core/measure/body-topics';
+import { drawnQuantity, quantityId, quantityName, quantityOfId } from '@ypsigraph/core/quantity/drawn-quantity';
+import { quantitySignal } from '@ypsigraph/core/quantity/measure-quantity';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
@@ -275,4 +278,46 @@ test('labels that have no room beside each other are one, and none lies over ano
     at('down, passing, up', 98),
   ]);
   expect(labelsOnALine([], widthOf)).toEqual([]);
+});
+
+describe('a quantity of the figure', () => {
+  test('is a signal of the trace by its name, with its value at every frame, and drawn where it is seen', () => {
+    const subject = made('walk');
+    const { source } = subject;
+    const names = source.quantities.map(quantityName);
+    expect(names).toContain('bend of the left knee');
+    expect(names).toContain('lean of the trunk');
+    const trace = lane('trace').prepare(subject, { ...desk(), chosen: { 'trace of': 'bend:knee.L' } }) as {
+      name: string;
+      own: { values: Float64Array };
+    };
+    expect(trace.name).toBe('bend of the left knee, °');
+    expect(trace.own.values[0]).toBeCloseTo(
+      (quantitySignal(source.figure!.shown, 'bend', 'knee.L') as Float64Array)[0]!,
+      9,
+    );
+    expect(drawnQuantity(source.figure!.shown, { quantity: 'bend', of: 'knee.L' })).toMatchObject({ as: 'bend' });
+    expect(drawnQuantity(source.figure!.shown, { quantity: 'lean', of: 'trunk' })).toMatchObject({ against: 'up' });
+  });
+
+  test('that a signal of a point is called like is not taken for it', () => {
+    expect(quantityOfId('turn in the world')).toBeUndefined();
+    for (const own of made('walk').source.quantities) expect(quantityOfId(quantityId(own))).toEqual(own);
+  });
+});
+
+describe('readings as a teacher goes through a body', () => {
+  test.each([
+    ['foot.land', 'leg.L', 'feet and ground'],
+    ['knee.up', 'leg.R', 'legs'],
+    ['size.turn', 'pelvis', 'hips'],
+    ['size.turn', 'chest', 'trunk'],
+    ['posture.head', 'head', 'head'],
+    ['size.arm', 'arm.L', 'arms and hands'],
+    ['lag.together', 'chain:strap', 'what drags'],
+    ['gait.lowAfter', undefined, 'timing'],
+    ['cycle.seam', undefined, 'loop'],
+  ])('%s of %s is told with %s', (id, part, topic) => {
+    expect(bodyTopicOf({ id, ...(part !== undefined && { part }) })).toBe(topic);
+  });
 });

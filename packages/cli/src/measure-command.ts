@@ -1,4 +1,4 @@
-import { Command, Option } from 'commander';
+import { Command, InvalidArgumentError, Option } from 'commander';
 import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
 import { type Gauge, judgedUnit, judgedValue, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
 import { type Stage, STAGES } from '@ypsigraph/core/trade/stages';
@@ -9,7 +9,7 @@ import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
-import { KINDS, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { type Kind, KINDS, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';
@@ -19,7 +19,7 @@ import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
 interface Options {
-  kind: NonNullable<ShotOptions['kind']>;
+  kind: readonly Kind[];
   fps?: number;
   firstFrame?: number;
   loop: NonNullable<ShotOptions['loop']>;
@@ -45,7 +45,11 @@ export const measureCommand = (output: Output): Command =>
   new Command('measure')
     .description('read a motion file, or points followed on pictures, and print what the trade would say about it')
     .argument('<file>', 'a BVH file, or a table of points: CSV with the columns frame, point, x, y (and sure)')
-    .addOption(new Option('--kind <kind>', 'kind of exercise').choices([...KINDS]).default('any'))
+    .addOption(
+      new Option('--kind <kind>', 'kind of exercise (may be given again: a walk that looks and stops)')
+        .argParser(kindsOf)
+        .default([], 'any'),
+    )
     .option('--fps <n>', "frames a second, instead of the file's own", positive)
     .option('--first-frame <n>', 'label of the first frame (default: 1; of points the lowest in the table)', whole)
     .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
@@ -91,6 +95,21 @@ export const measureCommand = (output: Output): Command =>
       output.out(options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, options));
     });
 
+/** The value of `--kind`, gathered. */
+function kindsOf(value: string, list: readonly Kind[]): Kind[] {
+  const kind = KINDS.find((own) => own === value);
+  if (!kind) throw new InvalidArgumentError(`Allowed choices are ${KINDS.join(', ')}.`);
+  return [...list, kind];
+}
+
+/** The kinds that were asked for as a shot takes them: the first, and those it is as well. */
+const kindsAsked = ({
+  kind: [kind = 'any', ...alsoKinds],
+}: Options): Required<Pick<ShotOptions, 'kind' | 'alsoKinds'>> => ({
+  kind,
+  alsoKinds,
+});
+
 type Pair = readonly [string, string];
 type Shape = readonly [string, string, string, string];
 
@@ -99,17 +118,24 @@ async function motionReport(file: string, options: Options): Promise<Report> {
     throw new UsageError('--pair and --shape are of points followed on pictures');
   const { motion, format, warnings } = await openMotion(file);
   const roles = options.roles ? await readRoles(options.roles) : {};
-  const shot = prepareShot(motion, { ...options, groups: options.group, roles });
+  const shot = prepareShot(motion, { ...options, ...kindsAsked(options), groups: options.group, roles });
   return reportShot(shot, { file, format, warnings }, { joints: options.joint, chains: options.chain, ...options });
 }
 
 async function pointsReport(file: string, options: Options): Promise<Report> {
-  const { fps, y, firstFrame, kind, loop, ground, metresPerUnit, still } = options;
+  const { fps, y, firstFrame, loop, ground, metresPerUnit, still } = options;
   if (fps === undefined) throw new UsageError('a table of points does not say how fast it runs: --fps is needed');
   const tracks = await openPoints(file, { fps, y, ...(firstFrame !== undefined && { firstFrame }) });
   return reportTracks(
     tracks,
-    { kind, loop, ground, still, groups: options.group, ...(metresPerUnit !== undefined && { metresPerUnit }) },
+    {
+      ...kindsAsked(options),
+      loop,
+      ground,
+      still,
+      groups: options.group,
+      ...(metresPerUnit !== undefined && { metresPerUnit }),
+    },
     { file, format: 'points', warnings: [] },
     { ...options, joints: options.joint, chains: options.chain, pairs: options.pair, shapes: options.shape },
   );
@@ -142,7 +168,8 @@ const gauges = (value: number): string => `${value} ${value === 1 ? 'gauge' : 'g
 
 /** What the gauges say: how many were judged, what is not inside, and why the rest could not be judged, each reason once. */
 function judgementLines({ findings, unjudged, judged }: Judgements, kind: Options['kind']): string[] {
-  if (judged + unjudged.length === 0) return kind === 'any' ? ['of no kind in particular nothing is expected', ''] : [];
+  if (judged + unjudged.length === 0)
+    return kind.every((own) => own === 'any') ? ['of no kind in particular nothing is expected', ''] : [];
   const outside = findings.filter(({ judgement }) => judgement === 'outside').length;
   const near = findings.length - outside;
   const nearly = near > 0 ? `, ${near} near the edge` : '';

@@ -1,14 +1,18 @@
 // Gross faults on bodies and motions that differ: each is named for what it is, in few words, and nothing is said of the same motion without it.
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { runExemplar, walkExemplar } from '../src/exemplar/walk.ts';
 import { type Finding, judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
-import { measureShot } from '../src/measure/registry.ts';
+import { measureShot, READING_KINDS } from '../src/measure/registry.ts';
+import type { Motion } from '../src/motion/motion.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { Role } from '../src/motion/role.ts';
 import { builtDifferently } from './figures.ts';
 import { Faulty } from './gross-faults.ts';
 import { keeperWalk } from './other-figure.ts';
 
+const READING_IDS: ReadonlySet<string> = new Set(READING_KINDS.keys());
 const SIDES = ['L', 'R'] as const;
 const TRUNK: readonly Role[] = ['spine', 'chest'];
 const ARM = ['clavicle', 'upperArm', 'foreArm', 'hand'] as const;
@@ -188,4 +192,61 @@ test('a foot that drifts while it stands slides, in a turn and in an idle as in 
     const found = findingsOf(shot.moved((frame) => [0, (0.12 * frame) / shot.motion.frames, 0]));
     expect([name, ...found.map(({ reading: { id } }) => id)]).toEqual([name, 'gait.slide']);
   }
+});
+
+test('hops that are handed in as a walk are said to be no walk, and nothing that follows from that is listed', () => {
+  const hops = new Faulty(jumpExemplar({ jumps: 3, length: 70 }), { kind: 'walk' });
+  expect(findingsOf(hops).map(({ say }) => say)).toEqual(['This is no walk: both feet land together, again and again']);
+  const standing = new Faulty(EXEMPLARS.idle!.make({}, {}), { kind: 'walk', loop: 'repeat' });
+  const seen = measureShot(standing.shot).readings.find(({ id }) => id === 'kind.seen');
+  expect(['stands', 'steps']).toContain(seen?.value);
+  expect(measureShot(walk().shot).readings.find(({ id }) => id === 'kind.seen')?.value).toBe('steps');
+});
+
+test('the usual bands of several kinds come along, each reading’s once', () => {
+  const both = defaultGauges(['walk', 'turn']);
+  const ids = both.map(({ reading, part, of, over }) => [reading, part, of, over].join());
+  expect(new Set(ids).size).toBe(ids.length);
+  for (const own of [...defaultGauges('walk'), ...defaultGauges('turn')])
+    expect(both.some(({ reading, part }) => reading === own.reading && part === own.part)).toBe(true);
+  const shot = prepareShot(keeperWalk(), { kind: 'walk', alsoKinds: ['turn'] });
+  const told = measureShot(shot);
+  const made = new Set([...told.readings, ...told.unmade].map(({ id }) => id));
+  for (const id of ['gait.slide', 'turn.order', 'anticipation.depth', 'look.count'].filter((own) =>
+    READING_IDS.has(own),
+  ))
+    expect([id, made.has(id)]).toEqual([id, true]);
+});
+
+describe('a sack that jumps', () => {
+  // A sack of four joints that is thrown up at 2.4 m a second and comes down on the same floor (centimetres, 24 fps).
+  const sack = (): Motion => {
+    const joints = [
+      { name: 'base', parent: -1, offset: [0, 0, 0] as const, ends: [[12, -10, 0] as const, [-12, -10, 0] as const] },
+      { name: 'belly', parent: 0, offset: [0, 14, 0] as const, ends: [] },
+      { name: 'top', parent: 1, offset: [0, 14, 0] as const, ends: [[0, 10, 0] as const] },
+    ];
+    const air = (2 * 240) / 980.665;
+    const flight = Array.from({ length: Math.ceil(24 * air) }, (_, f) => 240 * (f / 24) - 490.3325 * (f / 24) ** 2);
+    const heights = [...Array<number>(10).fill(0), ...flight, ...Array<number>(12).fill(0)];
+    return {
+      joints,
+      frames: heights.length,
+      fps: 24,
+      rotations: Float64Array.from(heights.flatMap(() => joints.flatMap(() => [0, 0, 0, 1]))),
+      moving: [0],
+      translations: Float64Array.from(heights.flatMap((y) => [0, 10 + y, 0])),
+    };
+  };
+  const value = (id: string, metresPerUnit?: number) => {
+    const shot = prepareShot(sack(), { kind: 'jump', ...(metresPerUnit !== undefined && { metresPerUnit }) });
+    return measureShot(shot).readings.find((reading) => reading.id === id)?.value;
+  };
+
+  test('leaves the ground when its lowest point does, and falls as things fall where its size is known', () => {
+    expect(Math.abs((value('jump.takeoff') as number) - 11)).toBeLessThanOrEqual(1);
+    expect(value('jump.parabola')).toBeCloseTo(1, 3);
+    expect(value('jump.gravity')).toBeUndefined();
+    expect(value('jump.gravity', 0.01)).toBeCloseTo(1, 1);
+  });
 });

@@ -17,6 +17,13 @@ const ARMS = 'Arms that swing too far take the eye from the walk, arms that hard
 
 /** How a walking body holds itself and how much of each it does. Common practice; times are frames at 24 fps. */
 export const WALKING_BODY: readonly Gauge[] = [
+  {
+    reading: 'kind.seen',
+    from: 'blocking',
+    allowed: ['steps'],
+    weight: 1000,
+    why: 'One foot lands after the other; what does something else is another exercise.',
+  },
   gauge('posture.lean', [-4, 12], 'A walk leans a little forward, into where it goes.', {
     near: 2,
     weight: 12,

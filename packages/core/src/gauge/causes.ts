@@ -43,6 +43,8 @@ function carries(cause: Reading, effect: Reading, kind: AnyReadingKind): boolean
 
 /** What explains readings of many kinds, by where they meet: a loop that is cut, a frame out of place, a knee that snaps. */
 const THROWS: Readonly<Record<string, (cause: Reading, effect: Reading, kind: AnyReadingKind) => boolean>> = {
+  // What is no walk at all is judged as one in nothing.
+  'kind.seen': () => true,
   'cycle.seam': (cause, effect, { thrownBy }) =>
     thrownBy?.cutLoop === 'anywhere' || (thrownBy?.cutLoop === 'there' && meets(cause, effect)),
   'exposure.held': (cause, effect, { thrownBy }) =>

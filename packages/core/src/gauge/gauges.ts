@@ -22,10 +22,18 @@ const BY_KIND: Readonly<Partial<Record<Kind, readonly Gauge[]>>> = {
 
 /**
  * Gauges of an exercise that brings none of its own; none where nothing is expected.
+ * @param kind of the exercise; of several (a walk that looks and stops) the usual bands of each come along
  * @param fps the shot's: a look that reads lasts 12 frames at 24 and 6 on twos at 12
  */
-export function defaultGauges(kind: Kind, fps = 24): readonly Gauge[] {
-  return (BY_KIND[kind] ?? []).map((gauge) => atRate(gauge, fps / 24));
+export function defaultGauges(kind: Kind | readonly Kind[], fps = 24): readonly Gauge[] {
+  const kinds = typeof kind === 'string' ? [kind] : kind;
+  const all = new Map<string, Gauge>();
+  // Where two kinds expect something of one reading the first one's band stands.
+  for (const own of kinds.flatMap((one) => BY_KIND[one] ?? [])) {
+    const key = `${own.reading} ${own.part ?? ''} ${own.of ?? ''} ${own.over ?? ''}`;
+    if (!all.has(key)) all.set(key, own);
+  }
+  return [...all.values()].map((gauge) => atRate(gauge, fps / 24));
 }
 
 /** A gauge on a time with its frames, which are those of 24 fps, at another rate. A share of the step has none. */

@@ -13,6 +13,7 @@ import type { AnyReadingKind } from './describe.ts';
 import { GAIT_BODY, measureGaitBody } from './gait/gait-body.ts';
 import { GAIT_FEET, measureGaitFeet } from './gait/gait-feet.ts';
 import { GAIT_TIMING, measureGaitTiming } from './gait/gait-timing.ts';
+import { KINDS_SEEN, measureKindSeen } from './gait/kind-seen.ts';
 import { HEAD, measureHead } from './head/head.ts';
 import { measureHeadMoves } from './head/head-moves.ts';
 import { LOOKS, measureLooks } from './head/looks.ts';
@@ -81,6 +82,7 @@ const DEFINED = [
   { topic: 'overlap', readings: LAGS, measure: measureLag },
   { topic: 'loop', readings: CYCLE, measure: measureCycle },
   { topic: 'loop', readings: MIRROR, measure: measureMirror },
+  { topic: 'gait', readings: KINDS_SEEN, measure: measureKindSeen },
   { topic: 'gait', readings: GAIT_TIMING, measure: measureGaitTiming },
   { topic: 'gait', readings: GAIT_FEET, measure: measureGaitFeet },
   { topic: 'gait', readings: GAIT_BODY, measure: measureGaitBody },

@@ -30,9 +30,9 @@ export const quantityName = ({ quantity, of }: QuantityOf): string =>
   `${QUANTITY_KINDS[quantity].name} of ${partName(of)}`;
 
 /** A quantity as one word for programs, and back. */
-export const quantityId = ({ quantity, of }: QuantityOf): string => `${quantity} ${of}`;
+export const quantityId = ({ quantity, of }: QuantityOf): string => `${quantity}:${of}`;
 export function quantityOfId(id: string): QuantityOf | undefined {
-  const quantity = QUANTITIES.find((own) => id.startsWith(`${own} `));
+  const quantity = QUANTITIES.find((own) => id.startsWith(`${own}:`));
   return quantity && { quantity, of: id.slice(quantity.length + 1) };
 }
 

@@ -32,7 +32,7 @@ function placeOf({ scene, sample }: LensFrame, joints: readonly number[]): Place
 export const QUANTITY: Lens<FrameSource> = {
   id: QUANTITY_LENS,
   name: 'Quantity',
-  key: 'm',
+  key: ';',
   icon: Ruler,
   needs: 'figure',
   prepare: (source) => (source.quantities.length > 0 ? source : undefined),

@@ -2,6 +2,7 @@ import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, median, smallestOf } from '../../signal/statistics.ts';
 import type { Vec3 } from '../../motion/vector.ts';
 import { type Run, runsOf } from '../../signal/runs.ts';
+import { putPoint } from '../../motion/feet/foot-points.ts';
 import { type FootTrack, footTracks, keepsStill } from '../../motion/feet/standing-feet.ts';
 
 /** Thresholds of finding when a figure is in the air: percent of leg length, and per frame at 24 fps. */
@@ -46,7 +47,7 @@ export function findFlights(shot: PreparedShot): Flight[] | string {
   const n = motion.frames;
   if (shot.fourLegs) return 'the figure stands on four legs, and only two-legged jumps are measured';
   const feet = standingFeet(shot);
-  if (feet.length === 0) return 'it needs a foot at least; set the roles';
+  if (!isLegless(shot) && footTracks(shot, n).length === 0) return 'it needs a foot at least; set the roles';
   if (n < 6) return `it needs 6 poses or more, the shot has ${n}`;
   const L = scale.legLength;
   const lowest = (f: number): number => smallestOf(feet.map(({ height }) => height[f]!));
@@ -69,6 +70,7 @@ export interface Foothold {
 export function footholds(shot: PreparedShot): Foothold[] {
   const n = shot.motion.joints.length;
   const { positions: p } = shot.world;
+  if (isLegless(shot)) return [];
   return standingFeet(shot)
     .flatMap(({ side, height, stands }) =>
       runsOf(shot.motion.frames, (f) => stands[f] === 1).map(({ from, to }): Foothold => {
@@ -107,8 +109,32 @@ function isFlight(flight: Flight, n: number, lowest: (f: number) => number, L: n
   return highest > (FLIGHT_DEFAULTS.height / 100) * L;
 }
 
-const standingFeet = (shot: PreparedShot): Foot[] =>
-  footTracks(shot, shot.motion.frames).map((track) => standing(shot, track));
+const standingFeet = (shot: PreparedShot): Foot[] => {
+  const tracks = footTracks(shot, shot.motion.frames);
+  return (tracks.length > 0 ? tracks : [lowestTrack(shot)]).map((track) => standing(shot, track));
+};
+
+/** Whether a figure stands on its lowest point: a sack, a ball, a lamp has no feet. */
+export const isLegless = ({ roles }: Pick<PreparedShot, 'roles'>): boolean =>
+  (['thigh.L', 'thigh.R', 'foot.L', 'foot.R'] as const).every((role) => roles[role] === undefined);
+
+/** The height of whatever is lowest of a body without feet, as of a foot: where along the ground it stands makes no difference, as it may roll. */
+function lowestTrack(shot: PreparedShot): FootTrack {
+  const { motion, axes } = shot;
+  const n = motion.frames;
+  const height = new Float64Array(n).fill(Infinity);
+  const p = new Float64Array(3);
+  motion.joints.forEach(({ ends }, joint) => {
+    for (const local of [[0, 0, 0] as const, ...ends])
+      for (let f = 0; f < n; f++) {
+        putPoint(shot, f, { joint, local }, p, 0);
+        height[f] = Math.min(height[f]!, p[0]! * axes.up[0] + p[1]! * axes.up[1] + p[2]! * axes.up[2]);
+      }
+  });
+  const points = new Float64Array(3 * n);
+  for (let f = 0; f < n; f++) for (let c = 0; c < 3; c++) points[3 * f + c] = height[f]! * axes.up[c]!;
+  return { side: 'L', points: [points], heights: [height], height, lowest: new Uint8Array(n) };
+}
 
 function standing({ axes, scale, fps, motion }: PreparedShot, track: FootTrack): Foot {
   const n = motion.frames;

@@ -1,5 +1,5 @@
 import { centreOfMass } from '../../motion/centre-of-mass.ts';
-import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
+import { ADULT_LEG_METRES, STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { largestOf, mean, rangeOf } from '../../signal/statistics.ts';
 import { dot } from '../../motion/vector.ts';
@@ -7,7 +7,7 @@ import { atFrames, figures, frames, ofLeg } from '../../say/words.ts';
 import { fitParabola } from '../../signal/parabola.ts';
 import { type AnyReadingKind, describeReading, holding } from '../describe.ts';
 import { type Measured, type Reading, refuse, roundTo4, type Unmade } from '../reading.ts';
-import { findFlights, type Flight } from './flights.ts';
+import { findFlights, type Flight, isLegless } from './flights.ts';
 import { sampled } from '../../signal/sampled.ts';
 
 const FLIGHT = 'feet that leave the ground together';
@@ -159,8 +159,16 @@ export function measureJump(shot: PreparedShot): Measured {
   if (all.length === 0) return none('the feet never leave the ground together');
   const joint = shot.roles.hips;
   const n = shot.motion.joints.length;
-  const hips = joint === undefined ? undefined : heights(shot, (f) => 3 * (f * n + joint), shot.world.positions);
-  const path = centreOfMass(shot.motion.joints, shot.roles, shot.world, shot.motion.frames);
+  const path = isLegless(shot)
+    ? middlePath(shot)
+    : centreOfMass(shot.motion.joints, shot.roles, shot.world, shot.motion.frames);
+  // A body without hips crouches and squashes with its middle.
+  const hips =
+    joint === undefined || isLegless(shot)
+      ? isLegless(shot)
+        ? heights(shot, (f) => 3 * f, path!)
+        : undefined
+      : heights(shot, (f) => 3 * (f * n + joint), shot.world.positions);
   const mass = path && heights(shot, (f) => 3 * f, path);
   const flights = all.filter((flight) => !mass || !isHeld(shot, flight, mass));
   if (flights.length === 0) return none('off its feet the body does not fall: it hangs, or is carried');
@@ -179,6 +187,20 @@ export function measureJump(shot: PreparedShot): Measured {
 }
 
 const none = (why: string): Measured => refuse(JUMPS, why);
+
+/** The middle of all joints at every sample: of a sack or a ball, about where its weight is. */
+function middlePath({ motion, world }: PreparedShot): Float64Array {
+  const n = motion.joints.length;
+  const path = new Float64Array(3 * motion.frames);
+  for (let f = 0; f < motion.frames; f++)
+    for (let j = 0; j < n; j++)
+      for (let c = 0; c < 3; c++) path[3 * f + c]! += world.positions[3 * (f * n + j) + c]! / n;
+  return path;
+}
+
+/** Whether nobody has said how large a body without legs is: then how fast it should fall is not known. */
+const hasNoSize = ({ scale }: PreparedShot): boolean =>
+  !scale.fromLegs && Math.abs(scale.metresPerUnit * scale.legLength - ADULT_LEG_METRES) < 1e-9;
 
 function heights({ motion, axes }: PreparedShot, at: (frame: number) => number, points: Float64Array): Float64Array {
   return sampled(motion.frames, (f) => {
@@ -200,7 +222,7 @@ function fitFlight(shot: PreparedShot, { takeoff, landing }: Flight, mass: Float
 
 function isHeld(shot: PreparedShot, flight: Flight, mass: Float64Array): boolean {
   const fit = fitFlight(shot, flight, mass);
-  return fit !== undefined && fit.fall < JUMP_DEFAULTS.held * STANDARD_GRAVITY;
+  return fit !== undefined && !hasNoSize(shot) && fit.fall < JUMP_DEFAULTS.held * STANDARD_GRAVITY;
 }
 
 /** One jump: its readings are gathered as they are made. */
@@ -264,10 +286,10 @@ class Jump {
       );
     }
     const gravity = { ...this.at([from, to]), detail: { metresPerSecond2: roundTo4(fit.fall) } };
-    this.readings.push(
-      GRAVITY.of(roundTo4(fit.fall / STANDARD_GRAVITY), gravity),
-      PARABOLA.of(roundTo4(fit.r2), this.at([from, to])),
-    );
+    this.readings.push(PARABOLA.of(roundTo4(fit.r2), this.at([from, to])));
+    if (hasNoSize(this.shot))
+      this.miss('how large it is in metres is not known, so neither is how fast it should fall', GRAVITY);
+    else this.readings.push(GRAVITY.of(roundTo4(fit.fall / STANDARD_GRAVITY), gravity));
   }
 
   /** How far, and for how long, the hips go down before take-off. */

@@ -191,6 +191,8 @@ export const FOOT_ROLL = [...ROLL, TURN, ASIDE, ...KNEES] as const;
 export const FOOT_ROLL_DEFAULTS = Object.freeze({
   /** A sole within this of level is flat, degrees. */
   flat: 4,
+  /** The hip is this much of a leg over the ankle of a leg that stands. */
+  stands: 0.4,
   /** Toes point where their line is this much of its length over the ground. */
   level: 0.75,
   /** The swinging foot is looked at for this share of its swing to each side of where it passes. */
@@ -339,6 +341,8 @@ function kneeAside(view: GaitView, side: FootSide): Measured {
   let worst = { value: 0, at: samples[0]! };
   for (const s of samples) {
     const [hip, middle, ankle] = [view.place(thigh, s), view.place(shin, s), view.place(foot, s)];
+    // A leg that lies has no line down.
+    if (hip.up - ankle.up < FOOT_ROLL_DEFAULTS.stands * scale.legLength) continue;
     const down = (hip.up - middle.up) / (hip.up - ankle.up);
     const value = (100 * outward * (middle.left - (hip.left + down * (ankle.left - hip.left)))) / scale.legLength;
     if (Number.isFinite(value) && Math.abs(value) > Math.abs(worst.value)) worst = { value, at: s };

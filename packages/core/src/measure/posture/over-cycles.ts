@@ -1,7 +1,7 @@
 import { GAITS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { mean } from '../../signal/statistics.ts';
+import { mean, rangeOf } from '../../signal/statistics.ts';
 import { type GaitView, viewGait } from '../gait/gait-view.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { roundTo4 } from '../reading.ts';
@@ -103,5 +103,6 @@ function posesOf(view: GaitView, at: (sample: number) => number): Extremes['pose
 export function unwrapped(signal: Float64Array): Float64Array {
   const own = signal.slice();
   for (let s = 1; s < own.length; s++) own[s]! += 360 * Math.round((own[s - 1]! - own[s]!) / 360);
-  return own;
+  // What goes round and round, or flips at its pole, has no size of this kind: as it is seen it is told.
+  return rangeOf(own) > 360 ? signal : own;
 }

@@ -10,7 +10,7 @@ import { partName } from '../../say/part-names.ts';
 import { degrees, ofLeg } from '../../say/words.ts';
 import { describeReading, holding, type ReadingKind } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
-import { type Extremes, sizedOver, unwrapped } from './over-cycles.ts';
+import { type Extremes, sizedOver } from './over-cycles.ts';
 
 const shared = {
   unit: '°',
@@ -126,7 +126,7 @@ function meanOf(
 ): Measured {
   const signal = quantitySignal(shot, quantity, of);
   if (typeof signal === 'string') return { readings: [], unmade: [{ id: kind.id, part, why: signal }] };
-  const { mean, extremes } = sizedOver(shot, unwrapped(signal));
+  const { mean, extremes } = sizedOver(shot, signal);
   return made(kind.of(roundTo4(mean), { part, frames: [farthest(mean, extremes)], detail: extremes }));
 }
 

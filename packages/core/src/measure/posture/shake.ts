@@ -107,6 +107,8 @@ export const PART_SHAKE_DEFAULTS = Object.freeze({
   /** So many swings one after another, each at most so many frames (at 24 fps) behind the one before and so many times larger or smaller, are a shake. */
   swings: 7,
   apart: 4,
+  /** They must last for this share of the shot: in a long recording a hand that trembles once is no fault of the whole. */
+  lasts: 0.08,
   alike: 2.5,
   /** Where every joint trembles, what so many times their trembling along the chain would make does not count. */
   beyond: 1.6,
@@ -261,7 +263,7 @@ function longestSwing(e: Float64Array, fps: number): Swings | undefined {
   for (let k = 1; k <= peaks.length; k++) {
     if (k < peaks.length && goesOn(peaks[k - 1]!, peaks[k]!)) continue;
     const count = k - first;
-    if (count >= swings) {
+    if (count >= swings && peaks[k - 1]!.at - peaks[first]!.at >= PART_SHAKE_DEFAULTS.lasts * e.length) {
       const [from, to] = [peaks[first]!.at, peaks[k - 1]!.at];
       if (!best || to - from > best.to - best.from) best = { from, to, period: (2 * (to - from)) / (count - 1) };
     }

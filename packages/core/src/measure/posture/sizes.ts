@@ -156,17 +156,20 @@ export function measureSizes(shot: PreparedShot): Measured {
   );
 }
 
+/** A size is told without the jumps of a whole turn; an extreme is an angle as it is seen. */
+const SIZE = ({ size }: Sized): number => size;
+
 function sized(
   shot: PreparedShot,
   kind: Pick<ReadingKind<string, number, Extremes>, 'of' | 'id'>,
   quantity: Quantity,
   of: string,
   part: string,
-  value: (own: Sized) => number = ({ size }) => size,
+  value: (own: Sized) => number = SIZE,
 ): Measured {
   const signal = quantitySignal(shot, quantity, of);
   if (typeof signal === 'string') return { readings: [], unmade: [{ id: kind.id, part, why: signal }] };
-  const own = sizedOver(shot, unwrapped(signal));
+  const own = sizedOver(shot, value === SIZE ? unwrapped(signal) : signal);
   const { extremes } = own;
   const told = value(own);
   const frames =

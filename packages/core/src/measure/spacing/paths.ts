@@ -66,7 +66,11 @@ export interface PopDetail {
   readonly degrees?: readonly number[];
   readonly displacement?: readonly number[];
   readonly also?: readonly string[];
+  /** How many joints are out of place somewhere in the shot, where they are many: that is one fault of a recording. */
+  readonly joints?: number;
 }
+/** Joints out of place from which on they are told as one. */
+const MANY_POPS = 5;
 const POP = describeReading({
   id: 'arc.pop',
   holds: holding<number, PopDetail>(),
@@ -76,7 +80,10 @@ const POP = describeReading({
   kinds: KINDS,
   mark: 'arc',
   thrownBy: { cutLoop: 'there' },
+  explains: { 'arc.pop': (cause) => (cause.detail as PopDetail).joints !== undefined },
   say: ({ value, frames, detail }, part) => {
+    if (detail.joints !== undefined)
+      return `${detail.joints} joints are out of place for single frames, ${part} most often${atFrames(frames)}`;
     if (value === 0)
       return part === 'the body' ? 'no joint is out of place for a single frame' : `${part} has no frame out of place`;
     const what = detail.role ? partName(detail.role) : part;
@@ -197,6 +204,7 @@ function popReadings(shot: PreparedShot): Measured {
           reach: pops.map(({ reach }) => roundTo4(reach)),
           degrees: pops.map((pop) => roundTo4(pop.degrees)),
           also: [...new Set(pops.flatMap(({ also }) => also.map(nameOf)))],
+          ...(byJoint.size >= MANY_POPS && { joints: byJoint.size }),
         },
       });
     }),
