@@ -1,3 +1,4 @@
+import { reportTracks } from '../src/track/report-tracks.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import {
@@ -251,5 +252,40 @@ describe('two characters', () => {
     expect(told(99, 99).unmade.find(({ id }) => id === 'attention.clash')!.why).toMatch(/“keeper” does not move/);
     const alone = reportPictures(facts, { ...NO_TRACKS, points: POINTS }, { kind: 'any' }, source);
     expect(alone.unmade.find(({ id }) => id === 'attention.clash')!.why).toMatch(/one character only/);
+  });
+});
+
+describe('a point alone', () => {
+  // It moves for 10 frames, rests for 13, and moves on for 10, past its end by a tenth and back (24 fps).
+  const ease = (u: number): number => u * u * (3 - 2 * u);
+  const place = (f: number): number => {
+    const first = 100 * ease(Math.min(1, Math.max(0, (f - 5) / 10)));
+    const second = 80 * ease(Math.min(1, Math.max(0, (f - 28) / 10)));
+    const past = f > 38 && f < 44 ? 8 * Math.sin((Math.PI * (f - 38)) / 6) : 0;
+    return 50 + first + second + past;
+  };
+  const frames = 60;
+  const tracks = {
+    fps: 24,
+    frames,
+    firstFrame: 1,
+    points: [
+      {
+        name: 'lantern',
+        places: Float64Array.from({ length: 2 * frames }, (_, k) => (k % 2 === 0 ? place(k >> 1) : 200)),
+        confidence: new Float64Array(frames).fill(1),
+      },
+    ],
+  };
+
+  test('has moves and holds, and goes past its end, as a turn has', () => {
+    const source = { file: 'points.csv', format: 'points', warnings: [] };
+    const { readings } = reportTracks(tracks, { kind: 'overlap', loop: 'none' }, source);
+    const of = (id: string) => readings.filter((own) => own.id === id && own.part === 'lantern');
+    expect(of('move.frames')).toHaveLength(2);
+    const rest = of('hold.frames').find(({ detail }) => (detail as { from: number }).from > 10)!;
+    expect(Math.abs((rest.value as number) - 13)).toBeLessThanOrEqual(2);
+    const past = of('overshoot.depth').at(-1)!;
+    expect(Math.abs((past.value as number) - 10)).toBeLessThan(2.5);
   });
 });

@@ -1,5 +1,8 @@
+import { Faulty } from './gross-faults.ts';
+import { measureTurnOrder } from '../src/measure/head/turn-order.ts';
 import { exemplarJoints } from '../src/exemplar/exemplar-figure.ts';
 import { type ExemplarPose, exemplarMotion } from '../src/exemplar/exemplar-pose.ts';
+import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { takeExemplar } from '../src/exemplar/take.ts';
 import { turnExemplar } from '../src/exemplar/turn.ts';
 import { measureHeadMoves } from '../src/measure/head/head-moves.ts';
@@ -208,3 +211,30 @@ function figureHeight(): number {
   });
   return high - low;
 }
+
+describe('who starts a turn', () => {
+  const order = (shot: PreparedShot, part: string): number =>
+    measureTurnOrder(shot).readings.find((own) => own.part === part)!.value as number;
+
+  // Common practice: eyes and head first, then neck, chest and hips.
+  test('in a good turn the head is first, then neck, chest and hips', () => {
+    const shot = prepareShot(EXEMPLARS.turn!.make({}, {}), { kind: 'turn' });
+    const [neck, chest, hips] = ['neck', 'chest', 'hips'].map((part) => order(shot, part)) as [number, number, number];
+    expect([neck >= 0, chest > neck, hips > chest, hips < 5]).toEqual([true, true, true, true]);
+  });
+
+  test('a trunk that comes four frames later is told so much later, one that comes earlier as earlier, at any rate', () => {
+    for (const fps of [24, 48]) {
+      const own = new Faulty(EXEMPLARS.turn!.make({ fps, length: (64 * fps) / 24 }, {}), { kind: 'turn' });
+      const usual = order(own.shot, 'hips');
+      const later = (frames: number): number => order(own.late(['hips'], (frames * fps) / 24).shot, 'hips');
+      expect(Math.abs(later(4) - usual - (4 * fps) / 24)).toBeLessThan(1);
+      expect(Math.abs(later(-4) - usual + (4 * fps) / 24)).toBeLessThan(1);
+    }
+  });
+
+  test('what does not turn along has no place in the order, and says so', () => {
+    const told = measureTurnOrder(prepareShot(EXEMPLARS.idle!.make({}, {}), { kind: 'turn' }));
+    expect([told.readings, told.unmade[0]!.why]).toEqual([[], 'the head makes no turn']);
+  });
+});

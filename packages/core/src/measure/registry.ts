@@ -17,9 +17,11 @@ import { KINDS_SEEN, measureKindSeen } from './gait/kind-seen.ts';
 import { HEAD, measureHead } from './head/head.ts';
 import { measureHeadMoves } from './head/head-moves.ts';
 import { LOOKS, measureLooks } from './head/looks.ts';
+import { measureTurnOrder, TURN_ORDER } from './head/turn-order.ts';
 import { measureTake, TAKE } from './head/take.ts';
 import { JUMPS, measureJump } from './jump/jump.ts';
 import { measureSparseKeys, SPARSE_KEYS } from './keys/sparse-keys.ts';
+import { measureLoneEnds, measureLoneMoves } from './moves/lone-points.ts';
 import { MOVE_ENDS } from './moves/move-ends.ts';
 import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';
 import { poseSignal } from './moves/moving-signal.ts';
@@ -70,14 +72,15 @@ const DEFINED = [
   {
     topic: 'moves and holds',
     readings: MOVES_AND_HOLDS,
-    measure: (shot) => measureMoves(shot, poseSignal(shot)),
+    measure: (shot) => measureLoneMoves(shot) ?? measureMoves(shot, poseSignal(shot)),
   },
   { topic: 'breakdowns', readings: BREAKDOWNS },
   { topic: 'breakdowns', readings: CHARTS },
   {
     topic: 'ends of a move',
     readings: MOVE_ENDS,
-    measure: (shot) => (shot.kind === 'turn' ? together() : measureChainEnds(shot)),
+    // Of a turn the head's own ends are told with its moves.
+    measure: (shot) => measureLoneEnds(shot) ?? (shot.kinds.includes('overlap') ? measureChainEnds(shot) : together()),
   },
   { topic: 'overlap', readings: LAGS, measure: measureLag },
   { topic: 'loop', readings: CYCLE, measure: measureCycle },
@@ -88,6 +91,7 @@ const DEFINED = [
   { topic: 'gait', readings: GAIT_BODY, measure: measureGaitBody },
   { topic: 'jump', readings: JUMPS, measure: measureJump },
   { topic: 'take, head and attention', readings: TAKE, measure: measureTake },
+  { topic: 'take, head and attention', readings: TURN_ORDER, measure: measureTurnOrder },
   { topic: 'take, head and attention', readings: LOOKS, measure: measureLooks },
   { topic: 'take, head and attention', readings: HEAD, measure: measureHead },
   { topic: 'take, head and attention', readings: CAUSES },

@@ -23,7 +23,7 @@ export const HEAD_MOVE_DEFAULTS = Object.freeze({
  * `arc.rise`, negative where the chin dips.
  */
 export function measureHeadMoves(shot: PreparedShot): Measured {
-  const own = [...MOVES_AND_HOLDS, ...(shot.kind === 'turn' ? MOVE_ENDS : []), ARC_RISE];
+  const own = [...MOVES_AND_HOLDS, ...(shot.kinds.includes('turn') ? MOVE_ENDS : []), ARC_RISE];
   const facing = headFacing(shot);
   if (!facing) return refuse(own, 'the head is not known; set the roles', 'head');
   const { turn } = facing;
@@ -38,7 +38,7 @@ export function measureHeadMoves(shot: PreparedShot): Measured {
   const path = facePath(shot, facing.forward);
   return together(
     measureMoves(shot, signal, 'head'),
-    ...(shot.kind === 'turn' ? [measureMoveEnds(shot, turn, 'head')] : []),
+    ...(shot.kinds.includes('turn') ? [measureMoveEnds(shot, turn, 'head')] : []),
     turns.length > 0
       ? together(...turns.map((move) => riseReading(shot, path, 'head', move)))
       : refuse([ARC_RISE], 'the head makes no turn of two frames or more', 'head'),
