@@ -293,11 +293,11 @@ describe('a quantity of the figure', () => {
     };
     expect(trace.name).toBe('bend of the left knee, °');
     expect(trace.own.values[0]).toBeCloseTo(
-      (quantitySignal(source.figure!.shown, 'bend', 'knee.L') as Float64Array)[0]!,
+      (quantitySignal(source.figure.shown, 'bend', 'knee.L') as Float64Array)[0]!,
       9,
     );
-    expect(drawnQuantity(source.figure!.shown, { quantity: 'bend', of: 'knee.L' })).toMatchObject({ as: 'bend' });
-    expect(drawnQuantity(source.figure!.shown, { quantity: 'lean', of: 'trunk' })).toMatchObject({ against: 'up' });
+    expect(drawnQuantity(source.figure.shown, { quantity: 'bend', of: 'knee.L' })).toMatchObject({ as: 'bend' });
+    expect(drawnQuantity(source.figure.shown, { quantity: 'lean', of: 'trunk' })).toMatchObject({ against: 'up' });
   });
 
   test('that a signal of a point is called like is not taken for it', () => {

@@ -40,13 +40,13 @@ export const StoredReport = z.object({
   roles: z.record(z.string(), z.string()),
   readings: z.array(Reading),
   unmade: z.array(
-      z.object({
-        id: z.string(),
-        part: z.string().optional(),
-        why: z.string(),
-        notAsked: z.literal(true).optional(),
-      }),
-    ),
+    z.object({
+      id: z.string(),
+      part: z.string().optional(),
+      why: z.string(),
+      notAsked: z.literal(true).optional(),
+    }),
+  ),
   warnings: z.array(z.string()),
 });
 export type StoredReport = z.infer<typeof StoredReport>;
