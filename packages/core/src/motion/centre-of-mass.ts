@@ -49,6 +49,23 @@ export function centreOfMass(
   world: WorldPose,
   frames: number,
 ): Float64Array | undefined {
+  const put = massAt(joints, roles, world);
+  if (!put) return undefined;
+  const path = new Float64Array(3 * frames);
+  for (let f = 0; f < frames; f++) put(f, path, 3 * f);
+  return path;
+}
+
+/**
+ * The body's centre of mass at single frames.
+ *
+ * @returns writes x, y, z at a frame into a list, from an index on; undefined where trunk and thighs are not known
+ */
+export function massAt(
+  joints: readonly Joint[],
+  roles: Roles,
+  world: WorldPose,
+): ((frame: number, out: Float64Array, to: number) => void) | undefined {
   const known = (list: readonly Role[]): number | undefined => list.map((r) => roles[r]).find((j) => j !== undefined);
   const parts = SEGMENTS.flatMap(({ mass, centre, from, to }) => {
     const a = known(from);
@@ -56,17 +73,18 @@ export function centreOfMass(
   });
   const total = parts.reduce((sum, { mass }) => sum + mass, 0);
   if (total < LEAST_MASS || roles.hips === undefined) return undefined;
-  const path = new Float64Array(3 * frames);
   const n = joints.length;
-  for (let f = 0; f < frames; f++) {
+  const { positions: p } = world;
+  return (f, out, to) => {
+    for (let k = 0; k < 3; k++) out[to + k] = 0;
     for (const { mass, centre, a, b } of parts) {
+      const [from, end] = [3 * (f * n + a), 3 * (f * n + b)];
       for (let k = 0; k < 3; k++) {
-        const [near, far] = [world.positions[3 * (f * n + a) + k]!, world.positions[3 * (f * n + b) + k]!];
-        path[3 * f + k]! += (mass / total) * (near + centre * (far - near));
+        const near = p[from + k]!;
+        out[to + k]! += (mass / total) * (near + centre * (p[end + k]! - near));
       }
     }
-  }
-  return path;
+  };
 }
 
 /** The rest pose's centre of mass: see {@link centreOfMass}. */

@@ -1,5 +1,4 @@
 import { findContacts } from '../motion/feet/contacts.ts';
-import type { Heading } from '../motion/heading.ts';
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { FIGURE_ROLES, type Role } from '../motion/role.ts';
@@ -88,9 +87,7 @@ function workOut(shot: PreparedShot, quantity: Quantity, of: string): Float64Arr
   if (shot.isFlat && of === 'head') return 'a point does not show how what it lies on turns by itself';
   const at = reader(shot, direction);
   if (isShort(at(0))) return `${WANTS[of.split('.')[0]!] ?? of} has no length`;
-  const way = wayOf(shot);
-  const outward = of.endsWith('.R') ? -1 : 1;
-  return sampled(shot.motion.frames, (s) => angle(quantity, of, parts(at, way, shot, s), outward));
+  return anglesOf(shot, at, projection(quantity, of));
 }
 
 /** A direction this short is none: its joints lie in one place. */
@@ -128,46 +125,63 @@ function directionOf(body: Body, quantity: Quantity, of: string): Direction | un
   return body.direction(of);
 }
 
-/** A direction's parts forward, left and up. */
-type Parts = readonly [forward: number, left: number, up: number];
+/** A direction's parts in the figure's own axes. */
+const FORWARD = 0;
+const LEFT = 1;
+const UP = 2;
 
-/** A quantity as the angle of its direction's projection. */
-function angle(quantity: Quantity, of: string, [forward, left, up]: Parts, outward: 1 | -1): number {
-  const limb = !['trunk', 'neck', 'head'].includes(of);
+/** An angle in a plane: atan2 of one part of the direction over another, each with its sign. */
+interface Projection {
+  readonly over: readonly [part: number, sign: 1 | -1];
+  readonly under: readonly [part: number, sign: 1 | -1];
+}
+
+/** The plane in which a quantity is seen, and from where its angle is told. */
+function projection(quantity: Quantity, of: string): Projection {
+  const hangs = !['trunk', 'neck', 'head'].includes(of);
+  const along: Projection['under'] = [UP, hangs ? -1 : 1];
   switch (quantity) {
     case 'lean':
-      return DEGREES * Math.atan2(forward, limb ? -up : up);
-    case 'side':
-      return DEGREES * Math.atan2(left, limb ? -up : up);
     case 'swing':
-      return DEGREES * Math.atan2(forward, -up);
+      return { over: [FORWARD, 1], under: along };
+    case 'side':
+      return { over: [LEFT, 1], under: along };
     case 'spread':
-      return DEGREES * Math.atan2(outward * left, -up);
+      return { over: [LEFT, of.endsWith('.R') ? -1 : 1], under: along };
     case 'tilt':
-      return DEGREES * Math.atan2(up, left);
+      return { over: [UP, 1], under: [LEFT, 1] };
     case 'pitch':
-      return DEGREES * Math.atan2(of === 'head' ? -up : up, forward);
+      return { over: [UP, of === 'head' ? -1 : 1], under: [FORWARD, 1] };
     default:
       // The shoulders' line points to the left of what they face.
-      return DEGREES * (of === 'shoulders' ? Math.atan2(-forward, left) : Math.atan2(left, forward));
+      return of === 'shoulders' ? { over: [FORWARD, -1], under: [LEFT, 1] } : { over: [LEFT, 1], under: [FORWARD, 1] };
   }
 }
 
-function parts(
+/** An angle at every sample: no list is made a sample. */
+function anglesOf(
+  shot: PreparedShot,
   at: (sample: number) => readonly number[],
-  way: Heading,
-  { axes, loop }: PreparedShot,
-  sample: number,
-): Parts {
-  const [x, y, z] = at(sample) as [number, number, number];
-  // A loop's repeated last frame faces as its first.
-  const s = loop === 'none' ? sample : sample % way.turn.length;
-  const [ahead, aside] = [way.forward(s), way.left(s)];
-  return [
-    x * ahead[0] + y * ahead[1] + z * ahead[2],
-    x * aside[0] + y * aside[1] + z * aside[2],
-    x * axes.up[0] + y * axes.up[1] + z * axes.up[2],
-  ];
+  { over: [a, signA], under: [b, signB] }: Projection,
+): Float64Array {
+  const { axes, loop, motion } = shot;
+  const way = wayOf(shot);
+  const period = way.turn.length;
+  const axis = [axes.up, axes.up, axes.up];
+  const angles = new Float64Array(motion.frames);
+  const part = (v: readonly number[], k: number): number => {
+    const own = axis[k]!;
+    return v[0]! * own[0] + v[1]! * own[1] + v[2]! * own[2];
+  };
+  for (let sample = 0; sample < motion.frames; sample++) {
+    // A loop's repeated last frame faces as its first.
+    const s = loop === 'none' ? sample : sample % period;
+    axis[FORWARD] = way.forward(s);
+    axis[LEFT] = way.left(s);
+    const v = at(sample);
+    angles[sample] = DEGREES * Math.atan2(signA * part(v, a), signB * part(v, b));
+  }
+  return angles;
 }
 
 /** Reads a direction at a sample, in the file's axes; not of length 1. */

@@ -1,5 +1,5 @@
 import { KINDS } from '../../motion/kinds.ts';
-import { jointIndex, translationAt } from '../../motion/motion.ts';
+import { jointIndex, translationAt, type Motion } from '../../motion/motion.ts';
 import { angleAt } from '../../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors } from '../../motion/roles.ts';
@@ -100,8 +100,28 @@ export function activityRows(shot: PreparedShot, groups: readonly (readonly numb
   });
 }
 
+/** How much each part of a shot moves from every sample to the next. */
+export interface PartActivity {
+  readonly parts: readonly string[];
+  readonly rows: readonly Float64Array[];
+}
+const known = new WeakMap<Motion, PartActivity>();
+
+/**
+ * {@link activityRows} of every part. Worked out once a motion.
+ * @param motion the shot's own, or what it was before it was smoothed
+ */
+export function partActivity(shot: PreparedShot, motion: Motion = shot.motion): PartActivity {
+  const told = known.get(motion);
+  if (told) return told;
+  const { parts, groups } = partGroups(shot);
+  const own = { parts, rows: activityRows({ ...shot, motion }, groups) };
+  known.set(motion, own);
+  return own;
+}
+
 /** Joints by part, in the order of the skeleton. */
-export function partGroups(shot: PreparedShot): { parts: string[]; groups: number[][] } {
+function partGroups(shot: PreparedShot): { parts: string[]; groups: number[][] } {
   const byPart = new Map<string, number[]>();
   jointParts(shot).forEach((part, j) => byPart.set(part, [...(byPart.get(part) ?? []), j]));
   return { parts: [...byPart.keys()], groups: [...byPart.values()] };
@@ -110,8 +130,7 @@ export function partGroups(shot: PreparedShot): { parts: string[]; groups: numbe
 /** `activity` and `starts.together`: how much each part moves when, and how many parts start at once. */
 export function measureActivity(shot: PreparedShot): Measured {
   if (shot.motion.frames < 2) return refuse(ACTIVITY, `it needs 2 poses or more, the shot has ${shot.motion.frames}`);
-  const { parts, groups } = partGroups(shot);
-  const rows = activityRows(shot, groups);
+  const { parts, rows } = partActivity(shot);
   const peaks = rows.map((row) => row.reduce((a, b) => Math.max(a, b), 0));
   const largest = largestOf(peaks);
   // Of parts that are alike but for rounding the first.

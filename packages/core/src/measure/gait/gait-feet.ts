@@ -158,8 +158,16 @@ export function measureGaitFeet(shot: PreparedShot): Measured {
   };
 }
 
-/** Lowest point of a foot at every sample that counts, over the ground. */
+const known = new WeakMap<GaitView, Partial<Record<FootSide, Float64Array>>>();
+
+/** Lowest point of a foot at every sample that counts, over the ground. Worked out once a walk. */
 export function lowestHeights(view: GaitView, side: FootSide): Float64Array {
+  const own = known.get(view) ?? {};
+  known.set(view, own);
+  return (own[side] ??= heightsOf(view, side));
+}
+
+function heightsOf(view: GaitView, side: FootSide): Float64Array {
   const { shot, frames, contacts } = view;
   const { up } = shot.axes;
   const foot = footPoints(shot, side)!;

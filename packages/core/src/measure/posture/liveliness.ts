@@ -8,7 +8,7 @@ import { partName } from '../../say/part-names.ts';
 import { atFrames, frames, list, percent } from '../../say/words.ts';
 import { runsOf } from '../../signal/runs.ts';
 import { mean } from '../../signal/statistics.ts';
-import { activityRows, partGroups } from '../attention/activity.ts';
+import { partActivity } from '../attention/activity.ts';
 import { describeReading, holding } from '../describe.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { made, type Measured, type Reading, refuse, roundTo4, type Span, together } from '../reading.ts';
@@ -132,8 +132,8 @@ const BODY = ['hips', 'spine', 'head'];
 
 function stillParts(shot: PreparedShot): Measured {
   if (!gaitOf(shot)) return refuse([STILL], 'it is asked of walks and runs whose feet land');
-  const { parts, groups } = partGroups(shot);
-  const activity = new Map(activityRows(shot, groups).map((row, k) => [parts[k]!, mean(row)]));
+  const { parts, rows } = partActivity(shot);
+  const activity = new Map(rows.map((row, k) => [parts[k]!, mean(row)]));
   const holdsSomething = carriesSomething(shot);
   const still = [LIMBS, BODY].flatMap((kind) => {
     const own = kind.filter((part) => activity.has(part));
@@ -151,8 +151,7 @@ function halts(shot: PreparedShot): Measured {
   const steps = view ? stepPoses(view) : [];
   if (!view || steps.length === 0)
     return refuse([HALT], 'it is asked at the key poses of steps, and no foot lands after the other');
-  const { parts, groups } = partGroups(shot);
-  const rows = activityRows(shot, groups);
+  const { parts, rows } = partActivity(shot);
   const typical = rows.map(movingSpeed);
   const most = Math.max(...typical);
   const moving = parts.map((_, k) => k).filter((k) => typical[k]! > LIVELINESS_DEFAULTS.never * most);
@@ -188,8 +187,7 @@ function halts(shot: PreparedShot): Measured {
 
 /** `stutter.frames`: the longest run of steps that are long and short in turn, of most parts at once. */
 function stutter(shot: PreparedShot): Measured {
-  const { groups } = partGroups(shot);
-  const rows = activityRows({ ...shot, motion: shot.unsmoothed }, groups);
+  const { rows } = partActivity(shot, shot.unsmoothed);
   const runs = unevenRuns(rows, shot.fps, shot.loop === 'none' ? undefined : loopPeriod(shot.loop, shot.motion.frames));
   if (runs === undefined) return refuse([STUTTER], 'it needs 12 poses or more that move');
   const longest = runs.reduce<{ from: number; to: number } | undefined>(
@@ -229,7 +227,31 @@ function through(shot: PreparedShot, side: 'L' | 'R'): Measured {
   const rest = restPositions(motion.joints);
   const half = length(subtract(vec3At(rest, left), vec3At(rest, right))) / 2;
   const neck = roles.neck ?? roles.head ?? top;
+  // Hands that are this far from the line of the trunk's joints are outside of it, whatever way it faces.
+  const near = LIVELINESS_DEFAULTS.inside * half;
+  const isFar = (s: number): boolean => {
+    const p = world.positions;
+    const [o, h, e, t] = [hips, hand, elbow, neck].map((joint) => 3 * (s * n + joint)) as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    const far = (u: number): boolean => {
+      let [dd, dv, vv] = [0, 0, 0];
+      for (let c = 0; c < 3; c++) {
+        const v = p[t + c]! - p[o + c]!;
+        const d = (1 - u) * p[e + c]! + u * p[h + c]! - p[o + c]!;
+        dd += d * d;
+        dv += d * v;
+        vv += v * v;
+      }
+      return dd - (vv > 0 ? (dv * dv) / vv : 0) > near * near;
+    };
+    return far(0.5) && far(1);
+  };
   const within = (s: number): boolean => {
+    if (isFar(s)) return false;
     const at = (joint: number): Vec3 => vec3At(world.positions, s * n + joint);
     const [low, high] = [at(hips), at(neck)];
     const axis = subtract(high, low);

@@ -1,11 +1,11 @@
 import { KINDS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { conjugate, multiply, quatAt, type Quat, rotate, unit } from '../../motion/quaternion.ts';
+import { quatAt, rotate } from '../../motion/quaternion.ts';
 import { worldPose } from '../../motion/pose.ts';
 import { ancestors } from '../../motion/roles.ts';
 import type { Role } from '../../motion/role.ts';
-import { logarithm, mainAxis } from '../../motion/joint-turn.ts';
+import { mainAxis } from '../../motion/joint-turn.ts';
 import { add, dot, type Vec3 } from '../../motion/vector.ts';
 import { does, partName } from '../../say/part-names.ts';
 import { degrees, figures, share as inShare, span } from '../../say/words.ts';
@@ -224,10 +224,23 @@ function residualOf(
   const wraps = loop !== 'none' && closesOn(components);
   const calm = components.map((values) => smooth(values, half, PART_SHAKE_DEFAULTS.order, wraps));
   const out = new Float64Array(3 * samples);
+  const [cx, cy, cz, cw] = components as [Float64Array, Float64Array, Float64Array, Float64Array];
+  const [mx, my, mz, mw] = calm as [Float64Array, Float64Array, Float64Array, Float64Array];
   for (let s = 0; s < samples; s++) {
-    const middle = unit(calm.map((values) => values[s]!) as unknown as Quat);
-    const here = components.map((values) => values[s]!) as unknown as Quat;
-    out.set(logarithm(multiply(here, conjugate(middle))), 3 * s);
+    // here · middle⁻¹, both of any length: the rotation vector of a small turn is twice its axis over its real part.
+    const [x, y, z, w] = [cx[s]!, cy[s]!, cz[s]!, cw[s]!];
+    const [px, py, pz, pw] = [-mx[s]!, -my[s]!, -mz[s]!, mw[s]!];
+    const tx = w * px + x * pw + y * pz - z * py;
+    const ty = w * py - x * pz + y * pw + z * px;
+    const tz = w * pz + x * py - y * px + z * pw;
+    const stays = w * pw - x * px - y * py - z * pz;
+    const size = Math.sqrt(tx * tx + ty * ty + tz * tz);
+    if (size < 1e-12) continue;
+    const degrees = (2 * Math.atan2(size, Math.abs(stays)) * 180) / Math.PI;
+    const k = ((stays < 0 ? -1 : 1) * degrees) / size;
+    out[3 * s] = tx * k;
+    out[3 * s + 1] = ty * k;
+    out[3 * s + 2] = tz * k;
   }
   return out;
 }

@@ -1,4 +1,4 @@
-import { centreOfMass } from '../../motion/centre-of-mass.ts';
+import { massAt } from '../../motion/centre-of-mass.ts';
 import { GAITS } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { footTracks, stepOf } from '../../motion/feet/standing-feet.ts';
@@ -173,13 +173,15 @@ function travelFit(view: GaitView): Measured {
 function balance(view: GaitView): Measured {
   const { shot } = view;
   const { roles, motion, world } = shot;
-  const mass = centreOfMass(motion.joints, roles, world, motion.frames);
-  if (!mass) return refuse([BALANCE], 'the centre of mass needs the trunk and the thighs; set the roles');
+  const put = massAt(motion.joints, roles, world);
+  const mass = new Float64Array(3);
+  if (!put) return refuse([BALANCE], 'the centre of mass needs the trunk and the thighs; set the roles');
   const each = stepPoses(view).flatMap(({ side, passing }) => {
     if (passing === undefined || (!view.wraps && passing >= view.frames)) return [];
     const s = view.index(passing);
     const left = view.heading.left(s);
-    const weight = mass[3 * s]! * left[0] + mass[3 * s + 1]! * left[1] + mass[3 * s + 2]! * left[2];
+    put(s, mass, 0);
+    const weight = mass[0]! * left[0] + mass[1]! * left[1] + mass[2]! * left[2];
     const own = view.place(roles[`foot.${side}`]!, s).left;
     const other = view.place(roles[`foot.${opposite(side)}`]!, s).left;
     const apart = Math.max(Math.abs(other - own), 0.02 * shot.scale.legLength);
