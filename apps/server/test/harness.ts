@@ -112,11 +112,21 @@ export async function openSchool(
     close: async () => {
       await database.end();
       await app.close();
+      await untilLeft(admin, name);
       await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
       await admin.end();
       await rm(files, { recursive: true, force: true });
     },
   };
+}
+
+/** Waits until every connection to a database has ended, so that none is cut off while it says goodbye; after five seconds it is cut off all the same. */
+async function untilLeft(admin: pg.Client, name: string): Promise<void> {
+  for (let k = 0; k < 100; k++) {
+    const { rowCount } = await admin.query('SELECT 1 FROM pg_stat_activity WHERE datname = $1', [name]);
+    if (rowCount === 0) return;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
 }
 
 /** What was measured of a shot's newest revision. */

@@ -221,10 +221,15 @@ function numbersOf(
   { kind, frames, point, ...seed }: MarkSeed,
 ): Payload {
   const [from, to] = frames;
-  const found = seed.finding === undefined ? [] : judgeShot(gaugesOf(brief), measureShot(shot), stage).findings;
-  // Of several the one on the foot the mark hangs on.
+  const { readings, unmade } = measureShot(shot);
+  const found = seed.finding === undefined ? [] : judgeShot(gaugesOf(brief), { readings, unmade }, stage).findings;
+  // Of several the one on the foot the mark hangs on; where both feet do as much, the reading of that foot.
   const own = found.filter(({ reading }) => reading.id === seed.finding);
-  const taken = own.find(({ reading }) => point?.endsWith(reading.part?.slice(-2) ?? '')) ?? own[0];
+  const isThere = (part: string | undefined): boolean => point?.endsWith(part?.slice(-2) ?? '') === true;
+  const alike = own.find(({ twin }) => twin !== undefined && isThere(twin));
+  const other = readings.find(({ id, part }) => id === alike?.reading.id && part === alike.twin);
+  const taken =
+    own.find(({ reading }) => isThere(reading.part)) ?? (alike && other ? { ...alike, reading: other } : own[0]);
   const payload = measureMark(kind, shot, { from, to, point }, taken && quoteOf(taken));
   if (seed.wanted) return asking(payload, seed.wanted as never);
   // What is there is not what is wanted: where only the words say what is, no number does.

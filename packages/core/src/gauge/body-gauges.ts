@@ -21,7 +21,7 @@ export const WALKING_BODY: readonly Gauge[] = [
     reading: 'kind.seen',
     from: 'blocking',
     allowed: ['steps'],
-    weight: 1000,
+    weight: 100,
     why: 'One foot lands after the other; what does something else is another exercise.',
   },
   gauge('posture.lean', [-4, 12], 'A walk leans a little forward, into where it goes.', {
