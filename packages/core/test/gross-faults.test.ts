@@ -250,3 +250,10 @@ describe('a sack that jumps', () => {
     expect(value('jump.gravity', 0.01)).toBeCloseTo(1, 1);
   });
 });
+
+test('a head that shakes hides neither knees that snap nor a loop that is cut', () => {
+  const ids = (faults: Parameters<typeof walkExemplar>[1]): string[] =>
+    findingsOf(new Faulty(walkExemplar({}, faults), { kind: 'walk', loop: 'repeat' })).map(({ reading: { id } }) => id);
+  expect(ids({ headShakes: 2, kneePop: 1 })).toEqual(expect.arrayContaining(['shake.size', 'gait.knee']));
+  expect(ids({ headShakes: 1, seam: 45 })).toContain('cycle.seam');
+});

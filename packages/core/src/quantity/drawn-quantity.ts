@@ -40,12 +40,11 @@ export function quantityOfId(id: string): QuantityOf | undefined {
 export function drawnQuantity(shot: PreparedShot, { quantity, of }: QuantityOf): DrawnQuantity | undefined {
   const body = new Body(shot);
   if (quantity === 'bend') return bend(body, of);
-  const against = AGAINST[quantity];
-  const direction = against && body.direction(quantity === 'tilt' ? '' : of);
   if (quantity === 'tilt') {
     const pair = body.pair(of === 'pelvis' ? 'thigh' : 'upperArm');
     return pair && { as: 'line', from: [pair[1]], to: [pair[0]], against: 'level' };
   }
+  const direction = AGAINST_UPRIGHT.includes(quantity) ? body.direction(of) : undefined;
   if (direction && 'from' in direction) {
     const stands = ['trunk', 'neck', 'head'].includes(of);
     return { as: 'line', ...direction, against: stands ? 'up' : 'down' };
@@ -55,7 +54,8 @@ export function drawnQuantity(shot: PreparedShot, { quantity, of }: QuantityOf):
   return joint < 0 ? undefined : { as: 'value', at: [joint] };
 }
 
-const AGAINST: Partial<Record<Quantity, true>> = { lean: true, side: true, swing: true, spread: true };
+/** Quantities whose direction is told against upright, or hanging. */
+const AGAINST_UPRIGHT: readonly Quantity[] = ['lean', 'side', 'swing', 'spread'];
 
 /** Joints that tell of parts which are no role. */
 const WHERE: Readonly<Record<string, readonly Role[]>> = {

@@ -159,16 +159,13 @@ export function measureJump(shot: PreparedShot): Measured {
   if (all.length === 0) return none('the feet never leave the ground together');
   const joint = shot.roles.hips;
   const n = shot.motion.joints.length;
-  const path = isLegless(shot)
+  const legless = isLegless(shot);
+  const path = legless
     ? middlePath(shot)
     : centreOfMass(shot.motion.joints, shot.roles, shot.world, shot.motion.frames);
+  const ofHips = joint === undefined ? undefined : heights(shot, (f) => 3 * (f * n + joint), shot.world.positions);
   // A body without hips crouches and squashes with its middle.
-  const hips =
-    joint === undefined || isLegless(shot)
-      ? isLegless(shot)
-        ? heights(shot, (f) => 3 * f, path!)
-        : undefined
-      : heights(shot, (f) => 3 * (f * n + joint), shot.world.positions);
+  const hips = legless ? heights(shot, (f) => 3 * f, path!) : ofHips;
   const mass = path && heights(shot, (f) => 3 * f, path);
   const flights = all.filter((flight) => !mass || !isHeld(shot, flight, mass));
   if (flights.length === 0) return none('off its feet the body does not fall: it hangs, or is carried');

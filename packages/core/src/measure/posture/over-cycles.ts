@@ -19,6 +19,13 @@ export interface Extremes {
   readonly poses?: Readonly<Partial<Record<StepPose, readonly number[]>>>;
 }
 
+/** What readings of how a body holds itself, and how much it does, have in common. */
+export const OF_A_BODY = {
+  unit: '°',
+  mark: 'spacing',
+  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
+} as const;
+
 /** A stretch of samples over which a size is told: a whole cycle, or the shot; `to` is its last sample and may lie past a loop's period. */
 export interface Stretch {
   readonly from: number;

@@ -10,14 +10,9 @@ import { partName } from '../../say/part-names.ts';
 import { degrees, ofLeg } from '../../say/words.ts';
 import { describeReading, holding, type ReadingKind } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
-import { type Extremes, sizedOver } from './over-cycles.ts';
+import { type Extremes, OF_A_BODY, sizedOver } from './over-cycles.ts';
 
-const shared = {
-  unit: '°',
-  kinds: KINDS,
-  mark: 'spacing',
-  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
-} as const;
+const shared = { ...OF_A_BODY, kinds: KINDS } as const;
 
 /** Which way something is off: “12° forward”, “3° back”. */
 const leaning = (value: number, plus: string, minus: string): string =>

@@ -9,14 +9,9 @@ import { describeReading, holding, type ReadingKind } from '../describe.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 import { carriesSomething } from './carries-something.ts';
-import { type Extremes, gaitOf, type Sized, sizedOver, unwrapped } from './over-cycles.ts';
+import { type Extremes, gaitOf, OF_A_BODY, type Sized, sizedOver, unwrapped } from './over-cycles.ts';
 
-const shared = {
-  unit: '°',
-  kinds: KINDS,
-  mark: 'spacing',
-  thrownBy: { cutLoop: 'anywhere', strayFrame: true },
-} as const;
+const shared = { ...OF_A_BODY, kinds: KINDS } as const;
 
 /** What a verdict adds to a size: that it is too much, or too little. */
 const much = (told: { side: number } | undefined): string =>
