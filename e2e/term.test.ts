@@ -43,6 +43,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   await choose(page, 'Loop', /the last frame repeats/);
   await choose(page, 'Exemplar', 'walk');
   await expect(page.getByTestId('figure-moving')).toBeVisible();
+  await page.getByLabel('Find a gauge').fill('up and down of the hips');
   const bob = page.getByTestId('gauge gait.bob').first();
   await expect(page.getByTestId('whose-gauges')).toContainText('The usual ones of a walk');
   const highest = bob.getByRole('slider', { name: /highest/ });

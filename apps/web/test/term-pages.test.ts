@@ -17,7 +17,7 @@ import { unseenFindings } from '../src/desk/unseen.ts';
 import { docketSearch } from '../src/pages/docket-search.ts';
 import { faultAt, faultsOfDraft } from '../src/pages/briefs/brief-draft.ts';
 import { countShots, countsText, exemplarValues } from '../src/pages/briefs/gauge-counts.ts';
-import { gaugeGroup } from '../src/pages/briefs/gauge-group.ts';
+import { gaugeTopic, isNamed } from '../src/pages/briefs/gauge-topic.ts';
 import { readBriefFile } from '../src/pages/briefs/read-brief-file.ts';
 import { answerTimes, folioTotals, returningFaults, spanText } from '../src/pages/folio/folio-facts.ts';
 import { markDrawing } from '../src/pages/sheet/drawing.ts';
@@ -82,15 +82,26 @@ describe('a gauge against the shots there are', () => {
 });
 
 test.each<[ReadingId, string | undefined, string]>([
-  ['gait.slide', 'leg.L', 'legs and feet'],
+  ['gait.slide', 'leg.L', 'feet and ground'],
+  ['knee.down', 'leg.R', 'legs'],
   ['gait.opposition', undefined, 'arms and hands'],
   ['lag.together', 'chain:*', 'what drags'],
   ['lag.together', 'arm.R', 'arms and hands'],
   ['head.steady', 'none', 'head'],
-  ['gait.bob', undefined, 'body'],
-  ['cycle.seam', undefined, 'the whole figure'],
+  ['gait.bob', undefined, 'hips'],
+  ['posture.lean', undefined, 'trunk'],
+  ['gait.lowAfter', undefined, 'timing'],
+  ['cycle.seam', undefined, 'loop'],
 ])('a gauge on %s of %s stands under %s', (reading, part, under) => {
-  expect(gaugeGroup({ reading, ...(part !== undefined && { part }) })).toBe(under);
+  expect(gaugeTopic({ reading, ...(part !== undefined && { part }) })).toBe(under);
+});
+
+test('a gauge is found by the words of its name, its part and where it stands', () => {
+  expect(isNamed({ reading: 'knee.down' }, 'Knee down')).toBe(true);
+  expect(isNamed({ reading: 'gait.slide', part: 'leg.L' }, 'left slide')).toBe(true);
+  expect(isNamed({ reading: 'gait.slide' }, 'ground')).toBe(true);
+  expect(isNamed({ reading: 'gait.slide' }, 'slide arm')).toBe(false);
+  expect(isNamed({ reading: 'gait.slide' }, '')).toBe(true);
 });
 
 describe('a brief that is written', () => {

@@ -1,9 +1,11 @@
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
 import { type Gauge, judgedUnit, judgedValue, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
+import type { PlannedPose } from '@ypsigraph/core/trade/planned-pose';
 import { type Stage, STAGES } from '@ypsigraph/core/trade/stages';
 import type { Told } from '@ypsigraph/core/measure/describe';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
+import { planGauges } from '@ypsigraph/core/gauge/plan-gauges';
 import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
@@ -14,7 +16,7 @@ import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';
 import { reportTracks } from '@ypsigraph/core/track/report-tracks';
-import { collect, names, openMotion, openPoints, positive, readRoles, whole } from './open-shot.ts';
+import { collect, names, openMotion, openPoints, positive, readPlan, readRoles, whole } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -33,6 +35,7 @@ interface Options {
   ground: NonNullable<ShotOptions['ground']>;
   still: string[];
   group: string[];
+  plan?: string;
   stage: Stage;
   y: 'down' | 'up';
   pair: (readonly [string, string])[];
@@ -76,6 +79,7 @@ export const measureCommand = (output: Output): Command =>
       [],
     )
     .option('--group <name>', 'the joint at the top of one of two groups that should not act at once', collect, [])
+    .option('--plan <file>', 'JSON file of planned poses: { name, frame or share, part, tolerance } each')
     .option('--roles <file>', 'JSON file of corrections: role to joint name')
     .addOption(new Option('--stage <stage>', 'whose gauges apply').choices([...STAGES]).default('polish'))
     .addOption(
@@ -90,9 +94,14 @@ export const measureCommand = (output: Output): Command =>
     )
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
-      const report = /\.csv$/i.test(file) ? await pointsReport(file, options) : await motionReport(file, options);
-      const judged = judgeShot(defaultGauges(options.kind, report.fps), report, options.stage);
-      output.out(options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, options));
+      const plan = options.plan === undefined ? [] : await readPlan(options.plan);
+      const measure = /\.csv$/i.test(file) ? pointsReport : motionReport;
+      const report = await measure(file, { ...options, poses: plan });
+      const gauges = [...planGauges(plan), ...defaultGauges(options.kind, report.fps)];
+      const judged = judgeShot(gauges, report, options.stage);
+      output.out(
+        options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, gauges, options),
+      );
     });
 
 /** The value of `--kind`, gathered. */
@@ -110,19 +119,22 @@ const kindsAsked = ({
   alsoKinds,
 });
 
+/** What was asked for, with the planned poses as they were read. */
+type Planned = Options & { readonly poses: readonly PlannedPose[] };
+
 type Pair = readonly [string, string];
 type Shape = readonly [string, string, string, string];
 
-async function motionReport(file: string, options: Options): Promise<Report> {
+async function motionReport(file: string, { poses, ...options }: Planned): Promise<Report> {
   if (options.pair.length + options.shape.length > 0)
     throw new UsageError('--pair and --shape are of points followed on pictures');
   const { motion, format, warnings } = await openMotion(file);
   const roles = options.roles ? await readRoles(options.roles) : {};
-  const shot = prepareShot(motion, { ...options, ...kindsAsked(options), groups: options.group, roles });
+  const shot = prepareShot(motion, { ...options, ...kindsAsked(options), groups: options.group, roles, plan: poses });
   return reportShot(shot, { file, format, warnings }, { joints: options.joint, chains: options.chain, ...options });
 }
 
-async function pointsReport(file: string, options: Options): Promise<Report> {
+async function pointsReport(file: string, { poses, ...options }: Planned): Promise<Report> {
   const { fps, y, firstFrame, loop, ground, metresPerUnit, still } = options;
   if (fps === undefined) throw new UsageError('a table of points does not say how fast it runs: --fps is needed');
   const tracks = await openPoints(file, { fps, y, ...(firstFrame !== undefined && { firstFrame }) });
@@ -134,6 +146,7 @@ async function pointsReport(file: string, options: Options): Promise<Report> {
       ground,
       still,
       groups: options.group,
+      plan: poses,
       ...(metresPerUnit !== undefined && { metresPerUnit }),
     },
     { file, format: 'points', warnings: [] },
@@ -186,9 +199,14 @@ function judgementLines({ findings, unjudged, judged }: Judgements, kind: Option
 }
 
 /** The report for a terminal: what the gauges say, what the file is, then a line a reading by topic. */
-function asText(report: Report, judgements: Judgements, { kind, stage }: Pick<Options, 'kind' | 'stage'>): string {
+function asText(
+  report: Report,
+  judgements: Judgements,
+  gauges: readonly Gauge[],
+  { kind, stage }: Pick<Options, 'kind' | 'stage'>,
+): string {
   const { scale } = report;
-  const sentences = toldOf(report, defaultGauges(kind, report.fps), stage);
+  const sentences = toldOf(report, gauges, stage);
   const last = report.firstFrame + report.frames - 1;
   const lines = [
     ...judgementLines(judgements, kind),

@@ -4,6 +4,7 @@ import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { type PointsOptions, readPoints } from '@ypsigraph/core/formats/points/read-points';
 import { type ReadFile, readMotion } from '@ypsigraph/core/formats/read-motion';
 import type { PointTracks } from '@ypsigraph/core/motion/point-tracks';
+import { isFoundByName, type PlannedPose } from '@ypsigraph/core/trade/planned-pose';
 import { UsageError } from './usage-error.ts';
 
 /**
@@ -36,13 +37,7 @@ export async function openPoints(file: string, options: PointsOptions): Promise<
 
 /** Corrections of roles from a JSON file: role to joint name, or null for none. */
 export async function readRoles(file: string): Promise<Record<string, string | null>> {
-  const text = await readFile(file, 'utf8');
-  let roles: unknown;
-  try {
-    roles = JSON.parse(text);
-  } catch {
-    throw new UsageError(`${file} is not JSON`);
-  }
+  const roles = await readJson(file);
   if (typeof roles !== 'object' || roles === null || Array.isArray(roles)) {
     throw new UsageError(`${file}: expected an object role → joint name`);
   }
@@ -52,6 +47,39 @@ export async function readRoles(file: string): Promise<Record<string, string | n
     }
   }
   return roles as Record<string, string | null>;
+}
+
+/** Planned poses from a JSON file: a list of `{ name, frame | share, part?, tolerance, pose? }`. */
+export async function readPlan(file: string): Promise<PlannedPose[]> {
+  const plan = await readJson(file);
+  if (!Array.isArray(plan)) throw new UsageError(`${file}: expected a list of planned poses`);
+  return plan.map((pose: unknown, k) => {
+    const fault = faultOfPlanned(pose);
+    if (fault) throw new UsageError(`${file}: pose ${k + 1}: ${fault}`);
+    return pose as PlannedPose;
+  });
+}
+
+function faultOfPlanned(value: unknown): string | undefined {
+  const { name, frame, share, part, tolerance, pose } = (value ?? {}) as Record<string, unknown>;
+  const isNumber = (own: unknown): own is number => typeof own === 'number' && Number.isFinite(own);
+  if (typeof name !== 'string' || name === '') return 'a name is needed';
+  if (isNumber(frame) === isNumber(share)) return 'a pose is planned at a frame, or at a share of the step';
+  if (!isNumber(tolerance) || tolerance < 0) return 'its tolerance is needed, in frames';
+  if (part !== undefined && part !== 'leg.L' && part !== 'leg.R') return 'its part is leg.L or leg.R';
+  const { directions } = (pose ?? {}) as { directions?: unknown };
+  if (!isFoundByName(name) && (typeof directions !== 'object' || directions === null))
+    return `“${name}” is no pose that is known by name: its pose is needed`;
+  return undefined;
+}
+
+async function readJson(file: string): Promise<unknown> {
+  try {
+    return JSON.parse(await readFile(file, 'utf8'));
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new UsageError(`${file} is not JSON`);
+    throw error;
+  }
 }
 
 /** Gathers the values of an option that may be given again. */

@@ -1,6 +1,6 @@
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { partName } from '@ypsigraph/core/say/part-names';
-import type { BriefContent, Gauge } from './briefs.ts';
+import type { BriefContent, Gauge, PlannedPose } from './briefs.ts';
 import { BRIEF_FIELDS, gaugeKey } from './merge-briefs.ts';
 
 /** Fields whose value is told as it is. */
@@ -15,12 +15,16 @@ const PLAIN = [
   'groundHeight',
   'clockMinutes',
 ] as const;
-const LISTS = ['still', 'groups', 'watch'] as const;
+const LISTS = ['alsoKinds', 'still', 'groups', 'watch'] as const;
 
 const shown = (value: unknown): string => (value === null || value === undefined ? 'any' : String(value));
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 const named = ({ reading, part }: Gauge): string =>
   [readingName(reading), part && `of ${partName(part)}`].filter(Boolean).join(' ');
+
+/** “down at 17 % of the step”, “contact at 13”. */
+export const plannedText = ({ name, frame, share }: PlannedPose): string =>
+  frame === undefined ? `${name} at ${share} % of the step` : `${name} at ${frame}`;
 
 function bandText({ band, allowed }: Gauge): string {
   return band
@@ -64,6 +68,8 @@ export function briefChanges(before: BriefContent, after: BriefContent): string[
   for (const { stage } of before.stages)
     if (!after.stages.some((own) => own.stage === stage)) lines.push(`${stage} asks for nothing of its own any more`);
   lines.push(...gaugeChanges(before.gauges, after.gauges));
+  if (!same(before.plan, after.plan))
+    lines.push(`${BRIEF_FIELDS.plan}: ${after.plan.map(plannedText).join(', ') || 'nothing'}`);
   if (!same(before.rubric, after.rubric)) lines.push('the rubric is different');
   if (!same(before.exemplar, after.exemplar)) lines.push('the exemplar is different');
   for (const rule of ['length', 'rate', 'loop'] as const)

@@ -14,6 +14,7 @@ export const Gauge = z
     }),
     part: plain(200).optional(),
     of: plain(60).optional(),
+    link: z.number().int().min(1).max(60).optional(),
     except: plain(60).optional(),
     over: z.enum(['each', 'spread']).optional(),
     from: Stage,
@@ -54,6 +55,31 @@ export const RubricLine = z.object({
 });
 export type RubricLine = z.infer<typeof RubricLine>;
 
+const unit = z.number().min(-1.001).max(1.001);
+
+/** A pose that is planned, and when: at a frame, or at a share of each step. One that the core does not know by name has its pose with it. */
+export const PlannedPose = z
+  .object({
+    name: words(60).min(1, 'a name is needed'),
+    frame: FrameLabel.optional(),
+    share: z.number().min(0).max(100).optional(),
+    part: z.enum(['leg.L', 'leg.R']).optional(),
+    tolerance: z.number().min(0).max(100),
+    pose: z
+      .object({
+        directions: z
+          .record(plain(200), z.tuple([unit, unit, unit]))
+          .refine((all) => Object.keys(all).length <= 200, 'at most 200 parts'),
+        height: number.optional(),
+      })
+      .optional(),
+  })
+  .refine(({ frame, share }) => (frame === undefined) !== (share === undefined), {
+    path: ['frame'],
+    message: 'a pose is planned at a frame, or at a share of the step',
+  });
+export type PlannedPose = z.infer<typeof PlannedPose>;
+
 /** A motion that shows the exercise done: which of the core's, with what set on it. */
 export const ExemplarChoice = z.object({
   name: plain(40).min(1),
@@ -70,6 +96,8 @@ export const Rule = z.enum(['warn', 'refuse']);
 export const BriefContent = z.object({
   title: words(200).min(1, 'a title is needed'),
   kind: KindOfExercise,
+  /** What it is as well: a walk that looks and stops. Their readings and usual gauges come along. */
+  alsoKinds: z.array(KindOfExercise).max(3).default([]),
   /** The story, and what is to be done. */
   text: words(8000),
   fps: z.number().min(1, 'at least one frame a second').max(1000),
@@ -92,6 +120,8 @@ export const BriefContent = z.object({
   stages: z.array(z.object({ stage: Stage, shows: words(1000).min(1) })).max(5),
   /** Null: the usual ones of its kind. */
   gauges: z.array(Gauge).max(120).nullable(),
+  /** Poses that are planned, and when. */
+  plan: z.array(PlannedPose).max(60).default([]),
   rubric: z.array(RubricLine).max(40),
   exemplar: ExemplarChoice.nullable(),
   rules: z.object({ length: Rule, rate: Rule, loop: Rule }),
@@ -102,6 +132,7 @@ export type BriefContent = z.infer<typeof BriefContent>;
 
 /** A brief that says nothing but its title and kind. */
 export const EMPTY_BRIEF: Omit<BriefContent, 'title' | 'kind'> = {
+  alsoKinds: [],
   text: '',
   fps: 24,
   firstFrame: 1,
@@ -115,6 +146,7 @@ export const EMPTY_BRIEF: Omit<BriefContent, 'title' | 'kind'> = {
   before: [],
   stages: [],
   gauges: null,
+  plan: [],
   rubric: [],
   exemplar: null,
   rules: { length: 'warn', rate: 'warn', loop: 'warn' },

@@ -2,7 +2,8 @@ import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { READING_KINDS, readingKind } from '@ypsigraph/core/measure/registry';
 import { speaksOf } from '@ypsigraph/core/grade/propose';
 import { list } from '@ypsigraph/core/say/words';
-import type { BriefContent, Gauge } from './briefs.ts';
+import { isFoundByName, PLANNED_POSES, POSES_OF_A_STEP } from '@ypsigraph/core/trade/planned-pose';
+import type { BriefContent, Gauge, PlannedPose } from './briefs.ts';
 
 /** Something in a brief that no schema can see. */
 export interface BriefFault {
@@ -14,9 +15,11 @@ export interface BriefFault {
  * What of a brief can't be carried out: readings that nobody makes, an exemplar that does not exist or can't be made as it is set.
  * @returns nothing where all is well
  */
-export function faultsOf({ gauges, exemplar, stages, rubric }: BriefContent): BriefFault[] {
+export function faultsOf({ kind, alsoKinds, gauges, plan, exemplar, stages, rubric }: BriefContent): BriefFault[] {
   const faults: BriefFault[] = [];
   for (const [k, gauge] of (gauges ?? []).entries()) faults.push(...gaugeFaults(`gauges.${k}`, gauge));
+  for (const [k, pose] of plan.entries()) faults.push(...planFaults(`plan.${k}`, pose));
+  if (alsoKinds.includes(kind)) faults.push({ field: 'alsoKinds', message: `it is a ${kind} already` });
   for (const [k, { readings }] of rubric.entries()) {
     const unknown = readings.find((own) => ![...READING_KINDS.keys()].some((id) => speaksOf([own], id)));
     if (unknown) faults.push({ field: `rubric.${k}.readings`, message: `there is no reading “${unknown}”` });
@@ -31,13 +34,16 @@ export function faultsOf({ gauges, exemplar, stages, rubric }: BriefContent): Br
 }
 
 /** What a gauge names of its reading that the reading does not have. */
-function gaugeFaults(field: string, { reading, of, except, allowed }: Gauge): BriefFault[] {
-  const { name, numbers = {}, flags = {}, values } = readingKind(reading)!;
+function gaugeFaults(field: string, { reading, of, link, except, allowed }: Gauge): BriefFault[] {
+  const { name, numbers = {}, flags = {}, values, ofLink } = readingKind(reading)!;
   const strange = values && allowed?.find((value) => !values.includes(String(value)));
   return [
     ...(of === undefined || Object.hasOwn(numbers, of)
       ? []
       : [{ field: `${field}.of`, message: `${name} has no number “${of}” that could be judged` }]),
+    ...(link === undefined || (ofLink !== undefined && of === undefined)
+      ? []
+      : [{ field: `${field}.link`, message: `${name} is not told link by link` }]),
     ...(except === undefined || Object.hasOwn(flags, except)
       ? []
       : [{ field: `${field}.except`, message: `${name} is never marked “${except}”` }]),
@@ -45,6 +51,23 @@ function gaugeFaults(field: string, { reading, of, except, allowed }: Gauge): Br
       ? []
       : [{ field: `${field}.allowed`, message: `${name} is never “${strange}”: it is ${list(values!, 'or')}` }]),
   ];
+}
+
+/** What of a planned pose can’t be looked for. */
+function planFaults(field: string, { name, share, pose }: PlannedPose): BriefFault[] {
+  const known = isFoundByName(name);
+  if (share !== undefined && !POSES_OF_A_STEP.includes(name))
+    return [{ field: `${field}.share`, message: `only ${list(POSES_OF_A_STEP)} are planned as a share of the step` }];
+  if (!known && !pose)
+    return [
+      {
+        field: `${field}.pose`,
+        message: `nobody knows what “${name}” looks like: show its pose, or call it ${list(PLANNED_POSES, 'or')}`,
+      },
+    ];
+  if (pose && Object.keys(pose.directions).length === 0)
+    return [{ field: `${field}.pose`, message: `the pose of “${name}” has no parts` }];
+  return [];
 }
 
 function exemplarFaults({ name, set }: NonNullable<BriefContent['exemplar']>): BriefFault[] {

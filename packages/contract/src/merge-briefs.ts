@@ -18,6 +18,7 @@ export interface MergedBrief {
 export const BRIEF_FIELDS: Readonly<Record<keyof BriefContent, string>> = {
   title: 'title',
   kind: 'kind',
+  alsoKinds: 'kinds that it is as well',
   text: 'story',
   fps: 'frames a second',
   firstFrame: 'first frame',
@@ -31,6 +32,7 @@ export const BRIEF_FIELDS: Readonly<Record<keyof BriefContent, string>> = {
   before: 'briefs to have done before',
   stages: 'stages',
   gauges: 'gauges',
+  plan: 'planned poses',
   rubric: 'rubric',
   exemplar: 'exemplar',
   rules: 'what is refused',
@@ -49,7 +51,8 @@ export function sameContent(a: unknown, b: unknown): boolean {
 }
 
 /** What tells one gauge from another: two may hold the same reading, from different stages. */
-export const gaugeKey = ({ reading, part, of, over, from }: Gauge): string => [reading, part, of, over, from].join(' ');
+export const gaugeKey = ({ reading, part, of, link, over, from }: Gauge): string =>
+  [reading, part, of, link, over, from].join(' ');
 
 /**
  * Lays what somebody changed in a brief on what somebody else has made of it meanwhile: field by field; gauges, stages and rubric line by line.

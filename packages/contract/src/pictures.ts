@@ -86,13 +86,15 @@ export const pictureFacts = (
  * How a picture shot is measured: from its brief and its revision. Its own rate rules: a frame of it is a frame of the file.
  */
 export const pictureOptions = (
-  { kind, fps, ground, groups }: MeasuringBrief,
+  { kind, alsoKinds, fps, ground, groups, plan }: MeasuringBrief,
   { firstFrame, loop }: MeasuringRevision,
-): Pick<ShotOptions, 'kind' | 'fps' | 'ground' | 'groups' | 'firstFrame' | 'loop'> => ({
+): Pick<ShotOptions, 'kind' | 'alsoKinds' | 'fps' | 'ground' | 'groups' | 'plan' | 'firstFrame' | 'loop'> => ({
   kind,
+  alsoKinds,
   fps,
   ground,
   groups,
+  plan,
   firstFrame,
   loop,
 });

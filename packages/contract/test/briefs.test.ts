@@ -15,14 +15,14 @@ describe('gauges', () => {
   test.each(KINDS)('the usual ones of a %s can be stored as they are, and judge the same', (kind) => {
     const usual = defaultGauges(kind);
     expect(usual.map((gauge) => Gauge.parse(structuredClone(gauge)))).toEqual(usual);
-    expect(gaugesOf({ kind, fps: 24, gauges: usual.map((gauge) => Gauge.parse(structuredClone(gauge))) })).toEqual(
+    expect(gaugesOf({ ...NIGHT, kind, gauges: usual.map((gauge) => Gauge.parse(structuredClone(gauge))) })).toEqual(
       usual,
     );
   });
 
   test('a brief of its own gauges judges by those, and by none where it has none', () => {
-    expect(gaugesOf({ kind: 'walk', fps: 24, gauges: [] })).toEqual([]);
-    expect(gaugesOf({ kind: 'walk', fps: 24, gauges: null })).toEqual(defaultGauges('walk', 24));
+    expect(gaugesOf({ ...NIGHT, gauges: [] })).toEqual([]);
+    expect(gaugesOf({ ...NIGHT, gauges: null })).toEqual(defaultGauges('walk', 24));
   });
 
   test.each([

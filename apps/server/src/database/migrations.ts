@@ -10,6 +10,7 @@ import { clipsBeside } from './migrations/0006-clips-beside.ts';
 import { briefs } from './migrations/0008-briefs.ts';
 import { following } from './migrations/0009-following.ts';
 import { queue } from './migrations/0010-queue.ts';
+import { plan } from './migrations/0012-plan.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
@@ -28,6 +29,7 @@ export const MIGRATIONS: readonly Migration[] = [
   following,
   queue,
   smallPictures,
+  plan,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

@@ -9,6 +9,9 @@ export const BRIEFS: readonly CreationAttributes<BriefModel>[] = [
     loop: 'repeat',
     frames: 24,
     text: 'The letter carrier on the night round: a walk on the spot with a shoulder bag, two steps in 24 frames. Frame 25 repeats frame 1. Contact on 1, down on 4, passing on 7, up on 10, and the same mirrored from 13. No hurry, and no tiredness yet.',
+    plan: [1, 13].flatMap((first) =>
+      ['contact', 'down', 'passing', 'up'].map((name, k) => ({ name, frame: first + 3 * k, tolerance: 1 })),
+    ),
   },
   {
     title: 'Last ferry',

@@ -3,9 +3,9 @@ import type { Reading, Unmade } from '../measure/reading.ts';
 import { readingKind } from '../measure/registry.ts';
 import { sayReading } from '../measure/sentence.ts';
 import { partName } from '../say/part-names.ts';
-import { capital } from '../say/words.ts';
+import { after, capital, figures } from '../say/words.ts';
 import { folds } from './causes.ts';
-import { type Gauge, judgedNumber, toldBy, type Verdict, verdicts } from './gauge.ts';
+import { type Gauge, judgedNumber, linkOf, toldBy, type Verdict, verdicts } from './gauge.ts';
 import type { Stage } from '../trade/stages.ts';
 
 /** A reading that is not inside its band, with what follows from it folded under it. */
@@ -105,6 +105,14 @@ export function findingsOf(all: readonly Verdict[]): Finding[] {
   }));
 }
 
+const sayLink = (
+  { parent, child, value }: NonNullable<ReturnType<typeof linkOf>>,
+  number?: 'lag' | 'likeness',
+): string =>
+  number === 'likeness'
+    ? `${partName(child)} moves unlike ${partName(parent)} (likeness ${figures(value, 2)})`
+    : `${partName(child)} moves ${after(value, partName(parent))}`;
+
 const isSame = (a: Verdict, b: Verdict): boolean =>
   a.gauge === b.gauge && a.reading?.part === b.reading?.part && a.reading?.unit === b.reading?.unit;
 
@@ -150,5 +158,7 @@ function sayVerdict(verdict: Verdict & { reading: Reading }): string {
   if (character !== undefined)
     return `“${character}”: ${sayVerdict({ ...verdict, reading: withoutCharacter(reading) })}`;
   if (gauge.over === 'spread' && reading.note) return reading.note;
+  const link = gauge.link === undefined ? undefined : linkOf(gauge.link, reading);
+  if (link) return sayLink(link, readingKind(reading.id)?.ofLink);
   return judgedNumber(gauge)?.say(reading, partName(reading.part)) ?? sayReading(reading, toldBy(verdict));
 }

@@ -13,6 +13,8 @@ export interface Gauge {
   readonly part?: string;
   /** A number in the reading's detail that is judged in place of its value. */
   readonly of?: string;
+  /** A link of the reading's chain that is judged in place of its value, 1 for the first. */
+  readonly link?: number;
   /** A reading whose detail has this flag is not judged: a hold that the shot's ends cut. */
   readonly except?: string;
   /** `spread`: of three readings or more, the difference between the largest and the smallest is judged. */
@@ -77,10 +79,23 @@ export function isFor({ part: wanted }: Gauge, of: string | undefined): boolean 
 }
 
 /** The number or word of a reading that a gauge judges; undefined where it has none. */
-export function judgedValue({ of }: Gauge, reading: Reading): Reading['value'] | undefined {
+export function judgedValue({ of, link }: Gauge, reading: Reading): Reading['value'] | undefined {
+  if (link !== undefined) return linkOf(link, reading)?.value;
   if (of === undefined) return reading.value;
   const value: unknown = (reading.detail as Record<string, unknown> | undefined)?.[of];
   return typeof value === 'number' ? value : undefined;
+}
+
+/** A link of a reading's chain with the number that is judged of it; undefined where the chain has no such link, or nothing was told of it. */
+export function linkOf(
+  link: number,
+  { id, detail }: Reading,
+): { readonly parent: string; readonly child: string; readonly value: number } | undefined {
+  const number = readingKind(id)?.ofLink;
+  const { links = [] } = (detail ?? {}) as { links?: readonly Readonly<Record<string, unknown>>[] };
+  const own = links[link - 1];
+  const value = number === undefined ? undefined : own?.[number];
+  return typeof value === 'number' ? { parent: String(own!.parent), child: String(own!.child), value } : undefined;
 }
 
 /** The number in its reading's detail that a gauge judges; undefined where it judges the value itself. */

@@ -1,29 +1,14 @@
 import { bodyGroupOf } from '../motion/regions.ts';
+import type { BodyTopic } from '../trade/body-topics.ts';
 import type { Reading } from './reading.ts';
-import { readingKind } from './registry.ts';
+import { MEASURES, readingKind } from './registry.ts';
 
-/** What readings are of, in the order in which a teacher goes through a body. */
-export const BODY_TOPICS = [
-  'feet and ground',
-  'legs',
-  'hips',
-  'trunk',
-  'head',
-  'arms and hands',
-  'what drags',
-  'timing',
-  'loop',
-] as const;
-export type BodyTopic = (typeof BODY_TOPICS)[number];
-
-/** Families that are told by what they are about, whatever part shows it. */
-const BY_FAMILY: readonly (readonly [family: RegExp, topic: BodyTopic])[] = [
-  [/^(cycle|mirror)\./, 'loop'],
-  [/^knee\./, 'legs'],
-  [/^(foot|step)\.|^gait\.(slide|even|depth|float|stepLength|track|contact|stance|flight)$/, 'feet and ground'],
-  [/^(exposure|chart|breakdown|move|hold|look|plan|keys|starts)\./, 'timing'],
-  [/^gait\.(step|down|passing|up|lowAfter)$|^jump\.(takeoff|apex|landing|air|settle)$|^hang\./, 'timing'],
-];
+/** What readings are about that say so, or whose family does, whatever part shows them. */
+const ABOUT: ReadonlyMap<string, BodyTopic> = new Map(
+  MEASURES.flatMap(({ about: ofAll, readings }) =>
+    readings.flatMap(({ id, about = ofAll }) => (about === undefined ? [] : [[id, about] as const])),
+  ),
+);
 
 const BY_PART: Readonly<Record<string, BodyTopic>> = {
   hips: 'hips',
@@ -36,9 +21,9 @@ const BY_PART: Readonly<Record<string, BodyTopic>> = {
 
 /** What of a body a reading is about. */
 export function bodyTopicOf({ id, part }: Pick<Reading, 'id' | 'part'>): BodyTopic {
-  const kind = readingKind(id);
-  const own = BY_FAMILY.find(([family]) => family.test(id))?.[1];
+  const own = ABOUT.get(id);
   if (own) return own;
+  const kind = readingKind(id);
   const of = part ?? kind?.shows;
   if (of !== undefined && BY_PART[of]) return BY_PART[of];
   const group = (of === undefined ? undefined : bodyGroupOf(of)) ?? kind?.region;

@@ -1,6 +1,7 @@
 import type { BodyGroup } from '../motion/regions.ts';
 import type { Kind } from '../motion/kinds.ts';
 import type { Quantity } from '../quantity/quantities.ts';
+import type { BodyTopic } from '../trade/body-topics.ts';
 import type { MarkKind } from '../trade/mark-kinds.ts';
 import type { Reading } from './reading.ts';
 
@@ -70,6 +71,8 @@ export interface Description<Id extends string, V extends Value, D extends objec
   readonly mark: MarkKind;
   /** Role of the joint that shows it, where its part does not say. */
   readonly shows?: string;
+  /** Where a teacher who goes through a body comes to it, where its family and its part do not say so. */
+  readonly about?: BodyTopic;
   /** What of the figure it is about, where neither its part nor the joint that shows it says so. */
   readonly region?: BodyGroup;
   /** The quantity it tells the size of, for showing it over the frames: of which part, by the reading's own. */
@@ -82,6 +85,8 @@ export interface Description<Id extends string, V extends Value, D extends objec
   readonly yesOrNo?: readonly [yes: string, no: string];
   /** Numbers in its detail that a gauge may judge. */
   readonly numbers?: Readonly<Record<string, DetailNumber>>;
+  /** The number of each link in its detail that a gauge may judge, in the reading's own unit. */
+  readonly ofLink?: 'lag' | 'likeness';
   /** Flags in its detail that a gauge may leave out, and what they say. */
   readonly flags?: Readonly<Record<string, string>>;
   /** Readings it explains, by id. */

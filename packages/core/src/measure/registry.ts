@@ -9,6 +9,7 @@ import { BREAKDOWNS, CHARTS } from './breakdown/breakdown.ts';
 import { CYCLE, measureCycle } from './cycle/cycle.ts';
 import { EXPOSURE, measureExposure } from './cycle/exposure.ts';
 import { measureMirror, MIRROR } from './cycle/mirror.ts';
+import type { BodyTopic } from '../trade/body-topics.ts';
 import type { AnyReadingKind } from './describe.ts';
 import { GAIT_BODY, measureGaitBody } from './gait/gait-body.ts';
 import { GAIT_FEET, measureGaitFeet } from './gait/gait-feet.ts';
@@ -34,6 +35,7 @@ import { measureShake, SHAKE } from './posture/shake.ts';
 import { measureSizes, SIZES } from './posture/sizes.ts';
 import { measureStepBody, STEP_BODY } from './posture/step-body.ts';
 import { type Measured, refuse, together } from './reading.ts';
+import { measurePlan, PLAN } from './plan/plan.ts';
 import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
@@ -52,6 +54,7 @@ export const TOPICS = [
   'jump',
   'take, head and attention',
   'posture and size',
+  'plan',
   'from pictures',
 ] as const;
 export type Topic = (typeof TOPICS)[number];
@@ -60,22 +63,25 @@ export type Topic = (typeof TOPICS)[number];
 export interface MeasureFamily {
   readonly topic: Topic;
   readonly readings: readonly AnyReadingKind[];
+  /** Where a teacher who goes through a body comes to its readings, where each does not say so and their parts do not. */
+  readonly about?: BodyTopic;
   /** Made for other kinds as well where this holds of the shot. */
   readonly alsoWhen?: (shot: PreparedShot) => boolean;
   readonly measure?: (shot: PreparedShot) => Measured;
 }
 
 const DEFINED = [
-  { topic: 'loop', readings: EXPOSURE, measure: measureExposure },
+  { topic: 'loop', readings: EXPOSURE, about: 'timing', measure: measureExposure },
   { topic: 'spacing and arcs', readings: PATHS, measure: measureTips },
   { topic: 'spacing and arcs', readings: [ARC_RISE], measure: measureHeadMoves },
   {
     topic: 'moves and holds',
     readings: MOVES_AND_HOLDS,
+    about: 'timing',
     measure: (shot) => measureLoneMoves(shot) ?? measureMoves(shot, poseSignal(shot)),
   },
-  { topic: 'breakdowns', readings: BREAKDOWNS },
-  { topic: 'breakdowns', readings: CHARTS },
+  { topic: 'breakdowns', readings: BREAKDOWNS, about: 'timing' },
+  { topic: 'breakdowns', readings: CHARTS, about: 'timing' },
   {
     topic: 'ends of a move',
     readings: MOVE_ENDS,
@@ -83,16 +89,16 @@ const DEFINED = [
     measure: (shot) => measureLoneEnds(shot) ?? (shot.kinds.includes('overlap') ? measureChainEnds(shot) : together()),
   },
   { topic: 'overlap', readings: LAGS, measure: measureLag },
-  { topic: 'loop', readings: CYCLE, measure: measureCycle },
-  { topic: 'loop', readings: MIRROR, measure: measureMirror },
+  { topic: 'loop', readings: CYCLE, about: 'loop', measure: measureCycle },
+  { topic: 'loop', readings: MIRROR, about: 'loop', measure: measureMirror },
   { topic: 'gait', readings: KINDS_SEEN, measure: measureKindSeen },
-  { topic: 'gait', readings: GAIT_TIMING, measure: measureGaitTiming },
-  { topic: 'gait', readings: GAIT_FEET, measure: measureGaitFeet },
+  { topic: 'gait', readings: GAIT_TIMING, about: 'timing', measure: measureGaitTiming },
+  { topic: 'gait', readings: GAIT_FEET, about: 'feet and ground', measure: measureGaitFeet },
   { topic: 'gait', readings: GAIT_BODY, measure: measureGaitBody },
   { topic: 'jump', readings: JUMPS, measure: measureJump },
   { topic: 'take, head and attention', readings: TAKE, measure: measureTake },
   { topic: 'take, head and attention', readings: TURN_ORDER, measure: measureTurnOrder },
-  { topic: 'take, head and attention', readings: LOOKS, measure: measureLooks },
+  { topic: 'take, head and attention', readings: LOOKS, about: 'timing', measure: measureLooks },
   { topic: 'take, head and attention', readings: HEAD, measure: measureHead },
   { topic: 'take, head and attention', readings: CAUSES },
   { topic: 'take, head and attention', readings: TWINS, measure: measureTwinArms },
@@ -111,13 +117,14 @@ const DEFINED = [
     measure: measureCameraShake,
   },
   { topic: 'take, head and attention', readings: BREATH, measure: measureBreath },
-  { topic: 'take, head and attention', readings: SPARSE_KEYS, measure: measureSparseKeys },
+  { topic: 'take, head and attention', readings: SPARSE_KEYS, about: 'timing', measure: measureSparseKeys },
   { topic: 'posture and size', readings: POSTURES, measure: measurePosture },
   { topic: 'posture and size', readings: SIZES, measure: measureSizes },
-  { topic: 'posture and size', readings: FOOT_ROLL, measure: measureFootRoll },
+  { topic: 'posture and size', readings: FOOT_ROLL, about: 'feet and ground', measure: measureFootRoll },
   { topic: 'posture and size', readings: STEP_BODY, measure: measureStepBody },
   { topic: 'posture and size', readings: LIVELINESS, measure: measureLiveliness },
   { topic: 'posture and size', readings: SHAKE, measure: measureShake },
+  { topic: 'plan', readings: PLAN, about: 'timing', alsoWhen: ({ plan }) => plan.length > 0, measure: measurePlan },
   { topic: 'from pictures', readings: PICTURE_READINGS },
 ] as const satisfies readonly MeasureFamily[];
 

@@ -67,6 +67,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     played: motion === timed ? { motion, world } : lazily(timed),
     still: options.still ?? [],
     groups: options.groups ?? [],
+    plan: options.plan ?? [],
     warnings,
   };
 }

@@ -5,6 +5,7 @@ import type { Kind } from './kinds.ts';
 import { type Loop, loopPeriod } from './loop.ts';
 import type { Motion } from './motion.ts';
 import type { WorldPose } from './pose.ts';
+import type { PlannedPose } from '../trade/planned-pose.ts';
 import type { Roles } from './role.ts';
 
 export { type Kind, KINDS } from './kinds.ts';
@@ -33,6 +34,8 @@ export interface ShotOptions {
   readonly isFlat?: boolean;
   /** The joints at the top of two groups (two characters) that should not act at once. */
   readonly groups?: readonly string[];
+  /** Poses that are planned, and when. */
+  readonly plan?: readonly PlannedPose[];
 }
 
 export type Ground = 'flat' | 'steps';
@@ -85,6 +88,7 @@ export interface PreparedShot extends PosedFigure {
   readonly cycles: number;
   readonly still: readonly string[];
   readonly groups: readonly string[];
+  readonly plan: readonly PlannedPose[];
   readonly warnings: readonly string[];
 }
 

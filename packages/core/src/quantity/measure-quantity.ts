@@ -85,7 +85,7 @@ function workOut(shot: PreparedShot, quantity: Quantity, of: string): Float64Arr
   const direction = directionOf(body, quantity, of);
   if (!direction) return `${WANTS[of.split('.')[0]!] ?? of} is not known; set the roles`;
   if (shot.isFlat && of === 'head') return 'a point does not show how what it lies on turns by itself';
-  const at = reader(shot, direction);
+  const at = directionAt(shot, direction);
   if (isShort(at(0))) return `${WANTS[of.split('.')[0]!] ?? of} has no length`;
   return anglesOf(shot, at, projection(quantity, of));
 }
@@ -184,8 +184,11 @@ function anglesOf(
   return angles;
 }
 
-/** Reads a direction at a sample, in the file's axes; not of length 1. */
-function reader({ motion, world }: PreparedShot, direction: Direction): (sample: number) => readonly number[] {
+/** Reads a direction at a sample, in the file's axes; not of length 1, and the same list at every call. */
+export function directionAt(
+  { motion, world }: PreparedShot,
+  direction: Direction,
+): (sample: number) => readonly number[] {
   const n = motion.joints.length;
   const out = [0, 0, 0];
   if ('joint' in direction) {
@@ -235,8 +238,8 @@ function bendOf(body: Body, of: string): Float64Array | string {
   if (!upper || !lower) return `${limb?.[2] ?? `what “${of}” bends`} is not known; set the roles`;
   const hand = SIDES.find((own) => (part === 'wrist' ? side === own : body.fingers(own).includes(finger ?? -1)));
   const towards = limb && part !== 'wrist' ? body.bendsTowards(of) : hand && body.palm(hand);
-  if ([upper, lower].some((own) => isShort(reader(shot, own)(0)))) return 'it has no length';
-  const [u, v, t] = [reader(shot, upper), reader(shot, lower), towards && reader(shot, towards)];
+  if ([upper, lower].some((own) => isShort(directionAt(shot, own)(0)))) return 'it has no length';
+  const [u, v, t] = [directionAt(shot, upper), directionAt(shot, lower), towards && directionAt(shot, towards)];
   return sampled(shot.motion.frames, (s) => {
     const [ux, uy, uz] = u(s) as [number, number, number];
     const [vx, vy, vz] = v(s) as [number, number, number];

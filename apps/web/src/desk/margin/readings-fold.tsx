@@ -6,7 +6,8 @@ import { useMemo, useState } from 'react';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
-import { BODY_TOPICS, type BodyTopic, bodyTopicOf } from '@ypsigraph/core/measure/body-topics';
+import { bodyTopicOf } from '@ypsigraph/core/measure/body-topics';
+import { BODY_TOPICS, type BodyTopic } from '@ypsigraph/core/trade/body-topics';
 import { readingKind, readingName } from '@ypsigraph/core/measure/registry';
 import { verdicts } from '@ypsigraph/core/gauge/gauge';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
@@ -15,6 +16,7 @@ import { attempt } from '../../api/attempt.ts';
 import { call } from '../../api/client.ts';
 import { refreshShot, useReport } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
+import { WhereOnBody } from '../../kit/where-on-body.tsx';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { useReview } from '../review.ts';
@@ -170,32 +172,6 @@ function TopicRows({ topic, rows }: { topic: BodyTopic; rows: readonly RowBeside
         </tr>
       ))}
     </tbody>
-  );
-}
-
-/** What a topic is of, on a little figure. */
-const STROKES: Readonly<Record<string, readonly BodyTopic[]>> = {
-  'M7 1.5a2 2 0 1 0 .01 0': ['head'],
-  'M7 5.5V11': ['trunk'],
-  'M5 11H9': ['hips'],
-  'M7 6.5L3.5 11M7 6.5L10.5 11': ['arms and hands'],
-  'M6 11L5 15.5L4.5 19M8 11L9 15.5L9.5 19': ['legs'],
-  'M4.5 19H2.5M9.5 19H11.5': ['feet and ground'],
-  'M10.5 6Q13 9 11.5 13': ['what drags'],
-};
-
-function WhereOnBody({ topic }: { topic: BodyTopic }) {
-  return (
-    <svg width="14" height="20" viewBox="0 0 14 20" aria-hidden className="shrink-0" fill="none" strokeLinecap="round">
-      {Object.entries(STROKES).map(([d, of]) => (
-        <path
-          key={d}
-          d={d}
-          stroke={of.includes(topic) ? 'var(--ink)' : 'var(--edge-strong)'}
-          strokeWidth={of.includes(topic) ? 2.4 : 1}
-        />
-      ))}
-    </svg>
   );
 }
 

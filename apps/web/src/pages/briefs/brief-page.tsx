@@ -15,6 +15,7 @@ import { ExemplarSection } from './exemplar-section.tsx';
 import { FilesSection } from './files-section.tsx';
 import { type Meanwhile, MeanwhileNotice } from './meanwhile-notice.tsx';
 import { GaugesSection } from './gauges-section.tsx';
+import { PlanSection } from './plan-section.tsx';
 import { RubricSection } from './rubric-section.tsx';
 import { StagesSection } from './stages-section.tsx';
 import { useExemplar } from './use-exemplar.ts';
@@ -164,6 +165,7 @@ function Editor({ id, data, may, put }: EditorProps) {
         <div>
           <WhatSection {...editing} briefs={briefs.filter(({ family }) => family !== newest?.family)} />
           <StagesSection {...editing} />
+          <PlanSection {...editing} exemplar={typeof exemplar === 'object' ? exemplar.shot : undefined} />
           <GaugesSection
             {...editing}
             values={values}

@@ -12,6 +12,7 @@ import { Select } from '../../kit/select.tsx';
 import { countShots, countsText, exemplarValues } from './gauge-counts.ts';
 import { GaugeLine } from './gauge-line.tsx';
 import { NumberInput } from './sections.tsx';
+import { WhatIsJudged } from './what-is-judged.tsx';
 
 interface Props {
   readonly gauge: Gauge;
@@ -33,11 +34,12 @@ export const unitOf = (gauge: Gauge): string => {
 
 /** What is not a plain band on the reading's own value, in words. */
 function besides(gauge: Gauge): string {
-  const { over, except, part, reading } = gauge;
+  const { over, except, part, link, reading } = gauge;
   const { flags = {} } = readingKind(reading)!;
   return [
     part === 'none' ? 'of the whole body' : part === 'chain:*' ? 'of every chain' : part && `of ${partName(part)}`,
     judgedNumber(gauge)?.name,
+    link !== undefined && `link ${link} of the chain`,
     over === 'spread' && 'the difference of the largest and the smallest',
     except && `not where it is ${flags[except]}`,
   ]
@@ -64,6 +66,7 @@ export function GaugeRow({ gauge, values, exemplar, error, onChange, onDrop }: P
             <Trash2 size={13} />
           </Button>
         </p>
+        <WhatIsJudged gauge={gauge} exemplar={exemplar} values={values} onChange={onChange} />
         <textarea
           aria-label={`Why: ${name}`}
           rows={2}

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { BriefContent } from '@ypsigraph/contract/briefs';
-import { shotOptions } from '@ypsigraph/contract/shot-options';
+import { type MeasuringBrief, shotOptions } from '@ypsigraph/contract/shot-options';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
@@ -12,7 +12,7 @@ export interface MadeExemplar {
   readonly readings: readonly Reading[];
 }
 
-type Asked = Pick<BriefContent, 'exemplar' | 'kind' | 'fps' | 'ground' | 'still' | 'groups' | 'loop' | 'firstFrame'>;
+type Asked = Pick<BriefContent, 'exemplar' | 'loop' | 'firstFrame'> & Omit<MeasuringBrief, 'groundHeight'>;
 
 const NONE: Readonly<Record<string, number>> = {};
 
@@ -21,36 +21,31 @@ const NONE: Readonly<Record<string, number>> = {};
  * @param faults what is wrong with it, each with its size
  */
 export function useExemplar(
-  brief: Asked,
+  { exemplar, kind, alsoKinds, fps, ground, still, groups, plan, loop, firstFrame }: Asked,
   faults: Readonly<Record<string, number>> = NONE,
 ): MadeExemplar | string | undefined {
-  const { exemplar, kind, fps, ground, loop, firstFrame } = brief;
-  const still = JSON.stringify(brief.still);
-  const groups = JSON.stringify(brief.groups);
-  const set = JSON.stringify(exemplar?.set ?? {});
-  const wrong = JSON.stringify(faults);
-  const name = exemplar?.name;
-  return useMemo(() => {
-    const own = name !== undefined && Object.hasOwn(EXEMPLARS, name) ? EXEMPLARS[name] : undefined;
-    if (!own) return undefined;
-    try {
-      const motion = own.make(JSON.parse(set) as Record<string, unknown>, JSON.parse(wrong) as Record<string, number>);
-      const options = shotOptions(
-        {
-          kind,
-          fps,
-          ground,
-          groundHeight: null,
-          still: JSON.parse(still) as string[],
-          groups: JSON.parse(groups) as string[],
-        },
-        { firstFrame, loop, roles: {} },
-      );
-      const shot = prepareShot(motion, options);
-      return { shot, readings: measureShot(shot).readings };
-    } catch (error) {
-      if (error instanceof RangeError) return error.message;
-      throw error;
-    }
-  }, [name, set, wrong, kind, fps, ground, still, groups, loop, firstFrame]);
+  // The ground of a school's files is no ground of the exemplar's.
+  const measuring = { kind, alsoKinds, fps, ground, groundHeight: null, still, groups, plan, loop, firstFrame };
+  const asked = JSON.stringify({ exemplar, measuring, faults });
+  return useMemo(() => make(JSON.parse(asked) as Parameters<typeof make>[0]), [asked]);
+}
+
+function make({
+  exemplar,
+  measuring,
+  faults,
+}: {
+  exemplar: BriefContent['exemplar'];
+  measuring: MeasuringBrief & Pick<BriefContent, 'loop' | 'firstFrame'>;
+  faults: Readonly<Record<string, number>>;
+}): MadeExemplar | string | undefined {
+  const own = exemplar && Object.hasOwn(EXEMPLARS, exemplar.name) ? EXEMPLARS[exemplar.name] : undefined;
+  if (!exemplar || !own) return undefined;
+  try {
+    const shot = prepareShot(own.make(exemplar.set, faults), shotOptions(measuring, { ...measuring, roles: {} }));
+    return { shot, readings: measureShot(shot).readings };
+  } catch (error) {
+    if (error instanceof RangeError) return error.message;
+    throw error;
+  }
 }

@@ -23,6 +23,35 @@ const RULES = { warn: 'taken in, with a word', refuse: 'not taken in' } as const
 const options = <K extends string>(texts: Readonly<Record<K, string>>) =>
   (Object.entries(texts) as [K, string][]).map(([value, text]) => ({ value, text }));
 
+/** What a brief may be besides its kind. */
+const MOST_BESIDES = 3;
+
+/** Kinds that an exercise is as well: their readings and usual gauges come along. */
+function AlsoKinds({ draft, set }: Pick<Editing, 'draft' | 'set'>) {
+  const { kind, alsoKinds } = draft;
+  const others = KindOfExercise.options.filter((own) => own !== kind && own !== 'any');
+  return (
+    <fieldset>
+      <legend className="mb-0.5 text-xs font-semibold text-graphite">It is also</legend>
+      <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
+        {others.map((own) => (
+          <label key={own} className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={alsoKinds.includes(own)}
+              disabled={!alsoKinds.includes(own) && alsoKinds.length >= MOST_BESIDES}
+              onChange={(event) =>
+                set({ alsoKinds: event.target.checked ? [...alsoKinds, own] : alsoKinds.filter((one) => one !== own) })
+              }
+            />
+            {own}
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
 /** What the exercise is, and how its shots are measured. */
 export function WhatSection({ draft, set, errorAt, briefs }: Editing & { readonly briefs: readonly ListedBrief[] }) {
   return (
@@ -46,12 +75,13 @@ export function WhatSection({ draft, set, errorAt, briefs }: Editing & { readonl
                 label="Kind"
                 value={draft.kind}
                 className="w-full"
-                onChange={(kind) => set({ kind: kind })}
+                onChange={(kind) => set({ kind, alsoKinds: draft.alsoKinds.filter((own) => own !== kind) })}
                 options={KindOfExercise.options.map((value) => ({ value, text: value }))}
               />
             )}
           </Field>
         </div>
+        <AlsoKinds draft={draft} set={set} />
         <Field label="The story, and what is to be done" error={errorAt('text')}>
           {(id) => (
             <textarea

@@ -25,6 +25,7 @@ const ACTIVITY_READING = describeReading({
 });
 const STARTS = describeReading({
   id: 'starts.together',
+  about: 'timing',
   holds: holding<number, { parts: string[]; moving: string[] }>(),
   name: 'parts that start together',
   unit: 'share',

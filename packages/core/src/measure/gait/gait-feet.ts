@@ -104,6 +104,7 @@ const TRACK = describeReading({
 });
 const FROUDE = describeReading({
   id: 'gait.froude',
+  about: 'timing',
   holds: holding<number, { metresPerSecond: number }>(),
   name: 'Froude number',
   unit: '–',

@@ -20,6 +20,7 @@ const UNEVENNESS: DetailNumber = {
 
 export const CONTACT = describeReading({
   id: 'gait.contact',
+  about: 'feet and ground',
   holds: holding<number, Span>(),
   name: 'contact',
   unit: 'frames',
@@ -88,6 +89,7 @@ export const STEP_TIME = describeReading({
 });
 const STANCE = describeReading({
   id: 'gait.stance',
+  about: 'feet and ground',
   holds: holding<number>(),
   name: 'time on the ground',
   unit: '%',
@@ -99,6 +101,7 @@ const STANCE = describeReading({
 });
 const FLIGHT = describeReading({
   id: 'gait.flight',
+  about: 'feet and ground',
   holds: holding<number>(),
   name: 'both feet in the air',
   unit: 'frames',

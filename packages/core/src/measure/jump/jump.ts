@@ -30,6 +30,7 @@ const CROUCH = describeReading({
 const TAKEOFF = describeReading({
   ...shared,
   id: 'jump.takeoff',
+  about: 'timing',
   holds: holding<number>(),
   name: 'take-off',
   unit: 'frames',
@@ -40,6 +41,7 @@ const TAKEOFF = describeReading({
 const APEX = describeReading({
   ...shared,
   id: 'jump.apex',
+  about: 'timing',
   holds: holding<number>(),
   name: 'top of the jump',
   unit: 'frames',
@@ -51,6 +53,7 @@ const APEX = describeReading({
 const LANDING = describeReading({
   ...shared,
   id: 'jump.landing',
+  about: 'timing',
   holds: holding<number>(),
   name: 'landing',
   unit: 'frames',
@@ -61,6 +64,7 @@ const LANDING = describeReading({
 const AIR = describeReading({
   ...shared,
   id: 'jump.air',
+  about: 'timing',
   holds: holding<number, { from: number; to: number }>(),
   name: 'time in the air',
   unit: 'frames',
@@ -123,6 +127,7 @@ const SQUASH = describeReading({
 const SETTLE = describeReading({
   ...shared,
   id: 'jump.settle',
+  about: 'timing',
   holds: holding<number>(),
   name: 'time to rest',
   unit: 'frames',

@@ -30,6 +30,7 @@ const CHAIN = 'a chain of two joints or more that move alike, over 8 frames or m
 
 export const CHAIN_LAG = describeReading({
   id: 'lag.frames',
+  ofLink: 'lag',
   holds: holding<number, { links: readonly Link[]; against?: true }>(),
   name: 'delay along the chain',
   sign: 'later than the joint before',
@@ -49,6 +50,7 @@ export const CHAIN_LAG = describeReading({
 });
 const LIKENESS = describeReading({
   id: 'lag.likeness',
+  ofLink: 'likeness',
   holds: holding<number, { links: readonly Link[] }>(),
   name: 'likeness along the chain',
   unit: '–1…1',

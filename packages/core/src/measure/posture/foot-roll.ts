@@ -117,6 +117,7 @@ const TURN = describeReading({
 const ASIDE = describeReading({
   ...shared,
   id: 'knee.aside',
+  about: 'legs',
   holds: holding<number>(),
   name: 'knee beside the leg’s line',
   unit: '%L',
@@ -145,6 +146,7 @@ const tooMuch = (told: { side: number } | undefined): string =>
 const CONTACT = describeReading({
   ...KNEE,
   id: 'knee.contact',
+  about: 'legs',
   holds: holding<number, Ways & { each: number[] }>(),
   name: 'carrying knee at the contact',
   quantity: kneeQuantity,
@@ -153,6 +155,7 @@ const CONTACT = describeReading({
 const DOWN = describeReading({
   ...KNEE,
   id: 'knee.down',
+  about: 'legs',
   holds: holding<number, Ways & { each: number[] }>(),
   name: 'carrying knee at the down',
   quantity: kneeQuantity,
@@ -161,6 +164,7 @@ const DOWN = describeReading({
 const PASSING = describeReading({
   ...KNEE,
   id: 'knee.passing',
+  about: 'legs',
   holds: holding<number, Ways & { each: number[]; swinging: number }>(),
   name: 'carrying knee at the passing',
   quantity: kneeQuantity,
@@ -177,6 +181,7 @@ const PASSING = describeReading({
 const UP = describeReading({
   ...KNEE,
   id: 'knee.up',
+  about: 'legs',
   holds: holding<number, Ways & { each: number[] }>(),
   name: 'carrying knee at the up',
   quantity: kneeQuantity,

@@ -20,6 +20,7 @@ const shared = { kinds: GAITS, mark: 'spacing', needs: 'a step', thrownBy: { str
 const REACH = describeReading({
   ...shared,
   id: 'step.reach',
+  about: 'feet and ground',
   holds: holding<number, { each: number[] }>(),
   name: 'step ahead of the body against behind it',
   unit: 'ratio',
@@ -59,6 +60,7 @@ const BALANCE = describeReading({
 const HANG = describeReading({
   ...shared,
   id: 'hang.share',
+  about: 'timing',
   holds: holding<number>(),
   name: 'time near the highest',
   unit: '%',

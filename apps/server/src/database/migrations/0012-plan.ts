@@ -1,0 +1,14 @@
+import type { Migration } from '../migration.ts';
+
+/** What a brief asks for besides its kind, and the poses that it plans. */
+export const plan: Migration = {
+  name: '0012-plan',
+  up: `
+    ALTER TABLE briefs ADD COLUMN also_kinds jsonb NOT NULL DEFAULT '[]' CHECK (jsonb_typeof(also_kinds) = 'array');
+    ALTER TABLE briefs ADD COLUMN plan jsonb NOT NULL DEFAULT '[]' CHECK (jsonb_typeof(plan) = 'array');
+  `,
+  down: `
+    ALTER TABLE briefs DROP COLUMN plan;
+    ALTER TABLE briefs DROP COLUMN also_kinds;
+  `,
+};
