@@ -4,7 +4,7 @@ import { jointTurn } from '../src/motion/joint-turn.ts';
 import { easeOf, measureMoveEnds, readStep } from '../src/measure/moves/move-ends.ts';
 import { measureMoves } from '../src/measure/moves/moves-and-holds.ts';
 import { poseSignal, scalarSignal } from '../src/measure/moves/moving-signal.ts';
-import { stretchesOf } from '../src/measure/moves/stretches.ts';
+import { isMove, stretchesOf } from '../src/measure/moves/stretches.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
@@ -150,6 +150,26 @@ describe('a second-order step response', () => {
       expect(responses[k]!.settleFrames).toBeLessThan(responses[k - 1]!.settleFrames);
       expect(responses[k]!.swings).toBeLessThan(responses[k - 1]!.swings);
     }
+  });
+
+  test('it is one move behind which it settles, however lightly it is damped', () => {
+    for (const ζ of [0.15, 0.2, 0.3, 0.5]) {
+      // A turn that rests before it and behind: its swings are no moves of their own.
+      const turn = [...times(24, () => 0), ...secondOrder(ζ, 24, 240).map((value) => 40 * value)];
+      const moves = stretchesOf(scalarSignal(Float64Array.from(turn)), 24).filter(isMove);
+      expect([ζ, moves.length]).toEqual([ζ, 1]);
+      expect(moves[0]!.from).toBeLessThanOrEqual(25);
+      expect(moves[0]!.rests).toBeGreaterThanOrEqual(moves[0]!.to + 12);
+    }
+  });
+
+  test('swings that do not die down are moves', () => {
+    const swings = [
+      ...times(24, () => 0),
+      ...times(96, (i) => 20 * Math.sin((i * Math.PI) / 12)),
+      ...times(24, () => 0),
+    ];
+    expect(stretchesOf(scalarSignal(Float64Array.from(swings)), 24).filter(isMove).length).toBeGreaterThan(5);
   });
 
   test('over-damped it neither overshoots nor swings', () => {

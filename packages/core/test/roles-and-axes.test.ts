@@ -76,6 +76,37 @@ const BODY = [
   ...['clavicle', 'upperArm', 'foreArm', 'hand', 'thigh', 'shin', 'foot', 'toe'].flatMap((r) => [`${r}.L`, `${r}.R`]),
 ];
 
+describe('hips whose name nobody knows', () => {
+  const called = (hips: string, above?: string): Joint[] => {
+    const own = rename((name) => (name === 'hips' ? hips : name));
+    return above === undefined
+      ? own
+      : [
+          { name: above, parent: -1, offset: [0, 0, 0], ends: [] },
+          ...own.map((joint) => ({ ...joint, parent: joint.parent + 1 })),
+        ];
+  };
+
+  test.each(['Lantern', 'Plinth01', 'waist', 'lowerSpine', '腰'])('called %s are what the legs hang from', (name) => {
+    const { roles, warnings } = guessRoles(called(name));
+    expect([roles.hips, roles.spine]).toEqual([0, guessRoles(exemplarJoints()).roles.spine]);
+    expect(warnings.join()).toContain('hips');
+  });
+
+  test('are not the root above them, which is called as hips sometimes are', () => {
+    const { roles } = guessRoles(called('Plinth', 'root'));
+    expect([roles.hips, roles.master]).toEqual([1, 0]);
+    expect(guessRoles(called('pelvis', 'body')).roles.hips).toBe(1);
+  });
+
+  test('that are named stay, whatever the legs hang from', () => {
+    expect(guessRoles(called('hips', 'Mover')).roles.hips).toBe(1);
+    expect(guessRoles(exemplarJoints(), { hips: 'spine' }).roles.hips).toBe(
+      exemplarJoints().findIndex(({ name }) => name === 'spine'),
+    );
+  });
+});
+
 describe('roles', () => {
   test.each(SPELLINGS)('are found in the spelling %s', (_, spell) => {
     const joints = rename(spell);

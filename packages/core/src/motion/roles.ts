@@ -67,7 +67,7 @@ export function guessRoles(
     const own = all.filter((j) => parts[j]!.side === side);
     for (const limb of [LEG, ARM]) assignLimb(joints, own, limb, side, roles, score);
   }
-  roles.hips = best(centre, CENTRE_SPELLINGS.hips);
+  roles.hips = hipsOf(joints, roles, best(centre, CENTRE_SPELLINGS.hips), (j) => parts[j]!.word);
   roles.head = best(centre, CENTRE_SPELLINGS.head);
   roles.neck = best(centre, CENTRE_SPELLINGS.neck);
   roles.camera = best(centre, CENTRE_SPELLINGS.camera);
@@ -86,6 +86,11 @@ export function guessRoles(
     else if (index < 0) delete roles[role as Role];
     else roles[role as Role] = index;
   }
+  const fromLegs = roles.hips !== undefined && !CENTRE_SPELLINGS.hips.includes(parts[roles.hips]!.word);
+  if (fromLegs && !('hips' in corrections))
+    warnings.push(
+      `no name says which joint is hips: “${joints[roles.hips!]!.name}” was taken, which the legs hang from`,
+    );
   for (const role of Object.keys(roles) as Role[]) if (roles[role] === undefined) delete roles[role];
   assignChains(joints, roles);
   return { roles, warnings, fourLegs: shape?.fourLegs ?? false };
@@ -172,6 +177,27 @@ function assignLimb(
   best.picks.forEach((joint, at) => {
     if (joint !== undefined) roles[`${limb[at]!}.${side}`] = joint;
   });
+}
+
+/** Names of hips that a joint above them may have as well. */
+const LOOSE_HIPS: readonly string[] = ['cog', 'root', 'body'];
+
+/**
+ * The hips: the joint of that name; where none has it, or only one far above, the joint that both legs hang from, whatever it is called.
+ * @param named the joint whose name fits best
+ */
+function hipsOf(
+  joints: readonly Joint[],
+  roles: Roles,
+  named: number | undefined,
+  wordOf: (joint: number) => string,
+): number | undefined {
+  const [left, right] = (['L', 'R'] as const).map((side) => roles[`thigh.${side}`] ?? roles[`shin.${side}`]);
+  if (left === undefined || right === undefined) return named;
+  const above = ancestors(joints, right);
+  const meet = ancestors(joints, left).find((joint) => above.includes(joint));
+  if (meet === undefined || named === undefined) return named ?? meet;
+  return LOOSE_HIPS.includes(wordOf(named)) && isAncestor(joints, named, meet) ? meet : named;
 }
 
 /** Spine is the first named joint above the hips, chest the last below the neck or where the arms hang. */

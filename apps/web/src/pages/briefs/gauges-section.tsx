@@ -106,7 +106,7 @@ export function GaugesSection({ draft, set, errorAt, values, exemplar }: Props) 
           >
             <summary className="flex cursor-pointer items-center gap-2 py-1 hover:bg-wash">
               <WhereOnBody topic={topic} />
-              <span className="font-semibold">{topic}</span>
+              <span className="shrink-0 font-semibold whitespace-nowrap">{topic}</span>
               <span className="truncate text-xs text-graphite">
                 {list([...new Set(own.map(([, { reading }]) => readingName(reading)))])}
               </span>

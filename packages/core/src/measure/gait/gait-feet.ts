@@ -198,15 +198,14 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const samples = Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
   if (samples.length < FEET_DEFAULTS.least) return [];
   const foot = footPoints(shot, side)!;
-  const tracks = samples.map((s) =>
-    [foot.ankle, ...foot.front].map((point) => add(pointAt(shot, view.index(s), point), view.travelled(s))),
-  );
+  const places = [foot.ankle, foot.heel, ...foot.front];
+  const tracks = samples.map((s) => places.map((point) => add(pointAt(shot, view.index(s), point), view.travelled(s))));
   const overGround = tracks[0]!.map((_, point) =>
     tracks.map((points, k) => reject(subtract(points[point]!, view.groundGone(from, from + k)), axes.up)),
   );
   const travels = overGround.map((path) => farthest(path));
   const still = travels.reduce((best, { distance }, k) => (distance < travels[best]!.distance ? k : best), 0);
-  const { distance, a, b } = travels[still]!;
+  const { distance, a, b } = farthest(contactPath(overGround, tracks, axes.up, (LOW / 100) * size.legLength));
   // On the spot the ground carries the foot back; of a figure that travels the hips go on over it.
   const onTheWay = length(view.contacts.groundVelocity) === 0;
   const along = tracks.map((points, k) => {
@@ -224,6 +223,39 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
     }),
     EVEN.of(roundTo4(straightness(along)), { part, detail }),
   ];
+}
+
+/** Points this much over a foot's lowest, %L, may be the one it stands on. */
+const LOW = 1;
+
+/**
+ * The way over the ground of what a foot stands on: of its points on the ground at each moment the one that keeps most still. A foot rolls from its
+ * heel over its ball; while one of them rests it does not slide.
+ *
+ * @param overGround the way of each point, the ground's own taken out
+ * @param tracks the places of all points at each sample
+ */
+function contactPath(
+  overGround: readonly (readonly Vec3[])[],
+  tracks: readonly (readonly Vec3[])[],
+  up: Vec3,
+  low: number,
+): Vec3[] {
+  const path: Vec3[] = [[0, 0, 0]];
+  for (let k = 0; k + 1 < tracks.length; k++) {
+    const heights = [k, k + 1].map((at) => tracks[at]!.map((point) => dot(point, up)));
+    const onGround = (point: number): boolean => heights.every((own) => own[point]! <= Math.min(...own) + low);
+    const steps = overGround.flatMap((own, point) => (onGround(point) ? [subtract(own[k + 1]!, own[k]!)] : []));
+    // One point leaves the ground as another meets it: whichever keeps most still.
+    const all = steps.length > 0 ? steps : overGround.map((own) => subtract(own[k + 1]!, own[k]!));
+    path.push(
+      add(
+        path[k]!,
+        all.reduce((best, step) => (length(step) < length(best) ? step : best)),
+      ),
+    );
+  }
+  return path;
 }
 
 /** The two places of a path that lie farthest apart. */

@@ -162,10 +162,12 @@ function beltsOf(
     const steps: number[] = [];
     for (const track of tracks)
       for (const contact of contacts.feet[track.side] ?? [])
-        for (let s = Math.max(from, contact.from); s < Math.min(to, contact.to); s++) {
-          const step = stepOf(track.points[track.lowest[index(s)]!]!, index(s), index(s + 1));
-          steps.push(dot(step, heading.forward(index(s))));
-        }
+        // A stand that goes on past a loop's end goes on at its beginning.
+        for (const shift of shot.loop === 'none' ? [0] : [-track.height.length, 0, track.height.length])
+          for (let s = Math.max(from, contact.from + shift); s < Math.min(to, contact.to + shift); s++) {
+            const step = stepOf(track.points[track.lowest[index(s)]!]!, index(s), index(s + 1));
+            steps.push(dot(step, heading.forward(index(s))));
+          }
     if (steps.length < 4) continue;
     const pace = median(steps);
     for (let s = from; s < to; s++) belts[index(s)] = scale(heading.forward(index(s)), pace);

@@ -22,6 +22,12 @@ export const STRETCH_DEFAULTS = Object.freeze({
   /** … and at most this is its anticipation before it, or its settling behind it. */
   anticipates: 0.45,
   settles: 0.5,
+  /** Swings that die down more slowly are no moves either where so many follow each other, each at least this share of the one before and at most that, … */
+  ringing: 3,
+  ringsLeast: 0.2,
+  ringsMost: 0.66,
+  /** … and take about as long: the longest no more than this times the shortest. */
+  ringsEvenly: 1.5,
 });
 
 /** A stretch of samples, both ends included. */
@@ -232,7 +238,24 @@ function isMoveOfItsOwn(sweeps: readonly Sweep[], k: number, largest: number): b
   const after = sweeps[k + 1];
   if (after && sweep.size <= STRETCH_DEFAULTS.anticipates * after.size && !(before && before.size > sweep.size))
     return false;
-  return !(before && sweep.size <= STRETCH_DEFAULTS.settles * before.size);
+  return !(before && (sweep.size <= STRETCH_DEFAULTS.settles * before.size || isRinging(sweeps, k)));
+}
+
+/** Whether a sweep is one of several that die down evenly behind a move: a lightly damped end. */
+function isRinging(sweeps: readonly Sweep[], k: number): boolean {
+  const { ringing, ringsLeast, ringsMost, ringsEvenly } = STRETCH_DEFAULTS;
+  const dies = (at: number): boolean => {
+    const [own, before] = [sweeps[at], sweeps[at - 1]];
+    if (!own || !before || before.to !== own.from) return false;
+    return own.size >= ringsLeast * before.size && own.size <= ringsMost * before.size;
+  };
+  for (let first = Math.max(1, k - ringing + 1); first <= k; first++) {
+    const at = Array.from({ length: ringing }, (_, i) => first + i);
+    if (!at.every(dies)) continue;
+    const lengths = at.map((i) => sweeps[i]!.to - sweeps[i]!.from);
+    if (Math.max(...lengths) <= ringsEvenly * Math.min(...lengths)) return true;
+  }
+  return false;
 }
 
 /** Where the swings behind a move have died down: each smaller than the one before it. */
@@ -245,9 +268,11 @@ function settlesAt(
   const own = sweeps[k]!;
   let last = own;
   let rests = to;
-  for (const sweep of sweeps.slice(k + 1)) {
+  for (const [i, sweep] of sweeps.entries()) {
+    if (i <= k) continue;
     if (sweep.from > last.to) break;
-    if (sweep.size > STRETCH_DEFAULTS.settles * last.size || sweep.size < STRETCH_DEFAULTS.swingLeast * own.size) break;
+    if (sweep.size > STRETCH_DEFAULTS.settles * last.size && !isRinging(sweeps, i)) break;
+    if (sweep.size < STRETCH_DEFAULTS.swingLeast * own.size) break;
     rests = stillFrom(playing, sweep, 1, drift, peak);
     // A swing that comes to rest within itself is the last.
     if (rests < sweep.to) break;

@@ -1,7 +1,7 @@
 import { CUBIC_NEIGHBOURS } from '../../signal/neighbours.ts';
 import { median } from '../../signal/statistics.ts';
 import { argmax, runsOf } from '../../signal/runs.ts';
-import { type Decomposition, decomposePath, type PointPath } from './point-path.ts';
+import { type Decomposition, decomposePath, everyFor, type PointPath } from './point-path.ts';
 
 /** Thresholds of spacing and arcs, in multiples of the window's mean step unless said otherwise. */
 export const SPACING_DEFAULTS = Object.freeze({
@@ -44,9 +44,11 @@ export function judgePath(
   fps: number,
   skip: ReadonlySet<number> = new Set(),
 ): PathFaults {
-  const decomposition = decomposePath(path);
+  const every = everyFor(fps);
+  const decomposition = decomposePath(path, every);
+  const own = every === 1 ? decomposition : decomposePath(path);
   const { along, across, step, valid } = decomposition;
-  const still = (SPACING_DEFAULTS.stillUnder / 100) * legLength * (24 / fps);
+  const still = (SPACING_DEFAULTS.stillUnder / 100) * legLength * (24 / fps) * every;
   const spacing = new Float64Array(path.count);
   const arc = new Float64Array(path.count);
   const usual = SPACING_DEFAULTS.unusual * usualResidual(decomposition);
@@ -59,8 +61,9 @@ export function judgePath(
   const pops: number[] = [];
   const seen = (SPACING_DEFAULTS.popLeast / 100) * legLength;
   for (let i = 0; i < last; i++) {
-    if (Math.sqrt(along[i]! ** 2 + across[i]! ** 2) < seen) continue;
-    if (Math.hypot(spacing[i]!, arc[i]!) > SPACING_DEFAULTS.pop && standsAlone(path, i, decomposition)) pops.push(i);
+    // One sample alone is out of place at the file's own rate, and still at that of 24 frames a second.
+    if (Math.min(offBy(own, i), offBy(decomposition, i)) < seen) continue;
+    if (Math.hypot(spacing[i]!, arc[i]!) > 0 && isPop(path, i, own)) pops.push(i);
   }
   const besidePops = new Set<number>();
   for (const pop of pops) {
@@ -71,6 +74,12 @@ export function judgePath(
   }
   return { decomposition, spacing, arc, pops, besidePops };
 }
+
+const offBy = ({ along, across }: Decomposition, i: number): number => Math.sqrt(along[i]! ** 2 + across[i]! ** 2);
+
+/** Whether one sample alone is out of place, by more than a step. */
+const isPop = (path: PointPath, i: number, own: Decomposition): boolean =>
+  offBy(own, i) > SPACING_DEFAULTS.pop * own.step[i]! && standsAlone(path, i, own);
 
 /** Whether replacing the sample by its prediction puts its neighbours right: each residual moves by what the sample weighs in it. */
 function standsAlone(path: PointPath, i: number, { residual, step, valid }: Decomposition): boolean {

@@ -66,7 +66,7 @@ export interface PopDetail {
   readonly degrees?: readonly number[];
   readonly displacement?: readonly number[];
   readonly also?: readonly string[];
-  /** How many joints are out of place somewhere in the shot, where they are many: that is one fault of a recording. */
+  /** Of the joint that is so most often: how many are out of place somewhere in the shot, where they are many: that is one fault of a recording. */
   readonly joints?: number;
 }
 /** Joints out of place from which on they are told as one. */
@@ -189,6 +189,7 @@ function popReadings(shot: PreparedShot): Measured {
   const byJoint = new Map<number, Pop[]>();
   for (const pop of findPops(shot)) byJoint.set(pop.joint, [...(byJoint.get(pop.joint) ?? []), pop]);
   if (byJoint.size === 0) return made(POP.of(0));
+  const most = [...byJoint.values()].reduce((a, b) => (b.length > a.length ? b : a));
   const { joints } = shot.motion;
   const nameOf = (joint: number): string => joints[joint]!.name;
   return made(
@@ -204,7 +205,7 @@ function popReadings(shot: PreparedShot): Measured {
           reach: pops.map(({ reach }) => roundTo4(reach)),
           degrees: pops.map((pop) => roundTo4(pop.degrees)),
           also: [...new Set(pops.flatMap(({ also }) => also.map(nameOf)))],
-          ...(byJoint.size >= MANY_POPS && { joints: byJoint.size }),
+          ...(byJoint.size >= MANY_POPS && pops === most && { joints: byJoint.size }),
         },
       });
     }),

@@ -77,9 +77,10 @@ const TURNS_BACK = 0.02;
  * Splits how far each sample is from what its neighbours predict, P̂[i] = (−P[i−2] + 4P[i−1] + 4P[i+1] − P[i+2]) / 6 (a cubic
  * through evenly timed neighbours has none), into a part along the path and a part across it.
  *
+ * @param every samples from one neighbour to the next: at high rates those that would be shown at 24 frames a second; see {@link everyFor}
  * @example a point displaced by D at one sample alone has there a residual of exactly D, and −2/3 D at the samples beside it
  */
-export function decomposePath(path: PointPath): Decomposition {
+export function decomposePath(path: PointPath, every = 1): Decomposition {
   const n = path.count;
   const residual = new Float64Array(3 * n);
   const along = new Float64Array(n);
@@ -89,7 +90,7 @@ export function decomposePath(path: PointPath): Decomposition {
   const w = Array.from({ length: 5 }, () => new Float64Array(3));
   for (let i = 0; i < n; i++) {
     let inside = true;
-    for (let k = 0; k < 5; k++) inside = samplePath(path, i + k - 2, w[k]!) && inside;
+    for (let k = 0; k < 5; k++) inside = samplePath(path, i + (k - 2) * every, w[k]!) && inside;
     if (!inside) continue;
     valid[i] = 1;
     const [a, b, c, d, e] = w as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
@@ -113,6 +114,12 @@ export function decomposePath(path: PointPath): Decomposition {
   }
   return { residual, along, across, step, valid };
 }
+
+/** Rates over this show more than an eye that looks for what stands out of place can tell. */
+const HIGH_RATE = 30;
+
+/** Samples from one neighbour to the next where something is looked for that stands out at 24 frames a second. */
+export const everyFor = (fps: number): number => (fps > HIGH_RATE ? Math.max(1, Math.round(fps / 24)) : 1);
 
 /** Steps of a path: distance of each sample to the next, going round where it wraps. */
 export function pathSteps(path: PointPath): Float64Array {

@@ -1,9 +1,11 @@
-import { CUBIC_WEIGHTS, type NeighbourWeights, QUINTIC_WEIGHTS } from '../../signal/neighbours.ts';
+import { CUBIC_WEIGHTS, type NeighbourWeights, predicted, QUINTIC_WEIGHTS } from '../../signal/neighbours.ts';
 import { childrenOf, type Joint } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors, chainJoints } from '../../motion/roles.ts';
 import { median } from '../../signal/statistics.ts';
 import { aroundContactsOf, findContacts } from '../../motion/feet/contacts.ts';
+import { sampled } from '../../signal/sampled.ts';
+import { everyFor } from './point-path.ts';
 import { findFlights } from '../jump/flights.ts';
 
 /** Thresholds of a pose that is out of place for one frame. */
@@ -107,6 +109,8 @@ interface Channel {
   readonly width: number;
   readonly count: number;
   readonly wraps: boolean;
+  /** Samples from one frame to the next at about 24 frames a second. */
+  readonly every: number;
 }
 
 /** Room for one channel's residuals, used again for the next: a recording has many joints, and of most nothing is kept. */
@@ -156,11 +160,12 @@ function displaced(
   // Most joints of most shots have none: nothing more is worked out for them.
   if (largest < 0.8 * least) return [];
   const usual = stencil.unusual * median(sizes.subarray(first, count - first));
+  const seen = stencil.unusual * usualAt24(channel);
   const found: { sample: number; size: number; explained: number }[] = [];
   for (let i = 0; i < count; i++) {
     if (sizes[i]! < Math.max(0.8 * least, usual) || skip?.has(i)) continue;
     const own = templateFit(residuals, stencil, width, i, index, inside);
-    if (own.size < least || own.explained < stencil.alone) continue;
+    if (own.size < Math.max(least, seen) || own.explained < stencil.alone) continue;
     if (stencil.agreed && agreement(channel, i, own.displacement, index, inside) < POP_DEFAULTS.agreed) continue;
     found.push({ sample: i, size: own.size, explained: own.explained });
   }
@@ -169,6 +174,25 @@ function displaced(
   return stencil.agreed
     ? found
     : found.filter(({ sample, explained }) => explained >= POP_DEFAULTS.alone || !beside(sample));
+}
+
+/** What a channel's samples are usually off from what their neighbours at 24 frames a second predict; 0 where those are its own, which are asked already. */
+function usualAt24({ values, width, count, wraps, every }: Channel): number {
+  const reach = 2 * every;
+  if (every === 1 || count < 2 * reach + 3) return 0;
+  const first = wraps ? 0 : reach;
+  const index = (i: number): number => width * (wraps ? ((i % count) + count) % count : i);
+  const sizes = sampled(count - 2 * first, (k) => {
+    const i = first + k;
+    const at = [-reach, -every, 0, every, reach].map((shift) => index(i + shift));
+    let size = 0;
+    for (let c = 0; c < width; c++) {
+      const [a, b, own, d, e] = at.map((from) => values[from + c]!) as [number, number, number, number, number];
+      size += (own - predicted(a, b, d, e)) ** 2;
+    }
+    return Math.sqrt(size);
+  });
+  return median(sizes);
 }
 
 /** How one displaced sample fits the residuals about it: its displacement, and the share of them it explains. */
@@ -239,6 +263,7 @@ function rotationPops(shot: PreparedShot): Single[] {
   }
   const L = shot.scale.legLength;
   const q = motion.rotations;
+  const every = everyFor(shot.fps);
   const room = roomFor(4, count);
   const values = new Float64Array(4 * count);
   const atContact = legsAtContacts(shot, 2);
@@ -266,8 +291,8 @@ function rotationPops(shot: PreparedShot): Single[] {
     const least = ((POP_DEFAULTS.least / 100) * L) / (2 * reach);
     const swings = legs.get(joint);
     for (const { sample, size } of [
-      ...displaced({ values, width: 4, count, wraps }, CUBIC, least, room, skip.get(joint)),
-      ...(swings ? displaced({ values, width: 4, count, wraps }, QUINTIC, least, room, swings) : []),
+      ...displaced({ values, width: 4, count, wraps, every }, CUBIC, least, room, skip.get(joint)),
+      ...(swings ? displaced({ values, width: 4, count, wraps, every }, QUINTIC, least, room, swings) : []),
     ]) {
       const thrown = (100 * 2 * size * reach) / L;
       if (thrown < POP_DEFAULTS.leastAtContact && atContact.get(joint)?.has(sample)) continue;
@@ -332,7 +357,7 @@ function translationPops(shot: PreparedShot): Single[] {
     // Where a figure travels its way does not come back over the seam.
     const returns = Math.hypot(...[0, 1, 2].map((c) => values[3 * (count - 1) + c]! - values[c]!)) < 0.5 * L;
     return displaced(
-      { values, width: 3, count, wraps: wraps && returns },
+      { values, width: 3, count, wraps: wraps && returns, every: everyFor(shot.fps) },
       CUBIC,
       (POP_DEFAULTS.least / 100) * L,
       roomFor(3, count),
