@@ -52,7 +52,7 @@ const placed = (shot: DrawnShot): Tracks => ({
       (_, f) => [f, ...shot.points(f)[name]!, 1] as [number, number, number, number],
     ),
   })),
-  ...{ still: [], pairs: [['hand.L', 'hand.R']], shapes: [], ground: null, exposures: null },
+  ...{ still: [], pairs: [['hand.L', 'hand.R']], shapes: [], chains: [], ground: null, exposures: null },
 });
 
 test('a clip is read frame by frame; with its points it is measured as a motion is, for whoever may', async () => {

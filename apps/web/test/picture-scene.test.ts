@@ -21,7 +21,16 @@ const facts: Pictures = {
   exposures,
   warnings: [],
 };
-const NONE: Tracks = { version: 0, points: [], still: [], pairs: [], shapes: [], ground: null, exposures: null };
+const NONE: Tracks = {
+  version: 0,
+  points: [],
+  still: [],
+  pairs: [],
+  shapes: [],
+  chains: [],
+  ground: null,
+  exposures: null,
+};
 const placed = (names: readonly string[]): Tracks['points'] =>
   names.map((name) => ({
     name,

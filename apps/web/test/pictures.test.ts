@@ -11,7 +11,16 @@ import {
 } from '../src/desk/pictures/edit-points.ts';
 import { PictureFrames } from '../src/desk/pictures/picture-frames.ts';
 
-const EMPTY: Tracks = { version: 0, points: [], still: [], pairs: [], shapes: [], ground: null, exposures: null };
+const EMPTY: Tracks = {
+  version: 0,
+  points: [],
+  still: [],
+  pairs: [],
+  shapes: [],
+  chains: [],
+  ground: null,
+  exposures: null,
+};
 const places = (tracks: Tracks, name: string) => tracks.points.find((point) => point.name === name)!.places;
 
 describe('points on pictures', () => {

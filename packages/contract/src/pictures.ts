@@ -30,6 +30,8 @@ const together = z.object({
   pairs: z.array(z.tuple([PointName, PointName])).max(40),
   /** Top, bottom, left and right of each. */
   shapes: z.array(z.tuple([PointName, PointName, PointName, PointName])).max(20),
+  /** Points in a row, upper end first: a tail, a rope, a hat. */
+  chains: z.array(z.array(PointName).min(3, 'a row has three points or more').max(30)).max(12).default([]),
   /** The ground's line: two places in pixels. */
   ground: z.tuple([Pixel, Pixel, Pixel, Pixel]).nullable(),
   /** Exposures as they were corrected by hand. */

@@ -1,9 +1,11 @@
 import { parse } from 'csv-parse/sync';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
 import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
 import { readPoints } from '../src/formats/points/read-points.ts';
 import { writePoints } from '../src/formats/points/write-points.ts';
+import { CHAIN_LAG } from '../src/measure/overlap/lag.ts';
 import { measurePair, measureShape } from '../src/measure/pictures/pairs-and-shapes.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import type { Report } from '../src/measure/report.ts';
@@ -330,5 +332,142 @@ describe('pairs and shapes', () => {
     expect(one(told, 'spacing.off', 'hand.L').note).toMatch(/52 % of the frames only/);
     expect(one(told, 'spacing.off', 'hand.R').note).toBeUndefined();
     expect(told.warnings).toContainEqual(expect.stringMatching(/“hand.L” is known at 52 %/));
+  });
+});
+
+describe('a row of points', () => {
+  /** A rope of five pennants: each link turns against the one above it as that one did, so many frames later. */
+  const rope = (late: number, turn: (t: number) => number, frames = 96): PointTracks => {
+    const places = Array.from({ length: 5 }, () => new Float64Array(2 * frames));
+    for (let f = 0; f < frames; f++) {
+      let [x, y, angle] = [200, 400, 0];
+      places.forEach((own, k) => {
+        own.set([x, y], 2 * f);
+        angle += (turn(f - late * k) * Math.PI) / 180;
+        [x, y] = [x + 40 * Math.sin(angle), y - 40 * Math.cos(angle)];
+      });
+    }
+    return {
+      fps: 24,
+      frames,
+      firstFrame: 1,
+      points: places.map((own, k) => ({
+        name: `pennant ${k + 1}`,
+        places: own,
+        confidence: new Float64Array(frames).fill(1),
+      })),
+    };
+  };
+  const chains = [['pennant 1', 'pennant 2', 'pennant 3', 'pennant 4', 'pennant 5']];
+  const told = (tracks: PointTracks, kind: Kind = 'overlap'): Report =>
+    reportTracks(tracks, { kind, chains }, { file: 'rope', format: 'points', warnings: [] });
+  const sway = (t: number): number => 12 * Math.sin((2 * Math.PI * t) / 24);
+
+  test.each([1, 2, 3])('swings each link %d frames behind the one above, in all links that have a line', (late) => {
+    const { readings } = told(rope(late, sway));
+    const [lag] = CHAIN_LAG.among(readings).filter(({ part }) => part === 'chain:pennant 1');
+    expect(lag!.value).toBeCloseTo(late, 1);
+    expect(lag!.detail.links.length).toBeGreaterThanOrEqual(2);
+  });
+
+  test('that swings as one piece is found to', () => {
+    const { readings } = told(rope(0, sway));
+    const [piece] = readings.filter(({ id, part }) => id === 'lag.together' && part === 'chain:pennant 1');
+    expect(piece!.value).toBe(true);
+    const found = judgeShot(defaultGauges('overlap'), { readings, unmade: [] }, 'polish').findings;
+    expect(found.some(({ reading }) => reading.id === 'lag.together')).toBe(true);
+  });
+
+  test('carries past the end of its move', () => {
+    const stop = (t: number): number => {
+      const u = (t - 24) / 24;
+      return u < 0 ? 0 : 40 * (1 - Math.exp(-3 * u) * Math.cos(2 * Math.PI * u));
+    };
+    const { readings } = told(rope(2, stop));
+    const past = readings.find(({ id, part }) => id === 'overshoot.depth' && part === 'chain:pennant 1');
+    expect(past!.value).toBeGreaterThan(10);
+  });
+
+  test('without being called a row is five points that go by themselves', () => {
+    const report = reportTracks(rope(2, sway), { kind: 'overlap' }, { file: 'rope', format: 'points', warnings: [] });
+    expect(report.readings.some(({ id }) => id === 'lag.frames')).toBe(false);
+    expect(
+      new Set(report.readings.flatMap(({ id, part }) => (id === 'move.frames' ? [part] : []))).size,
+    ).toBeGreaterThan(1);
+  });
+
+  test('that names a point twice, or one that is not there, is none', () => {
+    for (const wrong of [
+      ['pennant 1', 'pennant 9', 'pennant 2'],
+      ['pennant 1', 'pennant 1', 'pennant 2'],
+    ]) {
+      const { motion } = planarFigure(rope(2, sway), undefined, [wrong]);
+      expect(motion.joints.every(({ parent }) => parent < 0)).toBe(true);
+    }
+  });
+
+  test('of a body hangs from it, and leaves the body’s own lines alone', () => {
+    const own = rope(2, sway);
+    const body = { ...own, points: own.points.map((point, k) => (k === 0 ? { ...point, name: 'hips' } : point)) };
+    const { motion, options } = planarFigure(body, undefined, [['hips', 'pennant 2', 'pennant 3', 'pennant 4']]);
+    const at = (name: string): number => motion.joints.findIndex((joint) => joint.name === name);
+    expect(motion.joints[at('pennant 2')]!.parent).toBe(at('hips'));
+    expect(options.roles!['chain:pennant 2']).toBe('pennant 2');
+    expect(options.roles!.hips).toBe('hips');
+  });
+});
+
+describe('a drawn head', () => {
+  /** A head whose nose is beside it, over or under it, at each frame; seen from the front, or lying on its side. */
+  const head = (gaze: (f: number) => readonly [aside: number, down: number], tilt = 0): PointTracks => {
+    const frames = 72;
+    const path = (place: (f: number) => readonly [number, number]): Float64Array => {
+      const places = new Float64Array(2 * frames);
+      const [c, s] = [Math.cos(tilt), Math.sin(tilt)];
+      for (let f = 0; f < frames; f++) {
+        const [x, y] = place(f);
+        places.set([300 + c * x - s * y, 300 + s * x + c * y], 2 * f);
+      }
+      return places;
+    };
+    const named = {
+      neck: path(() => [0, -30]),
+      head: path(() => [0, 0]),
+      nose: path((f) => [gaze(f)[0], -gaze(f)[1]]),
+    };
+    const points = Object.entries(named).map(([name, places]) => ({
+      name,
+      places,
+      confidence: new Float64Array(frames).fill(1),
+    }));
+    return { fps: 24, frames, firstFrame: 1, points };
+  };
+  const ease = (u: number): number => (u <= 0 ? 0 : u >= 1 ? 1 : u * u * (3 - 2 * u));
+  const aside = (f: number): readonly [number, number] => [16 * (ease((f - 10) / 5) - ease((f - 40) / 5)), 0];
+  const down = (f: number): readonly [number, number] => [3, 14 * (ease((f - 10) / 5) - ease((f - 40) / 5))];
+  const looks = (tracks: PointTracks): Reading[] =>
+    reportTracks(tracks, { kind: 'take' }, { file: 'head', format: 'points', warnings: [] }).readings.filter(
+      ({ id }) => id === 'look.frames',
+    );
+
+  test.each([
+    ['aside', aside, 'turn'],
+    ['down', down, 'pitch'],
+  ] as const)('looks %s while its nose is there', (_, gaze, which) => {
+    for (const tilt of [0, 1.1]) {
+      const [look] = looks(head(gaze, tilt));
+      expect(Math.abs((look!.value as number) - 25)).toBeLessThanOrEqual(3);
+      expect((look!.detail as Record<string, number>)[which]).toBeGreaterThan(20);
+    }
+  });
+
+  test('without a nose does not show where it looks, and says what would', () => {
+    const all = head(aside);
+    const { unmade } = reportTracks(
+      { ...all, points: all.points.filter(({ name }) => name !== 'nose') },
+      { kind: 'take' },
+      { file: 'head', format: 'points', warnings: [] },
+    );
+    expect(unmade.find(({ id }) => id === 'look.frames')!.why).toContain('nose');
   });
 });

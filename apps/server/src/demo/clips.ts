@@ -55,6 +55,7 @@ export const clipTracks = (
   still: [...still],
   pairs: [],
   shapes,
+  chains: [],
   ground: null,
   exposures: null,
 });

@@ -8,6 +8,8 @@ import { withoutCamera } from './steady-camera.ts';
 export type PointOptions = Omit<ShotOptions, 'roles' | 'legLength' | 'fps'> & {
   /** Lays the points over a ground that somebody has drawn, which is then at height 0. */
   readonly level?: (tracks: PointTracks) => PointTracks;
+  /** Names of points in a row, upper end first: a tail, a rope, a hat. */
+  readonly chains?: readonly (readonly string[])[];
 };
 
 /** A figure made of points. */
@@ -26,11 +28,11 @@ export interface FigureOfPoints {
  */
 export function figureOfPoints(
   seen: PointTracks,
-  { still = [], level, firstFrame, ...options }: PointOptions,
+  { still = [], level, chains = [], firstFrame, ...options }: PointOptions,
 ): FigureOfPoints {
   const steady = withoutCamera(seen, still);
   const tracks = level ? level(steady) : steady;
-  const figure = planarFigure(tracks, level && 0);
+  const figure = planarFigure(tracks, level && 0, chains);
   const own = { ...options, ...figure.options, ...(firstFrame !== undefined && { firstFrame }) };
   return { shot: prepareShot(figure.motion, own), figure, tracks };
 }

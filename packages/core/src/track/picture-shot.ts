@@ -41,6 +41,8 @@ export interface PictureTracks {
   readonly pairs: readonly (readonly [string, string])[];
   /** Shapes, each by its top, bottom, left and right. */
   readonly shapes: readonly (readonly [string, string, string, string])[];
+  /** Points in a row, upper end first: a tail, a rope, a hat. */
+  readonly chains: readonly (readonly string[])[];
   readonly ground: GroundLine | null;
   /** Exposures as somebody corrected them; null where those that were found stand. */
   readonly exposures: readonly Exposure[] | null;
@@ -51,6 +53,7 @@ export const NO_TRACKS: PictureTracks = Object.freeze({
   still: [],
   pairs: [],
   shapes: [],
+  chains: [],
   ground: null,
   exposures: null,
 });
@@ -181,6 +184,7 @@ export function pictureFigure(
 const measuring = (own: PictureTracks, options: PictureOptions, line: Level | undefined): PointOptions => ({
   ...withoutRate(options),
   still: stillOf(own),
+  chains: own.chains,
   ...(line && { level: (tracks: PointTracks) => levelled(tracks, line) }),
 });
 

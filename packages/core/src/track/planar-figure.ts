@@ -44,6 +44,10 @@ interface Node {
   readonly carries?: Role;
   readonly role: Role | undefined;
   readonly parent: number;
+  /** The next point of a row that it belongs to: a tail, a rope. */
+  readonly next?: number;
+  /** It is the first of such a row. */
+  readonly begins?: true;
 }
 
 /**
@@ -55,8 +59,13 @@ interface Node {
  * ankles half the largest extent of all points. The figure faces where its toes point, or where it goes.
  *
  * @param level height of the ground where somebody has drawn it; else it lies under the feet
+ * @param chains names of points in a row, upper end first: each hangs from the one before
  */
-export function planarFigure(tracks: PointTracks, level?: number): PlanarFigure {
+export function planarFigure(
+  tracks: PointTracks,
+  level?: number,
+  chains: readonly (readonly string[])[] = [],
+): PlanarFigure {
   const { points, frames, fps } = tracks;
   const roles = pointRoles(points.map(({ name }) => name));
   const seen = points.map(filledPlaces);
@@ -65,7 +74,7 @@ export function planarFigure(tracks: PointTracks, level?: number): PlanarFigure 
   const of = (role: Role): Float64Array | undefined => (roles[role] === undefined ? undefined : places[roles[role]]);
   const legLength = straightLeg(of, places, frames);
   const facing = facingOf(of, frames);
-  const nodes = hierarchy(roles, points.length);
+  const nodes = hierarchy(roles, points.length, rowsOf(chains, points, roles));
   const far = (k: number, to: number): number => {
     const [a, b] = [places[nodes[k]!.point]!, places[nodes[to]!.point]!];
     return median(
@@ -124,9 +133,14 @@ export function planarFigure(tracks: PointTracks, level?: number): PlanarFigure 
   return {
     motion: { joints, frames, fps, rotations, translations, moving: joints.map((_, k) => k) },
     options: {
-      roles: Object.fromEntries(
-        FIGURE_ROLES.map((role) => [role, names[nodes.findIndex((node) => node.role === role)] ?? null]),
-      ),
+      roles: {
+        ...Object.fromEntries(
+          FIGURE_ROLES.map((role) => [role, names[nodes.findIndex((node) => node.role === role)] ?? null]),
+        ),
+        ...Object.fromEntries(
+          nodes.flatMap(({ begins }, k) => (begins ? [[`chain:${names[k]!}`, names[k]!] as const] : [])),
+        ),
+      },
       legLength,
       firstFrame: tracks.firstFrame,
       isFlat: true,
@@ -134,6 +148,23 @@ export function planarFigure(tracks: PointTracks, level?: number): PlanarFigure 
     ground,
     facing,
   };
+}
+
+/** Rows of points by their places among all; of names that are there, each in one row, and but for the first of a row no part of the body. */
+function rowsOf(
+  chains: readonly (readonly string[])[],
+  points: PointTracks['points'],
+  roles: Partial<Record<Role, number>>,
+): number[][] {
+  const onBody = new Set(Object.values(roles));
+  const taken = new Set<number>();
+  return chains.flatMap((names) => {
+    const row = names.map((name) => points.findIndex((point) => point.name === name));
+    const isOne = row.every((point, k) => point >= 0 && !taken.has(point) && (k === 0 || !onBody.has(point)));
+    if (!isOne || new Set(row).size < Math.max(2, row.length)) return [];
+    for (const point of row) taken.add(point);
+    return [row];
+  });
 }
 
 type Places = (role: Role) => Float64Array | undefined;
@@ -198,7 +229,7 @@ function groundUnder(of: Places, frames: number): number {
  * Joints in an order in which each comes after what it hangs from. Where a limb's upper points were not followed, a joint that only carries what
  * there is of it lies on the trunk, and turns with the line to it; over a knee it is the thigh.
  */
-function hierarchy(roles: Partial<Record<Role, number>>, count: number): Node[] {
+function hierarchy(roles: Partial<Record<Role, number>>, count: number, rows: readonly (readonly number[])[]): Node[] {
   const nodes: Node[] = [];
   const at = (role: Role): number => nodes.findIndex((node) => node.role === role);
   const first = (over: readonly Role[]): number => over.map(at).find((k) => k >= 0) ?? -1;
@@ -227,6 +258,20 @@ function hierarchy(roles: Partial<Record<Role, number>>, count: number): Node[] 
         }
         nodes.push({ point, role, parent });
       });
+  for (const row of rows) {
+    // A row may begin on a point of the body.
+    const onBody = nodes.findIndex(({ point, carries }) => point === row[0] && carries === undefined);
+    const own = onBody < 0 ? row : row.slice(1);
+    own.forEach((point, k) =>
+      nodes.push({
+        point,
+        role: undefined,
+        parent: k > 0 ? nodes.length - 1 : onBody,
+        ...(k + 1 < own.length && { next: own[k + 1]! }),
+        ...(k === 0 && { begins: true as const }),
+      }),
+    );
+  }
   const used = new Set(nodes.map(({ point }) => point));
   for (let point = 0; point < count; point++) if (!used.has(point)) nodes.push({ point, role: undefined, parent: -1 });
   return nodes;
@@ -239,7 +284,9 @@ function lineOf(nodes: readonly Node[], k: number, isFar: (to: number) => boolea
     const after = SPINE.slice(SPINE.indexOf(role) + 1);
     return after.map((own) => nodes.findIndex((node) => node.role === own)).find((to) => to >= 0 && isFar(to)) ?? -1;
   }
+  const { next } = nodes[k]!;
+  if (next !== undefined) return nodes.findIndex(({ point, parent }) => point === next && parent === k);
   if (role === undefined && carries === undefined) return -1;
-  const next = nodes.findIndex((node) => node.parent === k);
-  return next >= 0 && isFar(next) ? next : -1;
+  const below = nodes.findIndex((node) => node.parent === k && !node.begins);
+  return below >= 0 && isFar(below) ? below : -1;
 }

@@ -42,7 +42,11 @@ const SIDED_POINTS: Readonly<Record<string, SidedRole>> = {
  */
 export function pointRoles(names: readonly string[]): Partial<Record<Role, number>> {
   const roles: Partial<Record<Role, number>> = {};
-  nameParts(namesWithin(names)).forEach(({ word, side }, k) => {
+  const parts = nameParts(namesWithin(names));
+  const hasHead = parts.some(({ word, side }) => word === 'head' && side === undefined);
+  parts.forEach(({ word, side }, k) => {
+    // Beside a head the nose is what shows where it faces.
+    if (hasHead && word === 'nose') return;
     const sided = side && SIDED_POINTS[word];
     const role: Role | undefined = sided ? `${sided}.${side}` : side ? undefined : CENTRE_POINTS[word];
     if (role !== undefined && roles[role] === undefined) roles[role] = k;

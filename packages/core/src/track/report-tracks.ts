@@ -82,7 +82,10 @@ function reportFirst(
   source: { file: string; format: string; warnings: readonly string[] },
   { pairs = [], shapes = [], ...asked }: AskedOfPoints,
 ): Report {
-  const { shot, tracks } = figureOfPoints(seen, options);
+  const { shot, tracks } = figureOfPoints(seen, {
+    ...options,
+    chains: [...(options.chains ?? []), ...(asked.chains ?? [])],
+  });
   const report = reportShot(shot, source, asked);
   const chains = new Set((asked.chains ?? []).map((chain) => chain.join(',')));
   const unseen = ({ id, part }: Reading): string | undefined => {

@@ -31,6 +31,7 @@ export const dropPoint = (tracks: Tracks, name: string): Tracks => ({
   still: tracks.still.filter((own) => own !== name),
   pairs: tracks.pairs.filter((pair) => !pair.includes(name)),
   shapes: tracks.shapes.filter((shape) => !shape.includes(name)),
+  chains: tracks.chains.filter((chain) => !chain.includes(name)),
 });
 
 export const renamePoint = (tracks: Tracks, from: string, to: string): Tracks => {
@@ -42,6 +43,7 @@ export const renamePoint = (tracks: Tracks, from: string, to: string): Tracks =>
     still: tracks.still.map(own),
     pairs: tracks.pairs.map(([a, b]) => [own(a), own(b)]),
     shapes: tracks.shapes.map(([a, b, c, d]) => [own(a), own(b), own(c), own(d)]),
+    chains: tracks.chains.map((chain) => chain.map(own)),
   };
 };
 

@@ -18,8 +18,11 @@ export const LONE_DEFAULTS = Object.freeze({
 
 /** Points on pictures that belong to no figure: what each of them does, it does alone. */
 export function lonePoints({ isFlat, motion, roles }: PreparedShot): readonly number[] {
-  if (!isFlat || Object.keys(roles).length > 0) return [];
-  const points = motion.joints.map((_, j) => j);
+  // A tail or a rope is told by its links.
+  if (!isFlat || Object.keys(roles).some((role) => !role.startsWith('chain:'))) return [];
+  const inRow = (j: number): boolean =>
+    motion.joints[j]!.parent >= 0 || motion.joints.some(({ parent }) => parent === j);
+  const points = motion.joints.flatMap((_, j) => (inRow(j) ? [] : [j]));
   return points.length <= LONE_DEFAULTS.most ? points : [];
 }
 

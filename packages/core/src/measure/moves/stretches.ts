@@ -82,13 +82,40 @@ export function stretchesOf(
   const moves = movesBetween(playing, turns ? coarse : realRests(playing, coarse, least), V);
   const stretches: (Move | Stretch)[] = [];
   let at = 0;
-  for (const move of joined(moves, playing, least)) {
+  // At high rates what is over within a frame of 24 fps is a tremor.
+  const own = joined(moves, playing, least).filter(
+    ({ from, to }) => fps < HIGH_RATE || to - from >= Math.round(fps / 24) - 1,
+  );
+  for (const move of own) {
     if (move.begins - at >= least) stretches.push({ kind: 'hold', from: at, to: move.begins });
     stretches.push(move);
     at = move.rests;
   }
   if (n - at >= least) stretches.push({ kind: 'hold', from: at, to: n });
-  return stretches;
+  return stretches.map((stretch, k) => (goesAsFar(playing, stretches, k) ? slowMove(stretch) : stretch));
+}
+
+/** A file that runs at this rate or faster is a recording. */
+const HIGH_RATE = 45;
+
+const slowMove = ({ from, to }: Stretch): Move => ({
+  kind: 'move',
+  from,
+  to,
+  begins: from,
+  rests: to,
+  afterNoHold: false,
+});
+
+/** Whether what looks like a hold beside faster moves goes farther than each of them: then it is a slow move. */
+function goesAsFar(playing: MovingSignal, stretches: readonly (Move | Stretch)[], k: number): boolean {
+  const hold = stretches[k]!;
+  if (hold.kind === 'move') return false;
+  const beside = [stretches[k - 1], stretches[k + 1]].filter((other) => other?.kind === 'move');
+  if (beside.length === 0) return false;
+  let farthest = 0;
+  for (let s = hold.from + 1; s <= hold.to; s++) farthest = Math.max(farthest, playing.distance(hold.from, s));
+  return beside.every((move) => farthest > travelOf(playing, move!));
 }
 
 /** Coarse rests, by hysteresis: samples from the first still step to the last one's end. */

@@ -1,4 +1,5 @@
 import { KINDS } from '../../motion/kinds.ts';
+import type { Joint } from '../../motion/motion.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { chainJoints } from '../../motion/roles.ts';
 import { mean, rangeOf } from '../../signal/statistics.ts';
@@ -40,7 +41,6 @@ export const CHAIN_LAG = describeReading({
   time: true,
   mark: 'timing',
   region: 'what drags',
-  unseen: 'end of the chain',
   say: ({ value, detail }, part) =>
     detail.against
       ? `the joints of ${part} turn against one another`
@@ -58,7 +58,6 @@ const LIKENESS = describeReading({
   kinds: KINDS,
   mark: 'timing',
   region: 'what drags',
-  unseen: 'end of the chain',
   say: ({ value }, part) => `along ${part} the least alike link is alike to ${figures(value, 2)} of 1`,
 });
 export const TOGETHER = describeReading({
@@ -70,7 +69,6 @@ export const TOGETHER = describeReading({
   kinds: KINDS,
   mark: 'timing',
   region: 'what drags',
-  unseen: 'end of the chain',
   yesOrNo: ['all of it at once, as one piece', 'each joint a little later than the one before'],
   explains: {
     'lag.frames': 'of the same part',
@@ -175,14 +173,21 @@ function linkOf(
   };
 }
 
+/** Whether a joint leads anywhere: another one hangs from it. */
+const hasLine = (joints: readonly Joint[], joint: number): boolean => joints.some(({ parent }) => parent === joint);
+
 /** Chains by part: hips–spine–chest–head, each arm from its clavicle or upper arm, each chain role. */
-export function usualChains({ motion, roles }: PreparedShot): (readonly [part: string, chain: number[]])[] {
+export function usualChains({ motion, roles, isFlat }: PreparedShot): (readonly [part: string, chain: number[]])[] {
   const named = (part: string, joints: (number | undefined)[]): (readonly [string, number[]])[] => {
-    const chain = joints.filter((joint) => joint !== undefined);
+    const known = joints.filter((joint) => joint !== undefined);
+    // On a picture the last point of a row has no line of its own.
+    const chain = isFlat ? known.filter((joint) => hasLine(motion.joints, joint)) : known;
     return chain.length >= 2 ? [[part, chain]] : [];
   };
   const hanging = Object.entries(roles).flatMap(([role, first]) => {
-    return role.startsWith('chain:') ? named(role, chainJoints(motion.joints, first!)) : [];
+    if (!role.startsWith('chain:')) return [];
+    const chain = chainJoints(motion.joints, first!);
+    return named(role, chain);
   });
   return [
     ...named('spine', [roles.hips, roles.spine, roles.chest, roles.head]),
