@@ -6,6 +6,7 @@ import { WEAVE_LANE } from '../src/desk/lanes/weave-lane.ts';
 import { hasWhat } from '../src/desk/lenses/lens.ts';
 import { ViewRig } from '../src/desk/paper/view-rig.ts';
 import { lineMask } from '../src/desk/pictures/lines-of.ts';
+import { outlineMask, threshold } from '../src/desk/pictures/outline-of.ts';
 import { PictureFrames } from '../src/desk/pictures/picture-frames.ts';
 import type { PictureScene } from '../src/desk/pictures/picture-scene.ts';
 import { PictureSource } from '../src/desk/pictures/picture-source.ts';
@@ -213,5 +214,49 @@ describe('nothing but the lines of a picture', () => {
   test('of what is painted evenly it is the edge, on its darker side', () => {
     const at = lines((x) => (x >= 30 ? 60 : 230));
     expect([at(30, 20) > 150, at(29, 20), at(50, 20)]).toEqual([true, 0, 0]);
+  });
+});
+
+describe('the outline of a picture', () => {
+  const [width, height] = [80, 60];
+  const outline = (light: (x: number, y: number) => number) => {
+    const pixels = new Uint8ClampedArray(4 * width * height).fill(255);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) pixels.fill(light(x, y), 4 * (y * width + x), 4 * (y * width + x) + 3);
+    const mask = outlineMask(pixels, width, height);
+    return (x: number, y: number): boolean => mask[y * width + x]! > 0;
+  };
+  const far = (x: number, y: number): number => Math.hypot(x - 40, y - 30);
+
+  test('drawn as a stroke is filled, inside and not outside, though its line has a gap', () => {
+    const ring = outline((x, y) => (Math.abs(far(x, y) - 18) < 1.5 && !(x > 55 && Math.abs(y - 30) < 2) ? 40 : 240));
+    expect([ring(40, 30), ring(30, 38), ring(40, 12), ring(5, 5), ring(70, 50)]).toEqual([
+      true,
+      true,
+      true,
+      false,
+      false,
+    ]);
+  });
+
+  test('of a painted figure is the figure, dark on light or light on dark', () => {
+    for (const [figure, paper] of [
+      [60, 230],
+      [220, 40],
+    ] as const) {
+      const disc = outline((x, y) => (far(x, y) < 15 ? figure : paper));
+      expect([disc(40, 30), disc(40, 20), disc(40, 50), disc(2, 2)]).toEqual([true, true, false, false]);
+    }
+  });
+
+  test('lets a hand that lies before the body merge with it', () => {
+    const body = outline((x, y) => (far(x, y) < 15 ? 60 : Math.hypot(x - 45, y - 28) < 5 ? 90 : 230));
+    expect(body(45, 28)).toBe(true);
+  });
+
+  test('two kinds of brightness are parted between them', () => {
+    const light = Uint8Array.from({ length: 1000 }, (_, k) => (k % 3 === 0 ? 40 + (k % 7) : 200 + (k % 11)));
+    expect(threshold(light)).toBeGreaterThanOrEqual(46);
+    expect(threshold(light)).toBeLessThan(200);
   });
 });

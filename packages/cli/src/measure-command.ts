@@ -10,6 +10,7 @@ import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue
 import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
+import { UP_AXES } from '@ypsigraph/core/motion/axes';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { type Kind, KINDS, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
@@ -31,6 +32,7 @@ interface Options {
   from?: number;
   to?: number;
   metresPerUnit?: number;
+  up: NonNullable<ShotOptions['up']>;
   roles?: string;
   ground: NonNullable<ShotOptions['ground']>;
   still: string[];
@@ -68,6 +70,7 @@ export const measureCommand = (output: Output): Command =>
     )
     .option('--from <label>', 'first frame of a move, for what is measured over one', whole)
     .option('--to <label>', 'last frame of that move', whole)
+    .addOption(new Option('--up <axis>', 'which axis of the file is up').choices(['auto', ...UP_AXES]).default('auto'))
     .option('--metres-per-unit <x>', 'real scale of the file', positive)
     .addOption(
       new Option('--ground <ground>', 'what the figure walks on').choices(['auto', 'flat', 'steps']).default('auto'),

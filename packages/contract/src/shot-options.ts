@@ -11,6 +11,7 @@ export type MeasuringBrief = Pick<
 export interface MeasuringRevision {
   readonly firstFrame: number;
   readonly loop: NonNullable<ShotOptions['loop']>;
+  readonly up?: NonNullable<ShotOptions['up']>;
   readonly roles: Readonly<Record<string, string | null>>;
 }
 
@@ -22,7 +23,7 @@ export interface MeasuringRevision {
  */
 export const shotOptions = (
   { kind, alsoKinds, fps, ground, groundHeight, still, groups, plan }: MeasuringBrief,
-  { firstFrame, loop, roles }: MeasuringRevision,
+  { firstFrame, loop, up = 'auto', roles }: MeasuringRevision,
 ): ShotOptions => ({
   kind,
   alsoKinds,
@@ -34,5 +35,6 @@ export const shotOptions = (
   plan,
   firstFrame,
   loop,
+  up,
   roles,
 });

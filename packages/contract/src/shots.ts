@@ -5,6 +5,7 @@ import {
   FrameLabel,
   Id,
   LoopChoice,
+  UpChoice,
   Media,
   Moment,
   plain,
@@ -93,6 +94,7 @@ export const Revision = z.object({
   at: Timestamp,
   firstFrame: FrameLabel,
   loop: LoopChoice,
+  up: UpChoice,
   roles: z.record(z.string(), z.string().nullable()),
   /** Its key poses as they were set by hand; null where those the core finds stand. */
   poses: z.array(Pose).nullable(),
@@ -191,6 +193,7 @@ export type SignOff = z.infer<typeof SignOff>;
 export const RevisionSettings = z.object({
   firstFrame: FrameLabel.optional(),
   loop: LoopChoice.optional(),
+  up: UpChoice.optional(),
   roles: correctedRoles.optional(),
 });
 export type RevisionSettings = z.infer<typeof RevisionSettings>;

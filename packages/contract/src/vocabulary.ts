@@ -1,7 +1,12 @@
 import { z } from 'zod';
+import { UP_AXES } from '@ypsigraph/core/motion/axes';
 import { KINDS } from '@ypsigraph/core/motion/kinds';
 import { MARK_KINDS } from '@ypsigraph/core/trade/mark-kinds';
 import { STAGES } from '@ypsigraph/core/trade/stages';
+
+/** Which of a file's axes is up; `auto`: found out. */
+export const UpChoice = z.enum(['auto', ...UP_AXES]);
+export type UpChoice = z.infer<typeof UpChoice>;
 
 /** Our own words, as values on the wire and in the database. */
 export const Role = z.enum(['instructor', 'assistant', 'student']);

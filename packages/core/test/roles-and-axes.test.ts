@@ -236,3 +236,16 @@ describe('axes and scale', () => {
     expect(figureScale(motion.joints, {}).legLength).toBeCloseTo(7.5);
   });
 });
+
+test('of a thing without a body up is what somebody has said it is', () => {
+  const sack = readBvh(
+    bytes(smallBvh(['0 0 0 0 0 0 0 0 0']).replace(/hips|spine/g, (name) => `sack_${name.length}`)),
+  ).motion;
+  expect(axisName(prepareShot(sack).axes.up)).toBe('+Y');
+  for (const up of ['+X', '-Z', '+Z'] as const) {
+    const { axes } = prepareShot(sack, { up });
+    expect(axisName(axes.up)).toBe(up);
+    expect(axes.upKnown).toBe(true);
+  }
+  expect(axisName(prepareShot(walkExemplar(), { up: '+Z' }).axes.up)).toBe('+Z');
+});

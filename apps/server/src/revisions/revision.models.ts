@@ -1,5 +1,5 @@
 import type { Pose } from '@ypsigraph/contract/marks';
-import type { LoopChoice, Media, ReadingState, RevisionState, Stage } from '@ypsigraph/contract/vocabulary';
+import type { LoopChoice, UpChoice, Media, ReadingState, RevisionState, Stage } from '@ypsigraph/contract/vocabulary';
 import {
   eventColumns,
   flagOr,
@@ -32,6 +32,7 @@ export const REVISIONS = table('revisions', {
   note: textOr(''),
   firstFrame: integerOr(1),
   loop: textOr<LoopChoice>('auto'),
+  up: textOr<UpChoice>('auto'),
   roles: jsonOr<Record<string, string | null>>({}),
   poses: maybeJson<Pose[]>(),
   readingState: textOr<ReadingState>('queued'),

@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { axisName } from '@ypsigraph/core/motion/axes';
 import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
 import type { Revision } from '@ypsigraph/contract/shots';
+import { UpChoice } from '@ypsigraph/contract/vocabulary';
 import { attempt } from '../api/attempt.ts';
 import { call } from '../api/client.ts';
 import { refreshShot } from '../api/data.ts';
@@ -22,6 +23,8 @@ const LOOPS: readonly { value: LoopChoice; text: string }[] = [
   { value: 'follow', text: 'the last frame comes just before the first' },
 ];
 
+const UPS = UpChoice.options.map((value) => ({ value, text: value === 'auto' ? 'found from the figure' : value }));
+
 interface Props {
   readonly revision: Revision;
   readonly source: FrameSource;
@@ -39,11 +42,12 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
   const [roles, setRoles] = useState<Record<string, string>>({});
   const [firstFrame, setFirstFrame] = useState(revision.firstFrame);
   const [loop, setLoop] = useState<LoopChoice>(revision.loop);
+  const [up, setUp] = useState<UpChoice>(revision.up);
   const save = async (): Promise<void> => {
     const changed = Object.fromEntries(
       Object.entries(roles).map(([role, name]) => [role, name === NONE ? null : name]),
     );
-    const settings = { firstFrame, loop, roles: changed };
+    const settings = { firstFrame, loop, up, roles: changed };
     if (await attempt(async () => refreshShot(await call(ROUTES.settings, { id: revision.id }, settings)))) {
       toast.success('Corrected. It is being measured again.');
       onOpenChange(false);
@@ -58,7 +62,7 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
           {shot.axes.forwardKnown ? '' : ' (assumed)'}; a leg is {shot.scale.legLength.toFixed(2)} units long.
         </p>
       )}
-      <div className="mt-3 grid grid-cols-2 gap-4">
+      <div className="mt-3 grid grid-cols-3 gap-4">
         <Field label="Label of the first frame">
           {(id) => (
             <input
@@ -72,6 +76,9 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
         </Field>
         <Field label="Loop">
           {() => <Select label="Loop" value={loop} onChange={setLoop} options={LOOPS} className="w-full" />}
+        </Field>
+        <Field label="Up">
+          {() => <Select label="Up" value={up} onChange={setUp} options={UPS} className="w-full" />}
         </Field>
       </div>
       <h3 className="mt-4 mb-1 text-sm">Joints</h3>

@@ -14,6 +14,17 @@ export interface FigureAxes {
   readonly upKnown: boolean;
 }
 
+/** The axes that may be up. */
+export const UP_AXES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
+export type UpAxis = (typeof UP_AXES)[number];
+
+/** The unit vector of an axis by its name. */
+export function axisOf(name: UpAxis): Vec3 {
+  const axis: [number, number, number] = [0, 0, 0];
+  axis['XYZ'.indexOf(name[1]!)] = name[0] === '-' ? -1 : 1;
+  return axis;
+}
+
 /** Where the joints are over the motion, for what the rest pose does not tell. */
 type Placed = Pick<WorldPose, 'positions'> & { readonly frames: number };
 
@@ -21,11 +32,19 @@ type Placed = Pick<WorldPose, 'positions'> & { readonly frames: number };
  * Up is the axis in which the rest pose extends from feet to head; where that is not clear (four legs, a figure lying at rest, no head) the
  * axis along which the feet are lowest over the whole motion. Forward is the side the toes point to, or follows from left and up;
  * left = up × forward.
+ *
+ * @param given up as somebody has put it right
  */
-export function figureAxes(joints: readonly Joint[], roles: Roles, placed?: Placed, fourLegs = false): FigureAxes {
+export function figureAxes(
+  joints: readonly Joint[],
+  roles: Roles,
+  placed?: Placed,
+  fourLegs = false,
+  given?: UpAxis,
+): FigureAxes {
   const rest = restPositions(joints);
   const at = (j: number): Vec3 => [rest[3 * j]!, rest[3 * j + 1]!, rest[3 * j + 2]!];
-  const atRest = fourLegs ? undefined : upAtRest(roles, at);
+  const atRest = given !== undefined ? axisOf(given) : fourLegs ? undefined : upAtRest(roles, at);
   const up = atRest ?? upInMotion(joints, roles, placed) ?? upOfProp(joints);
   const across = leftHint(roles, at, up);
   const toes = toeHint(joints, roles, at, up);

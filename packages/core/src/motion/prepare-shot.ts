@@ -38,7 +38,8 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
       `every joint trembles by about ${jitter.toFixed(1)}° from frame to frame: the motion was smoothed before it was measured`,
     );
   const world = worldPose(motion);
-  const axes = figureAxes(motion.joints, roles, { ...world, frames: motion.frames }, fourLegs);
+  const given = options.up === 'auto' ? undefined : options.up;
+  const axes = figureAxes(motion.joints, roles, { ...world, frames: motion.frames }, fourLegs, given);
   if (!axes.upKnown)
     warnings.push('the rest pose does not say which way is up: the axis along which the feet are lowest was taken');
   warnings.push(...sideWarnings(motion.joints, roles, axes.left));

@@ -1,4 +1,4 @@
-import type { FigureAxes } from './axes.ts';
+import type { FigureAxes, UpAxis } from './axes.ts';
 import type { Exposures } from './exposures.ts';
 import type { FigureScale } from './figure-scale.ts';
 import type { Kind } from './kinds.ts';
@@ -30,6 +30,8 @@ export interface ShotOptions {
   readonly groundHeight?: number;
   /** Joints that the brief says are still. */
   readonly still?: readonly string[];
+  /** The axis that is up, where somebody has put it right. */
+  readonly up?: UpAxis | 'auto';
   /** It was made of points on pictures. */
   readonly isFlat?: boolean;
   /** The joints at the top of two groups (two characters) that should not act at once. */

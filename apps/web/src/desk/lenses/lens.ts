@@ -23,6 +23,8 @@ export interface LensFrame {
   readonly source: FrameSource;
   /** Sample that is shown. */
   readonly sample: number;
+  /** Labels of the frames that are played again and again; null where all are. */
+  readonly range: readonly [from: number, to: number] | null;
   /** The chosen point, or the one the exercise is about. */
   readonly point: number;
   readonly inks: LensInks;

@@ -1,6 +1,7 @@
 import { ACTION } from './action-lens.ts';
 import { ARCS } from './arcs-lens.ts';
 import { BALANCE } from './balance-lens.ts';
+import { CAUSE } from './cause-lens.ts';
 import { CONTACTS } from './contacts-lens.ts';
 import { DIFFERENCE } from './difference-lens.ts';
 import { GHOSTS } from './ghosts-lens.ts';
@@ -25,5 +26,6 @@ export const LENSES: readonly AnyLens[] = [
   ACTION,
   LAG,
   QUANTITY,
+  CAUSE,
   SILHOUETTE,
 ];

@@ -59,9 +59,15 @@ export class PaperOverlay {
    * Draws all lenses and marks at a sample.
    *
    * @param marks those that show at a label
+   * @param range labels that are played again and again; null for all
    * @returns the legend of the lenses that are on
    */
-  draw(sample: number, inks: LensInks, marks: (label: number) => readonly DrawnMark[]): LegendEntry[] {
+  draw(
+    sample: number,
+    inks: LensInks,
+    marks: (label: number) => readonly DrawnMark[],
+    range: LensFrame['range'] = null,
+  ): LegendEntry[] {
     const { scene, source } = this;
     const desk = useDesk.getState();
     const chosen = pointIndex(source, desk.point);
@@ -69,6 +75,7 @@ export class PaperOverlay {
       scene,
       source,
       sample,
+      range,
       point: chosen >= 0 ? chosen : source.leading,
       inks,
       desk,

@@ -106,7 +106,9 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
     const box = frame.current!;
     inks.current = readInks(box);
     const made: PaperScene = source.scene(canvas.current!, rig, () => {
-      const found = overlay.draw(made.shown, inks.current!, marks.current);
+      const { range } = clock.get();
+      const own = range && ([onAxis.current(range[0]), onAxis.current(range[1])] as const);
+      const found = overlay.draw(made.shown, inks.current!, marks.current, own);
       drawn.tell();
       // For whoever measures how long it took until something was seen.
       if (performance.getEntriesByName(FIRST_FRAME).length === 0) performance.mark(FIRST_FRAME);

@@ -6,15 +6,6 @@ const PAPER = 9;
 const LINE = 60;
 /** Half the width of the surroundings, as a share of the picture's longer side. */
 const AROUND = 0.008;
-/** Pictures whose lines are kept. */
-const KEPT = 24;
-
-/** How lines are drawn. */
-interface Drawn {
-  readonly colour: string;
-  readonly dotted: boolean;
-}
-
 /**
  * Which pixels of a picture are lines: how far each is darker than what lies around it. So a pencil's stroke is one, and so is the edge of whatever is
  * painted, on its darker side; paper, evenly painted surfaces and a light that falls off are none.
@@ -53,41 +44,4 @@ function meansAround(values: Uint8Array, width: number, height: number, reach: n
     }
   }
   return means;
-}
-
-/** Pictures as nothing but their lines, in one colour on nothing; kept, for they are seen again and again. */
-export class LinesOf {
-  private readonly known = new Map<string, HTMLCanvasElement>();
-  private readonly numbers = new WeakMap<ImageBitmap, number>();
-  private count = 0;
-
-  of(bitmap: ImageBitmap, { colour, dotted }: Drawn): HTMLCanvasElement {
-    if (!this.numbers.has(bitmap)) this.numbers.set(bitmap, this.count++);
-    const key = `${this.numbers.get(bitmap)} ${colour} ${dotted}`;
-    const made = this.known.get(key) ?? drawLines(bitmap, { colour, dotted });
-    // What was asked for last is let go last.
-    this.known.delete(key);
-    this.known.set(key, made);
-    for (const old of this.known.keys()) {
-      if (this.known.size <= KEPT) break;
-      this.known.delete(old);
-    }
-    return made;
-  }
-}
-
-function drawLines(bitmap: ImageBitmap, { colour, dotted }: Drawn): HTMLCanvasElement {
-  const { width, height } = bitmap;
-  const canvas = Object.assign(document.createElement('canvas'), { width, height });
-  const context = canvas.getContext('2d', { willReadFrequently: true })!;
-  context.drawImage(bitmap, 0, 0);
-  const picture = context.getImageData(0, 0, width, height);
-  const mask = lineMask(picture.data, width, height);
-  for (let k = 0; k < mask.length; k++)
-    picture.data[4 * k + 3] = dotted && (((k % width) >> 2) + ((k / width) >> 2)) % 2 === 1 ? 0 : mask[k]!;
-  context.putImageData(picture, 0, 0);
-  context.globalCompositeOperation = 'source-in';
-  context.fillStyle = colour;
-  context.fillRect(0, 0, width, height);
-  return canvas;
 }

@@ -3,9 +3,10 @@ import { useDesk } from '../desk-store.ts';
 import type { OnAxis } from '../frames/label-map.ts';
 import { GHOSTS_AS } from '../lenses/ghosts-lens.ts';
 import type { LensFrame } from '../lenses/lens.ts';
+import type { Palette } from '../paper/inks.ts';
 import type { PaperPoint, PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
-import { LinesOf } from './lines-of.ts';
+import { MaskOf } from './mask-of.ts';
 import type { PictureFrames } from './picture-frames.ts';
 
 /** Share of the paper that the picture fills. */
@@ -21,6 +22,8 @@ export class PictureScene implements PaperScene {
   readonly travels = false;
   private readonly context: CanvasRenderingContext2D;
   private sample = 0;
+  private ink = '';
+  private silhouette = false;
   private width = 1;
   private height = 1;
   private queued = 0;
@@ -30,7 +33,7 @@ export class PictureScene implements PaperScene {
   private readonly stop: () => void;
   private over: { readonly on: OnAxis; readonly frames: PictureFrames; readonly by: 'wiped' | 'blended' } | undefined;
   private stopOver: (() => void) | undefined;
-  private readonly lines = new LinesOf();
+  private readonly masks = new MaskOf();
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -82,7 +85,9 @@ export class PictureScene implements PaperScene {
     // Pictures show where they were drawn.
   }
 
-  colour(): void {
+  colour({ ink }: Palette, silhouette: boolean): void {
+    this.ink = ink.getStyle();
+    this.silhouette = silhouette;
     this.draw();
   }
 
@@ -167,7 +172,7 @@ export class PictureScene implements PaperScene {
     this.context.save();
     if (GHOSTS_AS.of(desk) === 'lines') {
       this.context.globalAlpha = Math.min(1, 1.35 * opacity);
-      this.paint(this.lines.of(bitmap, { dotted: sample > this.sample, colour: inks.graphite }), own);
+      this.paint(this.masks.of(bitmap, { of: 'lines', dotted: sample > this.sample, colour: inks.graphite }), own);
     } else {
       this.context.globalAlpha = 0.75 * opacity;
       // Where both are paper it stays paper.
@@ -243,7 +248,8 @@ export class PictureScene implements PaperScene {
       // Faint pencil is made stronger: what is nearly white is left as it is.
       const { stronger } = useDesk.getState();
       if (stronger) context.filter = 'contrast(2.6) brightness(0.82)';
-      this.paint(bitmap, this.sample);
+      if (this.silhouette) this.paint(this.masks.of(bitmap, { of: 'outline', colour: this.ink }), this.sample);
+      else this.paint(bitmap, this.sample);
       context.restore();
     }
     this.paintOver();
