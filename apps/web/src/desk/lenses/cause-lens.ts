@@ -88,7 +88,7 @@ function chain({ context, scene, source, sample, inks }: LensFrame, shares: read
     const part = shares[k]!.share;
     const radius = Math.max(SMALLEST, LARGEST * Math.sqrt(Math.min(1, Math.abs(part))));
     // What works against the movement is empty.
-    dot(context, place, radius, part < 0 ? inks.sheet : inks.instructor, inks.ink);
+    dot(context, place, radius, part < 0 ? inks.sheet : inks.graphite, inks.ink);
   });
 }
 
@@ -115,7 +115,7 @@ function rows({ context, scene, source, inks }: LensFrame, shares: readonly Shar
     context.fillStyle = inks.ink;
     context.fillText(nameOf(source, joint), LEFT, y, NAME - 6);
     const width = BAR * Math.min(1, Math.abs(share));
-    context.fillStyle = inks.instructor;
+    context.fillStyle = inks.graphite;
     context.strokeStyle = inks.ink;
     context.lineWidth = 1;
     if (share > 0) context.fillRect(LEFT + NAME, y - 4, width, 8);

@@ -1,14 +1,16 @@
 import { STANDARD_GRAVITY } from '../../motion/figure-scale.ts';
 import { GAITS, STANDING } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
+import { vec3At } from '../../motion/quaternion.ts';
 import { mean, smallestOf } from '../../signal/statistics.ts';
-import { add, dot, length, reject, subtract, type Vec3 } from '../../motion/vector.ts';
+import { add, dot, length, type Vec3 } from '../../motion/vector.ts';
 import { footName } from '../../say/part-names.ts';
 import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, type Span, roundTo4, together } from '../reading.ts';
-import { footPoints, pointAt, putPoint } from '../../motion/feet/foot-points.ts';
+import { type FixedPoint, footPoints, putPoint } from '../../motion/feet/foot-points.ts';
+import { footTracks } from '../../motion/feet/standing-feet.ts';
 import { type FootSide, type GaitView, type Landing, opposite, SIDES, footJitter, viewGait } from './gait-view.ts';
 
 const PLANTED = 'a foot that stays planted for 3 frames or more';
@@ -171,45 +173,44 @@ export function lowestHeights(view: GaitView, side: FootSide): Float64Array {
 function heightsOf(view: GaitView, side: FootSide): Float64Array {
   const { shot, frames, contacts } = view;
   const { up } = shot.axes;
-  const foot = footPoints(shot, side)!;
-  const heights = new Float64Array(frames).fill(Infinity);
+  const sole = footTracks(shot, frames).find((track) => track.side === side)!;
+  const { ankle } = footPoints(shot, side)!;
   const p = new Float64Array(3);
-  for (const point of [foot.ankle, foot.heel, ...foot.front])
-    for (let s = 0; s < frames; s++) {
-      putPoint(shot, s, point, p, 0);
-      heights[s] = Math.min(heights[s]!, p[0]! * up[0] + p[1]! * up[1] + p[2]! * up[2] - contacts.ground);
-    }
-  return heights;
+  return sole.height.map((height, s) => {
+    putPoint(shot, s, ankle, p, 0);
+    return Math.min(height, p[0]! * up[0] + p[1]! * up[1] + p[2]! * up[2]) - contacts.ground;
+  });
 }
 
 /** A length less what trembling alone would make of it. */
 const beyond = (value: number, noise: number): number => Math.sqrt(Math.max(0, value ** 2 - noise ** 2));
 
-/** `gait.slide` and `gait.even` of one contact: how far its most still point goes over the ground, and how evenly with it. */
+/** `gait.slide` and `gait.even` of one contact: how far what it stands on goes over the ground, and how evenly its most still point goes with it. */
 function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const { shot } = view;
-  const { axes, scale: size } = shot;
+  const { scale: size } = shot;
   // Smoothing draws what a foot does before and behind into its stand.
   const trim =
     Math.max(1, Math.round(FEET_DEFAULTS.trim * (shot.fps / 24))) + (shot.jitter > 0 ? FEET_DEFAULTS.smoothed : 0);
   const long = until - at + 1 >= FEET_DEFAULTS.least + 2 * trim;
   const from = at + (long ? trim : 0);
   const to = until - (long ? trim : 0);
-  const samples = Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
-  if (samples.length < FEET_DEFAULTS.least) return [];
+  const count = to - from + 1;
+  if (count < FEET_DEFAULTS.least) return [];
   const foot = footPoints(shot, side)!;
-  const places = [foot.ankle, foot.heel, ...foot.front];
-  const tracks = samples.map((s) => places.map((point) => add(pointAt(shot, view.index(s), point), view.travelled(s))));
-  const overGround = tracks[0]!.map((_, point) =>
-    tracks.map((points, k) => reject(subtract(points[point]!, view.groundGone(from, from + k)), axes.up)),
-  );
-  const travels = overGround.map((path) => farthest(path));
-  const still = travels.reduce((best, { distance }, k) => (distance < travels[best]!.distance ? k : best), 0);
-  const { distance, a, b } = farthest(contactPath(overGround, tracks, axes.up, (LOW / 100) * size.legLength));
+  const paths = [foot.ankle, foot.heel, ...foot.front].map((point) => pathOverGround(view, point, from, count));
+  const still = paths.reduce(
+    (best, path) => {
+      const { distance } = farthest(path.ground);
+      return distance < best.distance ? { distance, path } : best;
+    },
+    { distance: Infinity, path: paths[0]! },
+  ).path;
+  const { distance, a, b } = farthest(contactPath(paths, (LOW / 100) * size.legLength));
   // On the spot the ground carries the foot back; of a figure that travels the hips go on over it.
   const onTheWay = length(view.contacts.groundVelocity) === 0;
-  const along = tracks.map((points, k) => {
-    const place = dot(points[still]!, view.heading.forward(view.index(from + k)));
+  const along = Array.from({ length: count }, (_, k) => {
+    const place = dot(vec3At(still.places, k), view.heading.forward(view.index(from + k)));
     return place - (onTheWay ? view.place(shot.roles.hips!, from + k).forward : 0);
   });
   const part = `leg.${side}`;
@@ -225,50 +226,79 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   ];
 }
 
+/** A point of a foot over the samples of a stand; 3 numbers a sample. */
+interface FootPath {
+  readonly places: Float64Array;
+  readonly ground: Float64Array;
+  readonly heights: Float64Array;
+}
+
+/** Where a point is at each sample of the stand, its way over the ground with the ground's own taken out, and its height. */
+function pathOverGround(view: GaitView, point: FixedPoint, first: number, samples: number): FootPath {
+  const { shot } = view;
+  const places = new Float64Array(3 * samples);
+  const ground = new Float64Array(3 * samples);
+  const heights = new Float64Array(samples);
+  const [ux, uy, uz] = shot.axes.up;
+  let gone: Vec3 = [0, 0, 0];
+  for (let k = 0; k < samples; k++) {
+    putPoint(shot, view.index(first + k), point, places, 3 * k);
+    const travelled = view.travelled(first + k);
+    if (k > 0) gone = add(gone, view.groundGone(first + k - 1, first + k));
+    for (let c = 0; c < 3; c++) places[3 * k + c]! += travelled[c]!;
+    const [x, y, z] = [places[3 * k]! - gone[0], places[3 * k + 1]! - gone[1], places[3 * k + 2]! - gone[2]];
+    const up = x * ux + y * uy + z * uz;
+    ground[3 * k] = x - up * ux;
+    ground[3 * k + 1] = y - up * uy;
+    ground[3 * k + 2] = z - up * uz;
+    heights[k] = places[3 * k]! * ux + places[3 * k + 1]! * uy + places[3 * k + 2]! * uz;
+  }
+  return { places, ground, heights };
+}
+
 /** Points this much over a foot's lowest, %L, may be the one it stands on. */
 const LOW = 1;
 
 /**
  * The way over the ground of what a foot stands on: of its points on the ground at each moment the one that keeps most still. A foot rolls from its
  * heel over its ball; while one of them rests it does not slide.
- *
- * @param overGround the way of each point, the ground's own taken out
- * @param tracks the places of all points at each sample
  */
-function contactPath(
-  overGround: readonly (readonly Vec3[])[],
-  tracks: readonly (readonly Vec3[])[],
-  up: Vec3,
-  low: number,
-): Vec3[] {
-  const path: Vec3[] = [[0, 0, 0]];
-  for (let k = 0; k + 1 < tracks.length; k++) {
-    const heights = [k, k + 1].map((at) => tracks[at]!.map((point) => dot(point, up)));
-    const onGround = (point: number): boolean => heights.every((own) => own[point]! <= Math.min(...own) + low);
-    const steps = overGround.flatMap((own, point) => (onGround(point) ? [subtract(own[k + 1]!, own[k]!)] : []));
-    // One point leaves the ground as another meets it: whichever keeps most still.
-    const all = steps.length > 0 ? steps : overGround.map((own) => subtract(own[k + 1]!, own[k]!));
-    path.push(
-      add(
-        path[k]!,
-        all.reduce((best, step) => (length(step) < length(best) ? step : best)),
-      ),
-    );
+function contactPath(paths: readonly FootPath[], low: number): Float64Array {
+  const path = new Float64Array(paths[0]!.ground.length);
+  for (let k = 0; k + 3 < path.length; k += 3) {
+    const f = k / 3;
+    let [lowest, next] = [Infinity, Infinity];
+    for (const { heights } of paths) {
+      lowest = Math.min(lowest, heights[f]!);
+      next = Math.min(next, heights[f + 1]!);
+    }
+    let best = { size: Infinity, x: 0, y: 0, z: 0 };
+    for (const isAsked of [true, false]) {
+      for (const { ground: g, heights } of paths) {
+        // One point leaves the ground as another meets it: then whichever keeps most still.
+        if (isAsked && (heights[f]! > lowest + low || heights[f + 1]! > next + low)) continue;
+        const [x, y, z] = [g[k + 3]! - g[k]!, g[k + 4]! - g[k + 1]!, g[k + 5]! - g[k + 2]!];
+        const step = x * x + y * y + z * z;
+        if (step < best.size) best = { size: step, x, y, z };
+      }
+      if (best.size < Infinity) break;
+    }
+    path[k + 3] = path[k]! + best.x;
+    path[k + 4] = path[k + 1]! + best.y;
+    path[k + 5] = path[k + 2]! + best.z;
   }
   return path;
 }
 
-/** The two places of a path that lie farthest apart. */
-function farthest(path: readonly Vec3[]): { distance: number; a: number; b: number } {
+/** The two places of a path, 3 numbers each, that lie farthest apart. */
+function farthest(path: Float64Array): { distance: number; a: number; b: number } {
   let best = { distance: 0, a: 0, b: 0 };
-  for (let a = 0; a < path.length; a++) {
-    const [x, y, z] = path[a]!;
-    for (let b = a + 1; b < path.length; b++) {
-      const other = path[b]!;
-      const square = (other[0] - x) ** 2 + (other[1] - y) ** 2 + (other[2] - z) ** 2;
-      if (square > best.distance) best = { distance: square, a, b };
+  for (let a = 0; a < path.length; a += 3)
+    for (let b = a + 3; b < path.length; b += 3) {
+      const square =
+        (path[b]! - path[a]!) ** 2 + (path[b + 1]! - path[a + 1]!) ** 2 + (path[b + 2]! - path[a + 2]!) ** 2;
+      if (square > best.distance) best = { distance: square, a: a / 3, b: b / 3 };
     }
-  }
   return { ...best, distance: Math.sqrt(best.distance) };
 }
 

@@ -34,9 +34,18 @@ export interface StandingRule {
   readonly wraps?: { readonly advance: Vec3 };
 }
 
-/** Tracks of the known feet over the samples that count (a loop's period). */
-export function footTracks(shot: PosedFigure, frames = loopPeriod(shot.loop, shot.motion.frames)): FootTrack[] {
-  return (['L', 'R'] as const).flatMap((side) => footTrack(shot, side, frames) ?? []);
+const known = new WeakMap<PosedFigure, Map<number, readonly FootTrack[]>>();
+
+/** Tracks of the known feet over the samples that count (a loop's period). Worked out once a shot. */
+export function footTracks(
+  shot: PosedFigure,
+  frames = loopPeriod(shot.loop, shot.motion.frames),
+): readonly FootTrack[] {
+  const own = known.get(shot) ?? new Map<number, readonly FootTrack[]>();
+  known.set(shot, own);
+  const tracks = own.get(frames) ?? (['L', 'R'] as const).flatMap((side) => footTrack(shot, side, frames) ?? []);
+  own.set(frames, tracks);
+  return tracks;
 }
 
 function footTrack(shot: PosedFigure, side: 'L' | 'R', frames: number): FootTrack | undefined {
