@@ -219,7 +219,7 @@ class Walker {
     const { options } = this;
     const late = (options.counterDelay + 3) * this.delayUnit;
     // Against the chest the strap is late by a part of the cycle already: the bag comes behind that.
-    const later = late + 9 * this.delayUnit;
+    const later = late + 7 * this.delayUnit;
     const strap = compose(
       this.drift(turns),
       rotateY(0.6 * options.counter * Math.cos(TAU * (phase - late))),
