@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import type { Payload as CorePayload } from '@ypsigraph/core/mark/mark';
+import { MARK_TOOLS, type Payload as CorePayload } from '@ypsigraph/core/mark/mark';
+import type { NumberShape } from '@ypsigraph/core/mark/number-shape';
 import { FrameLabel, Id, MarkKind, MarkState, plain, Role, Stage, Timestamp } from './vocabulary.ts';
 
 const words = (most: number) => plain(most).trim();
@@ -23,85 +24,77 @@ export const Quote = z.object({
     .optional(),
 });
 
-const Labels = z
-  .object({ from: FrameLabel, to: FrameLabel })
-  .refine(({ from, to }) => from <= to, { path: ['to'], message: 'the last frame comes before the first' });
-const Spacing = z.object({ fractions: z.array(z.number().min(-100).max(100)).min(3).max(241) });
 const triples = (least: number, most: number) =>
   z
     .array(number)
     .min(3 * least)
     .max(3 * most)
     .refine((list) => list.length % 3 === 0, 'three numbers a point');
-const percent = z.number().min(-10_000).max(10_000);
-const length = z.number().min(0).max(1_000_000);
+/** A field of a mark's numbers, by its shape. */
+function fieldOf({ optional, nullable, ...shape }: NumberShape): z.ZodType {
+  const plainField = plainFieldOf(shape);
+  const orNull = nullable ? plainField.nullable() : plainField;
+  return optional ? orNull.optional() : orNull;
+}
+
+function plainFieldOf(shape: NumberShape): z.ZodType {
+  switch (shape.is) {
+    case 'label':
+      return FrameLabel;
+    case 'percent':
+      return z.number().min(-10_000).max(10_000);
+    case 'length':
+      return z.number().min(0).max(1_000_000);
+    case 'size':
+      return z.number().positive().max(1e9);
+    case 'shares':
+      return z.array(z.number().min(-100).max(100)).min(shape.least).max(shape.most);
+    case 'places':
+      return triples(shape.least, shape.most);
+    case 'word':
+      return plain(40);
+    case 'one of':
+      return z.enum(shape.words);
+  }
+}
+
+/** Numbers by their shape, or none; of those that lie from one frame to another the first does not come after the last. */
+const fieldsOf = (shape: Readonly<Record<string, NumberShape>> | null | undefined): z.ZodType => {
+  if (!shape) return z.null();
+  return z
+    .object(Object.fromEntries(Object.entries(shape).map(([name, own]) => [name, fieldOf(own)])))
+    .refine(({ from, to }) => typeof from !== 'number' || typeof to !== 'number' || from <= to, {
+      path: ['to'],
+      message: 'the last frame comes before the first',
+    })
+    .nullable();
+};
 
 interface Nullable {
   readonly measured: unknown;
   readonly wanted: unknown;
 }
 
-const numbers = <K extends MarkKind, M extends z.ZodType, W extends z.ZodType>(kind: K, measured: M, wanted: W) =>
+const numbersOf = ({ kind, numbers }: (typeof MARK_TOOLS)[MarkKind]) =>
   z
     .object({
       kind: z.literal(kind),
       core: plain(20),
       quote: Quote.optional(),
-      measured: measured.nullable(),
-      wanted: wanted.nullable(),
+      measured: fieldsOf(numbers?.measured),
+      wanted: fieldsOf(numbers?.wanted),
     })
     // What is read of both is only whether they are there.
-    .refine((own) => (own as unknown as Nullable).measured !== null || (own as unknown as Nullable).wanted === null, {
+    .refine((own) => (own as Nullable).measured !== null || (own as Nullable).wanted === null, {
       path: ['wanted'],
       message: 'nothing can be wanted of what is not measured',
     });
 
-const numbersByKind = z.discriminatedUnion('kind', [
-  numbers('timing', Labels.safeExtend({ pose: plain(40).optional() }), Labels),
-  numbers('spacing', Spacing, Spacing),
-  numbers(
-    'arc',
-    z.object({ points: triples(2, 241), leg: z.number().positive().max(1e9) }),
-    z.object({ through: triples(3, 5) }),
-  ),
-  numbers(
-    'breakdown',
-    z.object({ at: FrameLabel, favour: percent, departure: percent }),
-    z.object({ favour: percent }),
-  ),
-  numbers(
-    'overshoot',
-    z.object({
-      from: FrameLabel,
-      to: FrameLabel,
-      depth: percent,
-      frames: length,
-      swings: length,
-      anticipation: percent,
-    }),
-    z.object({ depth: percent, frames: length, anticipation: percent }),
-  ),
-  numbers(
-    'moving hold',
-    z.object({
-      from: FrameLabel,
-      to: FrameLabel,
-      drift: percent.nullable(),
-      kind: z.enum(['dead', 'moving', 'creeping']),
-    }),
-    z.object({ from: FrameLabel, to: FrameLabel, drift: percent }),
-  ),
-  numbers('note', z.null(), z.null()),
-]);
+const [first, ...others] = Object.values(MARK_TOOLS).map(numbersOf);
+const numbersByKind = z.discriminatedUnion('kind', [first!, ...others]);
 /** The numbers of a mark by its kind: what is measured and what is wanted, in frame labels and in the shot's own coordinates. */
 export const Payload = numbersByKind as unknown as z.ZodType<CorePayload, CorePayload>;
 export type Payload = CorePayload;
-
-/** What the contract lets through has the core's fields, kind by kind, and the other way round. */
-type Fields<P extends { readonly kind: string }> = { [K in P['kind']]: keyof Extract<P, { readonly kind: K }> };
-type Same<A, B> = [A, B] extends [B, A] ? true : never;
-const _same: Same<Fields<z.infer<typeof numbersByKind>>, Fields<CorePayload>> = true;
-void _same;
 
 /** A pencil line, in the shot's own coordinates: it sticks to the mark's point and goes with it, or stays at its place. */
 export const PencilLine = z.object({

@@ -23,6 +23,10 @@ const LONGEST = 240;
 /** The curve a point goes along, and the one it should. */
 export const ARC_MARK: MarkTool<'arc', MeasuredArc, WantedArc> = {
   kind: 'arc',
+  numbers: {
+    measured: { points: { is: 'places', least: 2, most: 241 }, leg: { is: 'size' } },
+    wanted: { through: { is: 'places', least: 3, most: 5 } },
+  },
   spans: 'to the next pose',
   measure(shot, place) {
     const joint = placedJoint(shot, place);

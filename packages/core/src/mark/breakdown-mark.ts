@@ -1,6 +1,7 @@
 import { DEPARTURE, FAVOUR, measureBreakdown } from '../measure/breakdown/breakdown.ts';
 import { percent } from '../say/words.ts';
 import { isWithin } from './place.ts';
+import { LABEL, PERCENT } from './number-shape.ts';
 import type { MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
 
@@ -21,6 +22,7 @@ const NEAR = 5;
 /** The pose between two poses: how much it is the first of them. */
 export const BREAKDOWN_MARK: MarkTool<'breakdown', MeasuredBreakdown, WantedBreakdown> = {
   kind: 'breakdown',
+  numbers: { measured: { at: LABEL, favour: PERCENT, departure: PERCENT }, wanted: { favour: PERCENT } },
   spans: 'between poses',
   inner: ({ at }) => at,
   measure(shot, place) {

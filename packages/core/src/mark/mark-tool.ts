@@ -1,5 +1,6 @@
 import type { Reading } from '../measure/reading.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import type { ShapeOf } from './number-shape.ts';
 import type { MarkKind } from '../trade/mark-kinds.ts';
 
 /** A reading a mark was made from, with what its brief allows: what is measured again when a later revision is held against the mark. */
@@ -62,6 +63,8 @@ export type Span = 'to the next pose' | 'between poses' | 'as measured';
  */
 export interface MarkTool<K extends MarkKind, M, W> {
   readonly kind: K;
+  /** What its numbers hold, field by field; null of one that is words alone. */
+  readonly numbers: { readonly measured: ShapeOf<M>; readonly wanted: ShapeOf<W> } | null;
   /** Which frames a mark is about that was put on one of them: that one where it is left out. */
   readonly spans?: Span;
   /** A label of its own between its first and its last. */

@@ -13,6 +13,7 @@ import { TIMING_MARK } from './timing-mark.ts';
 /** Words alone: nothing is measured. */
 const NOTE_MARK: MarkTool<'note', null, null> = {
   kind: 'note',
+  numbers: null,
   measure: () => null,
   propose: () => null,
   say: () => ({ now: '', wanted: '' }),

@@ -5,6 +5,7 @@ import { roundTo4 } from '../measure/reading.ts';
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
+import { LABEL, PERCENT } from './number-shape.ts';
 import type { Labels, MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
 
@@ -43,6 +44,15 @@ function restThatIsWanted(shot: PreparedShot, moving: MovingSignal, { from, to }
 /** A rest that is not a freeze: where it lies, and how much it drifts. */
 export const MOVING_HOLD_MARK: MarkTool<'moving hold', MeasuredHold, WantedHold> = {
   kind: 'moving hold',
+  numbers: {
+    measured: {
+      from: LABEL,
+      to: LABEL,
+      drift: { ...PERCENT, nullable: true },
+      kind: { is: 'one of', words: ['dead', 'moving', 'creeping'] },
+    },
+    wanted: { from: LABEL, to: LABEL, drift: PERCENT },
+  },
   spans: 'as measured',
   measure(shot, place) {
     if (!isWithin(shot, place) || shot.exposures.blocking || shot.motion.frames < 6) return null;

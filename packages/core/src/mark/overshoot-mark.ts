@@ -1,6 +1,7 @@
 import { ANTICIPATION, measureMoveEnds, OVERSHOOT, OVERSHOOT_FRAMES, SWINGS } from '../measure/moves/move-ends.ts';
 import { frames, percent } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedTurn } from './place.ts';
+import { LABEL, LENGTH, PERCENT } from './number-shape.ts';
 import type { Labels, MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
 
@@ -32,6 +33,17 @@ const tell = (depth: number, length: number, anticipation: number): string => {
 /** The end of a move: how far past it, for how long, and how far the other way before. */
 export const OVERSHOOT_MARK: MarkTool<'overshoot', MeasuredOvershoot, WantedOvershoot> = {
   kind: 'overshoot',
+  numbers: {
+    measured: {
+      from: LABEL,
+      to: LABEL,
+      depth: PERCENT,
+      frames: LENGTH,
+      swings: LENGTH,
+      anticipation: PERCENT,
+    },
+    wanted: { depth: PERCENT, frames: LENGTH, anticipation: PERCENT },
+  },
   spans: 'as measured',
   measure(shot, place) {
     if (!isWithin(shot, place) || shot.exposures.blocking) return null;

@@ -43,9 +43,12 @@ const tell = ({ fractions }: Spacing): string => {
   return `${name}, over ${frames(fractions.length - 1)}`;
 };
 
+const FRACTIONS = { is: 'shares', least: 3, most: 241 } as const;
+
 /** The spacing between two poses as a timing chart: of a joint along its path, or of the whole pose. */
 export const SPACING_MARK: MarkTool<'spacing', Spacing, Spacing> = {
   kind: 'spacing',
+  numbers: { measured: { fractions: FRACTIONS }, wanted: { fractions: FRACTIONS } },
   spans: 'to the next pose',
   measure(shot, place) {
     if (!isWithin(shot, place) || place.to - place.from < 2 || place.to - place.from > LONGEST) return null;

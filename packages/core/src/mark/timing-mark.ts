@@ -3,6 +3,7 @@ import { keyPoses } from '../measure/keys/key-poses.ts';
 import { labelOf, type PreparedShot } from '../motion/prepared-shot.ts';
 import { frames } from '../say/words.ts';
 import { isWithin, nearestSpan, overlap, placedSignal } from './place.ts';
+import { LABEL } from './number-shape.ts';
 import type { Labels, MarkTool } from './mark-tool.ts';
 import { sideOf } from './side.ts';
 
@@ -31,6 +32,10 @@ function stretchAt(shot: PreparedShot, place: Labels & { point: string | null })
 /** When something happens: a pose at a frame, or a move or hold from one frame to another. */
 export const TIMING_MARK: MarkTool<'timing', MeasuredTiming, Labels> = {
   kind: 'timing',
+  numbers: {
+    measured: { from: LABEL, to: LABEL, pose: { is: 'word', optional: true } },
+    wanted: { from: LABEL, to: LABEL },
+  },
   measure(shot, place) {
     if (!isWithin(shot, place)) return null;
     if (lasts(place)) return stretchAt(shot, place) ?? { from: place.from, to: place.to };
