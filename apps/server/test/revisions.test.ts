@@ -238,17 +238,18 @@ describe('corrections', () => {
     const shot = await shotOf(school, 'Hoku Kealoha');
     const revision = (await untilRead(instructor, shot)).revisions.at(-1)!.id;
     await instructor
-      .patch(`/api/revisions/${revision}`, { roles: { head: 'neck' }, firstFrame: 0, loop: 'follow' })
+      .patch(`/api/revisions/${revision}`, { roles: { head: 'neck' }, firstFrame: 0, loop: 'follow', up: '+Z' })
       .expect(200);
     // A report that was made with other corrections has no name any more.
     const [waiting] = ((await instructor.get(`/api/shots/${shot}`)).body as Shot).revisions.slice(-1);
     if (waiting!.reading.state !== 'read') expect(waiting!.reading.report).toBeNull();
     const after = await reportOf(instructor, await untilRead(instructor, shot));
-    expect(after).toMatchObject({ firstFrame: 0, loop: 'follow', roles: { head: 'neck' } });
+    expect(after).toMatchObject({ firstFrame: 0, loop: 'follow', up: '+Z', roles: { head: 'neck' } });
     await instructor.post(`/api/revisions/${revision}/send-back`, { words: 'Again.', asked: '' }).expect(200);
     const hoku = await school.as('Hoku Kealoha');
     const next = await hoku.handIn(monday, walk({ halfHeight: 1 }));
-    expect((await reportOf(hoku, await untilRead(hoku, next.body.shot))).roles.head).toBe('neck');
+    const again = await reportOf(hoku, await untilRead(hoku, next.body.shot));
+    expect([again.roles.head, again.up]).toEqual(['neck', '+Z']);
   });
 });
 

@@ -5,9 +5,11 @@ import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { KINDS } from '@ypsigraph/core/motion/kinds';
 import { briefChanges } from '../src/brief-changes.ts';
 import { briefJsonSchema } from '../src/brief-schema.ts';
-import { BriefContent, BriefFileFormat, EMPTY_BRIEF, Gauge } from '../src/briefs.ts';
+import { BriefContent, BriefFileFormat, EMPTY_BRIEF, Gauge, PlannedPose } from '../src/briefs.ts';
 import { faultsOf } from '../src/check-brief.ts';
-import { gaugesOf } from '../src/gauges-of.ts';
+import { bandsOf, gaugesOf } from '../src/gauges-of.ts';
+import { pictureOptions } from '../src/pictures.ts';
+import { shotOptions } from '../src/shot-options.ts';
 
 const NIGHT: BriefContent = { ...EMPTY_BRIEF, title: 'Night round', kind: 'walk', frames: 24, loop: 'repeat' };
 
@@ -23,6 +25,33 @@ describe('gauges', () => {
   test('a brief of its own gauges judges by those, and by none where it has none', () => {
     expect(gaugesOf({ ...NIGHT, gauges: [] })).toEqual([]);
     expect(gaugesOf({ ...NIGHT, gauges: null })).toEqual(defaultGauges('walk', 24));
+  });
+
+  test('of several kinds come along, and those of the plan stand first', () => {
+    const both = gaugesOf({ ...NIGHT, alsoKinds: ['turn'], plan: [{ name: 'contact', frame: 1, tolerance: 2 }] });
+    expect(both.map(({ reading }) => reading)).toEqual([
+      'plan.frame',
+      'plan.missing',
+      ...defaultGauges(['walk', 'turn']).map(({ reading }) => reading),
+    ]);
+    expect(both[0]).toMatchObject({ part: 'contact', band: [-2, 2] });
+    expect(bandsOf({ ...NIGHT, alsoKinds: ['turn'] }).length).toBeGreaterThan(defaultGauges('walk').length);
+  });
+
+  test('reach the core with how a shot is measured', () => {
+    const plan: PlannedPose[] = [{ name: 'up', share: 75, tolerance: 1 }];
+    const revision = { firstFrame: 1, loop: 'auto', roles: {} } as const;
+    expect(shotOptions({ ...NIGHT, alsoKinds: ['take'], plan }, revision)).toMatchObject({
+      kind: 'walk',
+      alsoKinds: ['take'],
+      plan,
+      up: 'auto',
+    });
+    expect(shotOptions(NIGHT, { ...revision, up: '-Z' }).up).toBe('-Z');
+    expect(pictureOptions({ ...NIGHT, alsoKinds: ['take'], plan }, revision)).toMatchObject({
+      alsoKinds: ['take'],
+      plan,
+    });
   });
 
   test.each([
@@ -49,6 +78,7 @@ describe('what no schema can see', () => {
     const gauges: Gauge[] = [
       { ...BOB, reading: 'gait.step', of: 'unevenness' },
       { ...BOB, reading: 'hold.frames', except: 'cut' },
+      { ...BOB, reading: 'lag.frames', part: 'arm.L', link: 2 },
       { ...HOLDS, allowed: ['moving', 'creeping'] },
     ];
     const rubric = [{ ...LINE, readings: ['gait', 'arc.pop', 'activity'] }];
@@ -73,6 +103,7 @@ describe('what no schema can see', () => {
     ['one that can’t be made so short', { exemplar: { name: 'turn', set: { length: 12 } } }, 'exemplar.set'],
     ['a word on a number’s dial', { exemplar: { name: 'walk', set: { bob: 'much' } } }, 'exemplar.set.bob'],
     ['a number its reading does not have', { gauges: [{ ...BOB, of: 'unevenness' }] }, 'gauges.0.of'],
+    ['a link of what has none', { gauges: [{ ...BOB, link: 1 }] }, 'gauges.0.link'],
     ['a flag its reading does not have', { gauges: [{ ...BOB, except: 'cut' }] }, 'gauges.0.except'],
     ['a word its reading never says', { gauges: [{ ...HOLDS, allowed: ['alive'] }] }, 'gauges.0.allowed'],
     ['a rubric that names no reading', { rubric: [{ ...LINE, readings: ['gait', 'contact'] }] }, 'rubric.0.readings'],
@@ -80,6 +111,38 @@ describe('what no schema can see', () => {
     ['a stage twice', { stages: [1, 2].map(() => ({ stage: 'polish' as const, shows: 'x' })) }, 'stages'],
   ])('%s', (_, spoil, field) => {
     expect(faultsOf({ ...NIGHT, ...spoil }).map((fault) => fault.field)).toEqual([field]);
+  });
+});
+
+describe('a planned pose', () => {
+  const POSE = { directions: { trunk: [0, 0, 1] as [number, number, number] } };
+  test.each<[string, object]>([
+    ['at a frame and at a share', { frame: 4, share: 20 }],
+    ['at neither', { frame: undefined }],
+    ['with a tolerance under 0', { tolerance: -1 }],
+    ['of a leg that is none', { part: 'leg.X' }],
+    ['without a name', { name: ' ' }],
+    ['whose directions are no directions', { pose: { directions: { trunk: [0, 0, 7] } } }],
+  ])('%s is refused', (_, spoil) => {
+    const planned = { name: 'down', frame: 4, tolerance: 1, part: 'leg.L' };
+    expect(PlannedPose.safeParse(planned).success).toBe(true);
+    expect(PlannedPose.safeParse({ ...planned, ...spoil }).success).toBe(false);
+  });
+
+  test.each<[string, PlannedPose, string[]]>([
+    ['known by its name', { name: 'landing', frame: 4, tolerance: 1 }, []],
+    ['of its own, with its pose', { name: 'hand on the rail', frame: 4, tolerance: 1, pose: POSE }, []],
+    ['of its own, without one', { name: 'hand on the rail', frame: 4, tolerance: 1 }, ['plan.0.pose']],
+    ['with a pose of no parts', { name: 'rail', frame: 4, tolerance: 1, pose: { directions: {} } }, ['plan.0.pose']],
+    ['as a share of the step', { name: 'passing', share: 50, tolerance: 1 }, []],
+    ['as a share, and no pose of a step', { name: 'contact', share: 50, tolerance: 1 }, ['plan.0.share']],
+  ])('%s', (_, planned, fields) => {
+    expect(faultsOf({ ...NIGHT, plan: [planned] }).map(({ field }) => field)).toEqual(fields);
+  });
+
+  test('a kind that a brief is already is no further one', () => {
+    expect(faultsOf({ ...NIGHT, alsoKinds: ['walk'] }).map(({ field }) => field)).toEqual(['alsoKinds']);
+    expect(faultsOf({ ...NIGHT, alsoKinds: ['take', 'turn'] })).toEqual([]);
   });
 });
 
@@ -137,6 +200,19 @@ describe('what changed from one version to the next', () => {
   test.each<[string, Partial<BriefContent>, Partial<BriefContent>, string[]]>([
     ['its length', {}, { frames: 20 }, ['length: 24 → 20']],
     ['any length', {}, { frames: null }, ['length: 24 → any']],
+    ['another kind as well', {}, { alsoKinds: ['take'] }, ['kinds that it is as well: take']],
+    [
+      'its plan',
+      {},
+      {
+        plan: [
+          { name: 'contact', frame: 13, tolerance: 1 },
+          { name: 'down', share: 17, tolerance: 1 },
+        ],
+      },
+      ['planned poses: contact at 13, down at 17 % of the step'],
+    ],
+    ['no plan', { plan: [{ name: 'contact', frame: 13, tolerance: 1 }] }, { plan: [] }, ['planned poses: nothing']],
     ['gauges of its own', {}, { gauges: [gauge] }, ['it has one gauge of its own']],
     [
       'a band',

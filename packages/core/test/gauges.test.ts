@@ -2,6 +2,7 @@ import { findingsOf, judgeShot } from '../src/gauge/findings.ts';
 import { type Gauge, judge, type Verdict, verdicts } from '../src/gauge/gauge.ts';
 import { STAGES } from '../src/trade/stages.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
+import type { Reading } from '../src/measure/reading.ts';
 import { MEASURES, type ReadingId } from '../src/measure/registry.ts';
 import { KINDS } from '../src/motion/prepared-shot.ts';
 
@@ -265,5 +266,49 @@ describe('the default gauges', () => {
     expect(band(48, 'take.accentHold')).toEqual(band(24, 'take.accentHold').map((frames) => frames * 2));
     expect(band(12, 'take.accent')).toEqual(band(24, 'take.accent'));
     expect(band(48, 'arc.pop')).toEqual([0, 0]);
+  });
+});
+
+describe('a link of a chain', () => {
+  const arm = (lags: readonly (number | null)[]): Reading => ({
+    id: 'lag.frames',
+    part: 'arm.L',
+    value: 1,
+    unit: 'frames',
+    detail: {
+      links: lags.map((lag, k) => ({
+        parent: ['upperArm.L', 'foreArm.L'][k]!,
+        child: ['foreArm.L', 'hand.L'][k]!,
+        lag,
+        likeness: 0.9,
+      })),
+    },
+  });
+  const gauge: Gauge = {
+    reading: 'lag.frames',
+    part: 'arm.L',
+    link: 2,
+    from: 'polish',
+    band: [1, 3],
+    weight: 5,
+    why: 'The hand drags.',
+  };
+  const judged = (reading: Reading, own = gauge) => judgeShot([own], { readings: [reading], unmade: [] }, 'polish');
+
+  test('is judged by itself, whatever the others do', () => {
+    expect(judged(arm([9, 2])).findings).toEqual([]);
+    const [late] = judged(arm([2, 5])).findings;
+    expect([late!.distance, late!.say]).toEqual([2, 'The left hand moves 5 frames after the left forearm']);
+    expect(judged(arm([2, -1])).findings[0]!.say).toBe('The left hand moves a frame before the left forearm');
+  });
+
+  test('of which nothing was told, or that the chain does not have, is not judged', () => {
+    for (const lags of [[2, null], [2]]) expect(judged(arm(lags))).toMatchObject({ findings: [], judged: 0 });
+  });
+
+  test('of likenesses is told as one', () => {
+    const alike = { ...arm([1, 1]), id: 'lag.likeness' };
+    const [unlike] = judged(alike, { ...gauge, reading: 'lag.likeness', band: [0.95, 1] }).findings;
+    expect(unlike!.say).toBe('The left hand moves unlike the left forearm (likeness 0.9)');
   });
 });

@@ -130,7 +130,8 @@ export class HandInService {
             firstFrame: fields.firstFrame ?? brief.firstFrame,
             // A clip of a cycle may or may not have its first frame once more at its end.
             loop: fields.loop ?? (media === 'pictures' && brief.loop !== 'none' ? 'auto' : brief.loop),
-            // A role that was corrected once stays corrected.
+            // What was corrected once stays corrected.
+            up: earlier.at(-1)?.up ?? 'auto',
             roles: { ...earlier.at(-1)?.roles, ...fields.roles },
             workedOn: fields.workedOn,
           },

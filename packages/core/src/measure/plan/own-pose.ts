@@ -9,8 +9,6 @@ export const OWN_POSE_DEFAULTS = Object.freeze({
   within: 16,
   /** … and the nearest one to where it is planned of those that are this near to the most alike. */
   asGood: 1,
-  /** Hips this much higher or lower, %L, count as much as parts that point one degree elsewhere. */
-  heightPerDegree: 1,
 });
 
 /** The pose at a frame, to be looked for in other shots. @example ownPose(shot, 13).directions.trunk // [0.1, 0, 0.99] */
@@ -61,7 +59,8 @@ export function poseDistances(shot: PreparedShot, { directions, height }: OwnPos
   return Float64Array.from({ length: shot.motion.frames }, (_, sample) => {
     let sum = 0;
     for (const own of shared) sum += weightOfPart(own.part) * angleFrom(shot, own, sample, directions[own.part]!) ** 2;
-    const off = hips ? (hips[sample]! - height!) / OWN_POSE_DEFAULTS.heightPerDegree : 0;
+    // Hips a percent of a leg higher count as much as a part that points a degree elsewhere.
+    const off = hips ? hips[sample]! - height! : 0;
     return Math.sqrt(sum / total + (off * off) / total);
   });
 }
