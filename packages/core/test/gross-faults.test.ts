@@ -1,5 +1,6 @@
 // Gross faults on bodies and motions that differ: each is named for what it is, in few words, and nothing is said of the same motion without it.
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { exposeOn } from '../src/exemplar/expose.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { runExemplar, walkExemplar } from '../src/exemplar/walk.ts';
 import { type Finding, judgeShot } from '../src/gauge/findings.ts';
@@ -256,4 +257,70 @@ test('a head that shakes hides neither knees that snap nor a loop that is cut', 
     findingsOf(new Faulty(walkExemplar({}, faults), { kind: 'walk', loop: 'repeat' })).map(({ reading: { id } }) => id);
   expect(ids({ headShakes: 2, kneePop: 1 })).toEqual(expect.arrayContaining(['shake.size', 'gait.knee']));
   expect(ids({ headShakes: 1, seam: 45 })).toContain('cycle.seam');
+});
+
+describe('unusual and acceptable', () => {
+  const travelling = (): Faulty => new Faulty(keeperWalk({ cycles: [24, 24, 24, 24], travel: 1 }), { kind: 'walk' });
+  test.each<[string, () => Faulty]>([
+    ['a head that faces a little aside all along', () => travelling().turned('head', 'up', () => 12)],
+    [
+      'a look aside on the way',
+      () => travelling().turned('head', 'up', (f) => 40 * Math.max(0, Math.min(1, (f - 24) / 8, (72 - f) / 8))),
+    ],
+    ['a run on twos', () => new Faulty(exposeOn(runExemplar({ cycles: 2 }), 2), { kind: 'run' })],
+    ['a take on twos', () => new Faulty(exposeOn(EXEMPLARS.take!.make({}, {}), 2), { kind: 'take' })],
+    ['a walk backwards', () => new Faulty(keeperWalk({ stride: -0.9, cycles: [28] }), { kind: 'walk' })],
+    [
+      'a walk round a corner',
+      () => new Faulty(keeperWalk({ cycles: [24, 24, 24], travel: 1, turns: 120 }), { kind: 'walk' }),
+    ],
+    ['a walk on threes', () => new Faulty(exposeOn(keeperWalk({ cycles: [24, 24] }), 3), { kind: 'walk' })],
+    [
+      'a walk at 120 frames a second',
+      () => new Faulty(keeperWalk({ cycles: [120, 120], fps: 120, travel: 1 }), { kind: 'walk' }),
+    ],
+  ])('%s is clean', (_, make) => {
+    expect(findingsOf(make()).map(({ say }) => say)).toEqual([]);
+  });
+
+  test('a head that is off in every cycle is told all the same', () => {
+    const once = (f: number): number => (f % 24 < 8 ? 40 * Math.sin((Math.PI * (f % 24)) / 8) : 0);
+    const ids = findingsOf(travelling().turned('head', 'up', once)).map(({ reading: { id } }) => id);
+    expect(ids.some((id) => ['mirror.off', 'size.turn'].includes(id))).toBe(true);
+  });
+
+  test('arms that stand out for a frame on twos pop where only one does', () => {
+    const take = new Faulty(exposeOn(EXEMPLARS.take!.make({}, {}), 2), { kind: 'take' });
+    const popped = take.turned('foreArm.L', 'left', (f) => (f === 20 || f === 21 ? 30 : 0));
+    expect(findingsOf(popped).map(({ reading: { id } }) => id)).toContain('arc.pop');
+  });
+});
+
+describe('on twos', () => {
+  const twos = (): Faulty => new Faulty(exposeOn(keeperWalk({ cycles: [24, 24] }), 2), { kind: 'walk' });
+  const held = (by: (frame: number) => number) => (frame: number) => by(frame - (frame % 2));
+
+  test.each<Fault>([
+    ['shake.size', (shot) => shot.turned('hand.L', 'left', (f) => (Math.floor(f / 2) % 2 ? 4 : -4))],
+    [
+      'size.head',
+      (shot) =>
+        shot.turned(
+          'head',
+          'left',
+          held((f) => 5 * Math.cos((2 * Math.PI * f) / 12)),
+        ),
+    ],
+    ['posture.lean', (shot) => shot.turned(TRUNK, 'left', () => 36)],
+    ['size.arm', (shot) => both(shot, (own, side) => own.scaled(`upperArm.${side}`, 2.2))],
+    ['foot.land', (shot) => shot.flatFooted()],
+  ])('%s is named', (reading, put) => {
+    expect(findingsOf(put(twos())).map(({ reading: { id } }) => id)).toContain(reading);
+  });
+
+  test('a shake is as large as it is made, whatever the rate', () => {
+    const made = measureShot(twos().turned('hand.L', 'left', (f) => (Math.floor(f / 2) % 2 ? 8 : -8)).shot);
+    const [size] = made.readings.filter(({ id, part }) => id === 'shake.size' && part === 'arm.L');
+    expect(Math.abs((size!.value as number) - 8)).toBeLessThan(1.5);
+  });
 });

@@ -4,7 +4,9 @@ import { nameParts } from '../../motion/joint-names.ts';
 import { restPositions } from '../../motion/motion.ts';
 import { jointWeights } from '../../motion/pose-distance.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { angleBetween, type Quat } from '../../motion/quaternion.ts';
+import { logarithm } from '../../motion/joint-turn.ts';
+import { angleBetween, conjugate, multiply, type Quat } from '../../motion/quaternion.ts';
+import { smallestOf } from '../../signal/statistics.ts';
 import { chainJoints } from '../../motion/roles.ts';
 import { dot, type Vec3 } from '../../motion/vector.ts';
 import { atFrames, degrees, ofLeg } from '../../say/words.ts';
@@ -118,12 +120,15 @@ function mirrorOff(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: rea
   const joints = motion.joints.map((_, j) => j).filter((j) => partner[j]! >= 0 && !poses.skipped.has(j));
   const sums = new Map(joints.map((j) => [parts[j]!, { error: 0, weight: 0 }]));
   const sumOf = joints.map((j) => sums.get(parts[j]!)!);
+  const ofHead = joints.filter((j) => parts[j] === HEAD_PART);
+  const heads: number[] = [];
   let whole = 0;
   let count = 0;
   let worst = { value: -1, at: 0, other: 0 };
   cycles.forEach((cycle, c) => {
     const { from, length } =
       shot.loop === 'none' && cycles.length <= 4 ? refined(shot, cycle, poses, joints, partner, weights) : cycle;
+    heads.push(headOff({ shot, poses, partner, weights }, ofHead, { from, length }, pairs[c]!));
     for (const u of pairs[c]!) {
       const [at, other] = [from + u * length, from + later(u) * length];
       let pose = 0;
@@ -145,9 +150,48 @@ function mirrorOff(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: rea
       detail: { largest: roundTo4(Math.sqrt(worst.value)) },
     }),
   ];
-  for (const [part, { error, weight }] of sums)
-    readings.push(OFF.of(roundTo4(Math.sqrt(error / weight)), { part, detail: {} }));
+  for (const [part, { error, weight }] of sums) {
+    const off = part === HEAD_PART ? smallestOf(heads) : Math.sqrt(error / weight);
+    readings.push(OFF.of(roundTo4(off), { part, detail: {} }));
+  }
   return made(...readings);
+}
+
+const HEAD_PART = 'head';
+
+interface Mirrored {
+  readonly shot: PreparedShot;
+  readonly poses: FigurePoses;
+  readonly partner: ArrayLike<number>;
+  readonly weights: Float64Array;
+}
+
+/**
+ * How far a head is off the mirror of itself within a cycle, besides what it is all along: one that faces aside is told by where it faces, and one that
+ * looks somewhere for a while does so in no other cycle.
+ */
+function headOff(
+  { shot, poses, partner, weights }: Mirrored,
+  joints: readonly number[],
+  { from, length }: WholeCycle,
+  pairs: readonly number[],
+): number {
+  let [error, weight] = [0, 0];
+  for (const j of joints) {
+    let [x, y, z, square] = [0, 0, 0, 0];
+    for (const u of pairs) {
+      const mirror = reflect(poses.at(from + later(u) * length, partner[j]!), shot.axes.left);
+      const turn = logarithm(multiply(conjugate(mirror), poses.at(from + u * length, j)));
+      x += turn[0];
+      y += turn[1];
+      z += turn[2];
+      square += turn[0] ** 2 + turn[1] ** 2 + turn[2] ** 2;
+    }
+    const count = Math.max(1, pairs.length);
+    error += weights[j]! * Math.max(0, square / count - (x * x + y * y + z * z) / count ** 2);
+    weight += weights[j]!;
+  }
+  return weight > 0 ? Math.sqrt(error / weight) : 0;
 }
 
 /**

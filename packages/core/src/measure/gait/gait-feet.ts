@@ -196,7 +196,8 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const from = at + (long ? trim : 0);
   const to = until - (long ? trim : 0);
   const count = to - from + 1;
-  if (count < FEET_DEFAULTS.least) return [];
+  // On twos a short stand has no pose that is sure to be planted from end to end.
+  if (count < FEET_DEFAULTS.least || (!long && shot.exposures.stride > 1)) return [];
   const foot = footPoints(shot, side)!;
   const paths = [foot.ankle, foot.heel, ...foot.front].map((point) => pathOverGround(view, point, from, count));
   const still = paths.reduce(

@@ -156,6 +156,8 @@ function halts(shot: PreparedShot): Measured {
   const most = Math.max(...typical);
   const moving = parts.map((_, k) => k).filter((k) => typical[k]! > LIVELINESS_DEFAULTS.never * most);
   if (moving.length === 0) return refuse([HALT], 'nothing moves');
+  // On twos a step is the way of two frames: who stands in between has moved before and behind.
+  const halts = LIVELINESS_DEFAULTS.halts * Math.max(1, 24 / shot.fps);
   const stepAt = (k: number, s: number): number => {
     const at = view.wraps ? ((s % view.frames) + view.frames) % view.frames : s;
     return rows[k]![Math.min(rows[k]!.length - 1, Math.max(0, at))]!;
@@ -167,7 +169,7 @@ function halts(shot: PreparedShot): Measured {
     const all = samples.map((s) => {
       // The key pose is known to a frame.
       const halted = [s - 1, s, s + 1].map((own) =>
-        moving.filter((k) => (stepAt(k, own - 1) + stepAt(k, own)) / 2 < LIVELINESS_DEFAULTS.halts * typical[k]!),
+        moving.filter((k) => (stepAt(k, own - 1) + stepAt(k, own)) / 2 < halts * typical[k]!),
       );
       return halted.reduce((a, b) => (b.length > a.length ? b : a));
     });

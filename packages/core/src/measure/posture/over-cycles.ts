@@ -1,7 +1,7 @@
 import { GAITS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { mean, rangeOf } from '../../signal/statistics.ts';
+import { mean, rangeOf, smallestOf } from '../../signal/statistics.ts';
 import { type GaitView, viewGait } from '../gait/gait-view.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
 import { roundTo4 } from '../reading.ts';
@@ -50,6 +50,8 @@ export function stretchesOver(shot: PreparedShot): readonly Stretch[] {
 export interface Sized {
   readonly mean: number;
   readonly size: number;
+  /** The least of the cycles' sizes: what comes with every cycle. */
+  readonly least: number;
   readonly extremes: Extremes;
 }
 
@@ -83,6 +85,7 @@ export function sizedOver(shot: PreparedShot, signal: ArrayLike<number>): Sized 
   return {
     mean: mean(means),
     size: mean(sizes),
+    least: smallestOf(sizes),
     extremes: {
       lowest: roundTo4(low.value),
       highest: roundTo4(high.value),

@@ -151,7 +151,9 @@ function shakeOf(
   const run = longestSwing(e, shot.fps);
   const line = [joint, ...ancestors(shot.unsmoothed.joints, joint)];
   const noise = PART_SHAKE_DEFAULTS.beyond * shot.jitter * Math.sqrt(line.length);
-  const size = run ? Math.sqrt(mean(e.subarray(run.from, run.to + 1).map((v) => v * v))) : 0;
+  const size = run
+    ? Math.sqrt(mean(e.subarray(run.from, run.to + 1).map((v) => v * v))) / leftOf(run.period, shot.fps)
+    : 0;
   if (!run || size <= noise) return made(SIZE.of(0, { part, detail: {} }), PERIOD.of(0, { part }));
   // What each joint shakes by itself, seen in the world: small rotations add.
   const each = line.map((j) => {
@@ -210,7 +212,7 @@ function residualOf(
   samples: number,
 ): Float64Array {
   const n = unsmoothed.joints.length;
-  const half = Math.max(2, Math.round(PART_SHAKE_DEFAULTS.half * (fps / 24)));
+  const half = halfWidth(fps);
   const components = [0, 1, 2, 3].map(() => new Float64Array(samples));
   for (let s = 0; s < samples; s++) {
     const k = 4 * (s * n + joint);
@@ -242,6 +244,20 @@ function residualOf(
   }
   return out;
 }
+
+/** Half width of the smooth curve, samples. */
+const halfWidth = (fps: number): number => Math.max(2, Math.floor(PART_SHAKE_DEFAULTS.half * (fps / 24)));
+
+/** How much of a swing of a period, in samples, is left when the smooth curve is taken out: a curve follows a slow one in part. */
+function leftOf(period: number, fps: number): number {
+  const half = halfWidth(fps);
+  const swing = sampled(4 * half + 1, (k) => Math.cos((2 * Math.PI * (k - 2 * half)) / period));
+  const followed = smooth(swing, half, PART_SHAKE_DEFAULTS.order, false)[2 * half]!;
+  return Math.max(LEAST_LEFT, 1 - followed);
+}
+
+/** Of what the curve follows nearly whole nothing is made larger than this. */
+const LEAST_LEFT = 0.5;
 
 /** Whether a quaternion's signs go on over the end of a loop. */
 const closesOn = (components: readonly Float64Array[]): boolean =>

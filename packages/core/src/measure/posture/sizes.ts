@@ -135,7 +135,9 @@ export function measureSizes(shot: PreparedShot): Measured {
   if (shot.motion.frames < 6) return refuse(SIZES, `it needs 6 poses or more, the shot has ${shot.motion.frames}`);
   return together(
     sized(shot, LEAN, 'lean', 'trunk', 'spine'),
-    ...['pelvis', 'chest', 'head'].map((part) => sized(shot, TURN, 'turn', part, part)),
+    ...['pelvis', 'chest', 'head'].map((part) =>
+      sized(shot, TURN, 'turn', part, part, part === 'head' ? LEAST_SIZE : SIZE),
+    ),
     ...['pelvis', 'shoulders'].map((part) => sized(shot, TILT, 'tilt', part, part)),
     sized(shot, SHIFT, 'shift', 'hips', 'hips'),
     head(shot),
@@ -153,6 +155,8 @@ export function measureSizes(shot: PreparedShot): Measured {
 
 /** A size is told without the jumps of a whole turn; an extreme is an angle as it is seen. */
 const SIZE = ({ size }: Sized): number => size;
+/** Of a head what it does in every cycle: a look aside is none of its turning to and fro. */
+const LEAST_SIZE = ({ least }: Sized): number => least;
 
 function sized(
   shot: PreparedShot,
@@ -164,7 +168,7 @@ function sized(
 ): Measured {
   const signal = quantitySignal(shot, quantity, of);
   if (typeof signal === 'string') return { readings: [], unmade: [{ id: kind.id, part, why: signal }] };
-  const own = sizedOver(shot, value === SIZE ? unwrapped(signal) : signal);
+  const own = sizedOver(shot, value === SIZE || value === LEAST_SIZE ? unwrapped(signal) : signal);
   const { extremes } = own;
   const told = value(own);
   const frames =

@@ -5,6 +5,7 @@ import { ancestors, chainJoints } from '../../motion/roles.ts';
 import { median } from '../../signal/statistics.ts';
 import { aroundContactsOf, findContacts } from '../../motion/feet/contacts.ts';
 import { sampled } from '../../signal/sampled.ts';
+import { partners } from '../cycle/mirror.ts';
 import { everyFor } from './point-path.ts';
 import { findFlights } from '../jump/flights.ts';
 
@@ -77,12 +78,31 @@ const known = new WeakMap<PreparedShot, readonly Pop[]>();
  * root is named. Looked for on each joint's own channels and not on the paths of points, where a swing of the whole limb would hide it.
  */
 export function findPops(shot: PreparedShot): readonly Pop[] {
-  const pops = known.get(shot) ?? together(shot, [...rotationPops(shot), ...translationPops(shot)]);
+  const pops = known.get(shot) ?? together(shot, [...oneSided(shot, rotationPops(shot)), ...translationPops(shot)]);
   known.set(shot, pops);
   return pops;
 }
 
 type Single = Omit<Pop, 'also'>;
+
+/** What both sides do by as much, one at the other's sample or beside it, is the accent of an action, where poses are held and a sample is all there is of it. */
+function oneSided(shot: PreparedShot, pops: readonly Single[]): readonly Single[] {
+  if (shot.exposures.stride < 2) return pops;
+  const partner = partners(shot);
+  return pops.filter(
+    (pop) =>
+      !pops.some(
+        (other) =>
+          Math.abs(other.sample - pop.sample) <= 1 &&
+          other.joint !== pop.joint &&
+          partner[pop.joint] === other.joint &&
+          Math.abs(other.degrees - pop.degrees) <= BOTH_ALIKE * Math.max(other.degrees, pop.degrees),
+      ),
+  );
+}
+
+/** Of the larger one. */
+const BOTH_ALIKE = 0.3;
 
 function together({ motion }: PreparedShot, singles: readonly Single[]): Pop[] {
   const at = new Map<number, Single[]>();
