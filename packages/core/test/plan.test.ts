@@ -126,6 +126,18 @@ describe('in blocking', () => {
     ]);
   });
 
+  test('the leg that lands, or carries, is told', () => {
+    const shot = shotOf(blocked(walk, [1, 4, 7, 10, 13, 16, 19, 22, 25]), plan);
+    const legs = foundPoses(shot).flatMap(({ name, label, part }) =>
+      label >= 1 && label < 25 ? [`${name} ${part}`] : [],
+    );
+    expect(new Set(legs)).toEqual(
+      new Set(
+        ['contact', 'down', 'passing', 'up'].flatMap((name) => ['leg.L', 'leg.R'].map((leg) => `${name} ${leg}`)),
+      ),
+    );
+  });
+
   test('of contacts and passings alone, down and up are missing', () => {
     const shot = shotOf(blocked(walk, [1, 7, 13, 19, 25]), plan);
     expect(missing(shot)).toEqual(['the down at 4', 'the up at 10']);
@@ -215,6 +227,15 @@ describe('a pose of its own', () => {
     const tracks = seenFromTheSide(from);
     const flat = figureOfPoints(tracks, { kind: 'walk', plan: [wanted(4)] }).shot;
     expect(found(flat)).toEqual([['the low one', 0]]);
+  });
+
+  test('with the hips lower is another pose, though every part points as it did', () => {
+    const on = (motion: Motion): PreparedShot => prepareShot(motion, { kind: 'walk', groundHeight: 0 });
+    const lower = on({ ...walk, translations: walk.translations.map((v, k) => (k % 3 === 1 ? v - 20 : v)) });
+    // A leg is 83 cm long: 20 cm are 24 % of it.
+    const low = ownPose(on(walk), 4);
+    expect(poseDistances(on(walk), low)![3]).toBeCloseTo(0, 1);
+    expect(poseDistances(lower, low)![3]).toBeGreaterThan(2);
   });
 
   test('of another shot with no part in common is found nowhere', () => {

@@ -1,5 +1,5 @@
 import { type PreparedShot, sampleAt } from '../../motion/prepared-shot.ts';
-import { dot, type Vec3 } from '../../motion/vector.ts';
+import { cross, dot, length, type Vec3 } from '../../motion/vector.ts';
 import { type PartDirection, poseDirections, weightOfPart } from '../../quantity/directions.ts';
 import { quantitySignal } from '../../quantity/measure-quantity.ts';
 import type { OwnPose } from '../../trade/planned-pose.ts';
@@ -67,7 +67,7 @@ export function poseDistances(shot: PreparedShot, { directions, height }: OwnPos
 
 function angleFrom(shot: PreparedShot, { at }: PartDirection, sample: number, wanted: Vec3): number {
   const own = at(sample);
-  if (!shot.isFlat) return DEGREES * Math.acos(Math.min(1, Math.max(-1, dot(own, wanted))));
+  if (!shot.isFlat) return DEGREES * Math.atan2(length(cross(own, wanted)), dot(own, wanted));
   const turned = Math.atan2(own[0], own[2]) - Math.atan2(wanted[0], wanted[2]);
   return Math.abs(DEGREES * Math.atan2(Math.sin(turned), Math.cos(turned)));
 }
