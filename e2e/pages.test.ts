@@ -125,4 +125,21 @@ test('an exemplar with a fault dialled in says what is found in it, is a file, a
   await expect(ottoline.getByRole('heading', { name: 'A new brief' })).toBeVisible();
   await expect(ottoline.getByLabel('Kind', { exact: true })).toHaveValue('turn');
   await expect(ottoline.getByLabel('a hold lasts', { exact: true })).toHaveValue('20');
+  // A pose of its own is planned, and shown by the exemplar.
+  await ottoline.getByRole('button', { name: 'A pose', exact: true }).click();
+  const planned = ottoline.getByRole('list', { name: 'Planned poses' }).getByRole('listitem');
+  await planned.getByLabel('Pose', { exact: true }).selectOption('a pose of its own');
+  await planned.getByLabel('Name of the pose').fill('ear to the water');
+  await ottoline.getByLabel('Title').fill('Ear to the water');
+  await ottoline.getByRole('button', { name: 'Store' }).click();
+  await expect(planned.getByRole('alert')).toContainText('nobody knows what “ear to the water” looks like');
+  await planned.getByRole('button', { name: 'of the exemplar' }).click();
+  await expect(planned.getByRole('img', { name: 'The pose' })).toBeVisible();
+  await expect(planned.getByRole('alert')).toHaveCount(0);
+  await ottoline.getByRole('group', { name: 'It is also' }).getByLabel('take').check();
+  await expect(ottoline.getByTestId('whose-gauges')).toContainText('The usual ones of a turn and take');
+  await ottoline.getByRole('button', { name: 'Store' }).click();
+  await ottoline.waitForURL(/\/briefs\/[0-9a-f-]{36}$/);
+  await ottoline.reload();
+  await expect(planned.getByLabel('Name of the pose')).toHaveValue('ear to the water');
 });

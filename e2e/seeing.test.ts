@@ -79,7 +79,7 @@ test('lanes fold, and stay folded for the kind of exercise; the axis comes neare
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Hoku Kealoha');
   const lanes = page.getByTestId('lanes');
-  await expect(lanes).toHaveAttribute('data-lanes', 'findings footfalls weave trace');
+  await expect(lanes).toHaveAttribute('data-lanes', 'findings plan footfalls weave trace');
   const tall = (await lanes.boundingBox())!.height;
   await page.getByRole('button', { name: 'Lanes' }).click();
   await page.getByRole('menuitemcheckbox', { name: /^weave a band/ }).click();

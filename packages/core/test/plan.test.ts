@@ -91,6 +91,7 @@ describe('a share of the step', () => {
     for (const length of [24, 32, 48]) {
       const own = found(shotOf(EXEMPLARS.walk!.make({ length }, {}), plan));
       expect(own).toHaveLength(2);
+      expect(missing(shotOf(EXEMPLARS.walk!.make({ length }, {}), plan))).toEqual([]);
       // A slow foot is seen to land up to a frame early.
       for (const [, late] of own) expect(late).toBeCloseTo(length > 40 ? 1 : 0, 0);
     }
@@ -229,6 +230,12 @@ describe('a pose of its own', () => {
     expect(found(flat)).toEqual([['the low one', 0]]);
   });
 
+  test('taken beyond either end is the pose at that end', () => {
+    expect(ownPose(from, 99)).toEqual(ownPose(from, 25));
+    expect(ownPose(from, -5)).toEqual(ownPose(from, 1));
+    expect(ownPose(from, 99)).not.toEqual(ownPose(from, 13));
+  });
+
   test('with the hips lower is another pose, though every part points as it did', () => {
     const on = (motion: Motion): PreparedShot => prepareShot(motion, { kind: 'walk', groundHeight: 0 });
     const lower = on({ ...walk, translations: walk.translations.map((v, k) => (k % 3 === 1 ? v - 20 : v)) });
@@ -255,6 +262,20 @@ describe('what is said and judged', () => {
     expect(late(2)).toEqual(['outside: The contact planned at 13 comes 4 frames late, at 17']);
     expect(late(3)).toEqual(['near: The contact planned at 13 comes 4 frames late, at 17']);
     expect(late(4)).toEqual([]);
+  });
+
+  test('poses that are late with their steps are one finding, of the contacts; one that is early by itself is another', () => {
+    const plan = [...EVERY_12, at('down', 16), at('passing', 19), at('up', 8)];
+    const shot = shotOf(EXEMPLARS.walk!.make({ length: 32 }, {}), plan);
+    const said = judgeShot(planGauges(plan), measureShot(shot), 'blocking').findings;
+    expect(said.map(({ reading }) => reading.part)).toEqual(['contact']);
+    const early = [...EVERY_12, at('up', 15)];
+    const alone = judgeShot(
+      planGauges(early),
+      measureShot(shotOf(EXEMPLARS.walk!.make({}, {}), early)),
+      'blocking',
+    ).findings;
+    expect(alone.map(({ reading }) => reading.part)).toEqual(['up']);
   });
 
   test('what is where it was planned is said so', () => {

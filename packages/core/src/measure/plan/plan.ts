@@ -1,7 +1,7 @@
 import { GAITS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { isFoundByName, type PlannedPose, type PlannedPoseName } from '../../trade/planned-pose.ts';
+import { isFoundByName, type PlannedPose, type PlannedPoseName, POSES_OF_A_STEP } from '../../trade/planned-pose.ts';
 import { frames, list } from '../../say/words.ts';
 import { type AnyReadingKind, describeReading, holding } from '../describe.ts';
 import { measureGaitTiming, GAIT_TIMING } from '../gait/gait-timing.ts';
@@ -19,6 +19,13 @@ const FRAME = describeReading({
   id: 'plan.frame',
   holds: holding<number, { planned: number; found: number; tolerance: number; leg?: string }>(),
   name: 'planned pose',
+  // Steps that come late bring their poses late.
+  explains: {
+    'plan.frame': (cause, effect) =>
+      cause.part === 'contact' &&
+      POSES_OF_A_STEP.includes(effect.part ?? '') &&
+      Number(cause.value) * Number(effect.value) > 0,
+  },
   unit: 'frames',
   sign: 'later than planned',
   say: ({ value, part, detail: { planned, found } }) =>
