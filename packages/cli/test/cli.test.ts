@@ -389,3 +389,83 @@ describe('ypsigraph measure of points', () => {
     expect((await ypsigraph('measure', file('points.csv'), '--fps', '24', '--pair', 'a')).code).toBe(2);
   });
 });
+
+describe('ypsigraph measure with a plan', () => {
+  const planned = async (plan: unknown, ...more: string[]): Promise<{ code: number; out: string; err: string }> => {
+    writeFileSync(file('plan.json'), typeof plan === 'string' ? plan : JSON.stringify(plan));
+    return ypsigraph('measure', file('slow.bvh'), '--kind', 'walk', '--plan', file('plan.json'), ...more);
+  };
+  beforeAll(async () => {
+    await ypsigraph('exemplar', 'walk', '--set', 'length=32', '-o', file('slow.bvh'));
+  });
+
+  test('says of each pose how much later it comes, and judges it', async () => {
+    const plan = [
+      { name: 'contact', frame: 1, tolerance: 1 },
+      { name: 'contact', frame: 13, tolerance: 1 },
+      { name: 'passing', share: 50, tolerance: 1 },
+    ];
+    const { code, out } = await planned(plan, '--json', '--stage', 'blocking');
+    expect(code).toBe(0);
+    const { readings, findings } = JSON.parse(out) as Record<'readings' | 'findings', Record<string, unknown>[]>;
+    expect(readings.filter(({ id }) => id === 'plan.frame').map(({ part, value }) => [part, value])).toEqual([
+      ['contact', 0],
+      ['contact', 4],
+      ['passing', 0],
+      ['passing', 0],
+    ]);
+    expect(readings.find(({ id }) => id === 'plan.missing')).toMatchObject({ value: 'none' });
+    expect(findings[0]).toMatchObject({ reading: 'plan.frame', part: 'contact', judgement: 'outside' });
+    const text = (await planned(plan, '--stage', 'blocking')).out;
+    expect(text).toContain('The contact planned at 13 comes 4 frames late, at 17');
+    expect(text).toMatch(/plan:\n {2}the contact stands at 1, as planned/);
+  });
+
+  test.each<[string, unknown, RegExp]>([
+    ['no list', { name: 'contact' }, /expected a list/],
+    ['no JSON', '[', /is not JSON/],
+    ['no name', [{ frame: 3, tolerance: 1 }], /pose 1: a name is needed/],
+    ['neither frame nor share', [{ name: 'up', tolerance: 1 }], /at a frame, or at a share/],
+    ['no tolerance', [{ name: 'up', frame: 3 }], /tolerance is needed/],
+    ['a leg that is none', [{ name: 'up', frame: 3, tolerance: 1, part: 'tail' }], /leg\.L or leg\.R/],
+    ['a pose nobody knows', [{ name: 'leap', frame: 3, tolerance: 1 }], /“leap” is no pose that is known by name/],
+  ])('a plan with %s is refused and says what is wrong', async (_, plan, says) => {
+    const { code, err } = await planned(plan);
+    expect(code).toBe(2);
+    expect(err).toMatch(says);
+  });
+
+  test('up is what it is said to be', async () => {
+    const { out } = await ypsigraph('measure', file('slow.bvh'), '--up', '+Z', '--json');
+    expect(JSON.parse(out)).toMatchObject({ up: '+Z' });
+    expect((await ypsigraph('measure', file('slow.bvh'), '--up', 'high')).code).toBe(2);
+  });
+
+  test('points in a row tell their delays', async () => {
+    const rows = Array.from({ length: 72 }, (_, f) => {
+      let [x, y, turn] = [100, 100, 0];
+      return Array.from({ length: 5 }, (_u, k) => {
+        const line = `${f + 1},pennant ${k + 1},${x.toFixed(3)},${y.toFixed(3)}`;
+        turn += 0.2 * Math.sin((2 * Math.PI * (f - 2 * k)) / 24);
+        [x, y] = [x + 30 * Math.sin(turn), y + 30 * Math.cos(turn)];
+        return line;
+      });
+    });
+    writeFileSync(file('rope.csv'), `frame,point,x,y\n${rows.flat().join('\n')}\n`);
+    const names = [1, 2, 3, 4, 5].map((k) => `pennant ${k}`).join(',');
+    const { out } = await ypsigraph(
+      'measure',
+      file('rope.csv'),
+      '--fps',
+      '24',
+      '--kind',
+      'overlap',
+      '--chain',
+      names,
+      '--json',
+    );
+    const { readings } = JSON.parse(out) as { readings: { id: string; part?: string; value: number }[] };
+    const lag = readings.find(({ id, part }) => id === 'lag.frames' && part === 'chain:pennant 1');
+    expect(lag!.value).toBeCloseTo(2, 1);
+  });
+});

@@ -80,8 +80,14 @@ function reached(wall: Uint8Array, width: number, height: number): Uint8Array {
     seen[k] = 1;
     queue.push(k);
   };
-  for (let x = 0; x < width; x++) (visit(x), visit((height - 1) * width + x));
-  for (let y = 0; y < height; y++) (visit(y * width), visit(y * width + width - 1));
+  for (let x = 0; x < width; x++) {
+    visit(x);
+    visit((height - 1) * width + x);
+  }
+  for (let y = 0; y < height; y++) {
+    visit(y * width);
+    visit(y * width + width - 1);
+  }
   while (queue.length > 0) {
     const k = queue.pop()!;
     const x = k % width;
