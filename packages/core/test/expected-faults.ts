@@ -108,6 +108,26 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       within: 0.4,
       with: ['gait.opposition'],
     },
+    // A tilt or a way to each side of the dial and of the walk’s own, twice: from one side to the other.
+    tilts: {
+      reading: 'size.tilt',
+      part: 'pelvis',
+      at: [
+        [12, 32],
+        [16, 40],
+      ],
+      within: 0.1,
+    },
+    sways: {
+      reading: 'size.shift',
+      at: [
+        [8, 21.9],
+        [10, 25.9],
+      ],
+      within: 0.2,
+    },
+    bentKnees: { reading: 'knee.up', at: [[10, 57.9]], within: 1, with: ['knee.contact', 'knee.passing', 'knee.down'] },
+    shortReach: { reading: 'step.reach', at: [[14, 0.41]], within: 0.05, with: ['knee.contact'] },
     flatFeet: { reading: 'foot.land', at: [[1, 0]], within: 0.1, with: ['foot.flat', 'knee.contact', 'step.reach'] },
     slide: {
       reading: 'gait.slide',

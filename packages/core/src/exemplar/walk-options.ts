@@ -131,6 +131,14 @@ export interface WalkFaults {
   readonly stutters?: number;
   /** 1: the whole upper body halts at each contact. */
   readonly halts?: number;
+  /** The hips tilt by so many degrees more to each side. */
+  readonly tilts?: number;
+  /** The hips go so many %L farther to each side. */
+  readonly sways?: number;
+  /** The hips are carried so many %L lower: the knees stay bent. */
+  readonly bentKnees?: number;
+  /** Both feet land so many %L farther back under the body. */
+  readonly shortReach?: number;
   /** Of a run. 1: each foot stays on the ground until the other lands, so that there is no pose in the air. */
   readonly noFlight?: number;
 }
@@ -158,9 +166,22 @@ export const WALK_FAULTS = [
   'headShakes',
   'stutters',
   'halts',
+  'tilts',
+  'sways',
+  'bentKnees',
+  'shortReach',
 ] as const satisfies readonly (keyof WalkFaults)[];
 
-export const RUN_FAULTS = [
-  'noFlight',
-  ...WALK_FAULTS.filter((fault) => !['lowOnContact', 'kneePop', 'flatFeet', 'lateArms'].includes(fault)),
-] as const;
+/** Faults that only a walk shows. */
+const OF_A_WALK: readonly string[] = [
+  'lowOnContact',
+  'kneePop',
+  'flatFeet',
+  'lateArms',
+  'tilts',
+  'sways',
+  'bentKnees',
+  'shortReach',
+];
+
+export const RUN_FAULTS = ['noFlight', ...WALK_FAULTS.filter((fault) => !OF_A_WALK.includes(fault))] as const;

@@ -94,7 +94,7 @@ class Walker {
       },
       style,
     );
-    this.base = this.highestBase();
+    this.base = this.highestBase() - ((faults.bentKnees ?? 0) * LEG) / 100;
   }
 
   /** The pose at a share of the cycle. `turns`, the share of the whole shot, goes on over the end of a cycle; `phase` does not. */
@@ -119,13 +119,23 @@ class Walker {
     const lowest = (options.bobDelay * (1 - (faults.lowOnContact ?? 0))) / 24;
     const bob = ((options.bob + (faults.bigBob ?? 0)) * LEG) / 100;
     const missing = phase > 0.5 ? ((faults.halfHeight ?? 0) * LEG) / 100 : 0;
-    const across = ((options.shift * LEG) / 100) * wave(0.28);
+    const across = (((options.shift + (faults.sways ?? 0)) * LEG) / 100) * wave(0.28);
     return {
-      hips: compose(rotateY(-options.turn * wave(0)), rotateZ(options.tilt * wave(0.2)), rotateX(options.lean * 0.5)),
+      hips: compose(
+        rotateY(-options.turn * wave(0)),
+        rotateZ((options.tilt + (faults.tilts ?? 0)) * wave(0.2)),
+        rotateX(options.lean * 0.5),
+      ),
       hipsAcross: across,
       hipsUp: -(bob / 2) * Math.cos(2 * TAU * (phase - lowest)) - missing * Math.sin(TAU * (phase - 0.5)) ** 2,
-      feet: { L: this.foot(phase), R: this.foot(phase + 0.5) },
+      feet: { L: this.landing(phase), R: this.landing(phase + 0.5) },
     };
+  }
+
+  /** A foot at a share of its cycle, with what it lands too far back by. */
+  private landing(phase: number): FootPlace {
+    const place = this.foot(phase);
+    return { ...place, forward: place.forward - ((this.faults.shortReach ?? 0) * LEG) / 100 };
   }
 
   /** The greatest height at which no knee gets straighter than it may at any time of the cycle. */
