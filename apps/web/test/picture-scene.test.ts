@@ -1,5 +1,6 @@
+import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
-import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
+import { type Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import { figureShot } from '../../../packages/pictures/src/drawn/drawn-shots.ts';
 import { useDesk } from '../src/desk/desk-store.ts';
 import { WEAVE_LANE } from '../src/desk/lanes/weave-lane.ts';
@@ -22,16 +23,7 @@ const facts: Pictures = {
   exposures,
   warnings: [],
 };
-const NONE: Tracks = {
-  version: 0,
-  points: [],
-  still: [],
-  pairs: [],
-  shapes: [],
-  chains: [],
-  ground: null,
-  exposures: null,
-};
+const NONE = Tracks.parse({ ...NO_TRACKS, version: 0 });
 const placed = (names: readonly string[]): Tracks['points'] =>
   names.map((name) => ({
     name,

@@ -1,4 +1,5 @@
-import type { Pictures, Tracks } from '@ypsigraph/contract/pictures';
+import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
+import { type Pictures, Tracks } from '@ypsigraph/contract/pictures';
 import {
   addPoint,
   dropPoint,
@@ -11,16 +12,7 @@ import {
 } from '../src/desk/pictures/edit-points.ts';
 import { PictureFrames } from '../src/desk/pictures/picture-frames.ts';
 
-const EMPTY: Tracks = {
-  version: 0,
-  points: [],
-  still: [],
-  pairs: [],
-  shapes: [],
-  chains: [],
-  ground: null,
-  exposures: null,
-};
+const EMPTY = Tracks.parse({ ...NO_TRACKS, version: 0 });
 const places = (tracks: Tracks, name: string) => tracks.points.find((point) => point.name === name)!.places;
 
 describe('points on pictures', () => {
@@ -141,4 +133,12 @@ describe('pictures of a clip', () => {
     expect(told).toBeGreaterThan(0);
     expect(asked.filter((address) => address === '/api/revisions/r/pictures/shown?from=0&to=23')).toHaveLength(2);
   });
+});
+
+test('a row of points goes with its points: renamed with them, and gone where one of them is', () => {
+  const chain = ['rope 1', 'rope 2', 'rope 3'];
+  const rope = { ...chain.reduce(addPoint, EMPTY), chains: [chain] };
+  expect(renamePoint(rope, 'rope 2', 'knot').chains).toEqual([['rope 1', 'knot', 'rope 3']]);
+  expect(dropPoint(rope, 'rope 2').chains).toEqual([]);
+  expect(dropPoint(addPoint(rope, 'buoy'), 'buoy').chains).toEqual([chain]);
 });

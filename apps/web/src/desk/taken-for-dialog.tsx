@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { axisName } from '@ypsigraph/core/motion/axes';
 import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
+import { partLabel } from '@ypsigraph/core/say/part-names';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { UpChoice } from '@ypsigraph/contract/vocabulary';
 import { attempt } from '../api/attempt.ts';
@@ -85,9 +86,9 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
       <div className="grid max-h-72 grid-cols-2 gap-x-4 gap-y-1 overflow-y-auto">
         {FIGURE_ROLES.map((role) => (
           <div key={role} className="flex items-center justify-between gap-2">
-            <span className="text-sm">{role}</span>
+            <span className="text-sm">{partLabel(role)}</span>
             <Select
-              label={role}
+              label={partLabel(role)}
               value={roles[role] ?? guessed(role)}
               onChange={(name) => setRoles({ ...roles, [role]: name })}
               options={joints}

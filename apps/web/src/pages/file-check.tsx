@@ -6,6 +6,7 @@ import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
+import { partLabel } from '@ypsigraph/core/say/part-names';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { Select } from '../kit/select.tsx';
 import { prepareFile } from '../workers/motion.ts';
@@ -129,9 +130,9 @@ function Parts({ shot, roles, onRoles }: PartsProps) {
       <div className="mt-1 grid grid-cols-1 gap-x-4 gap-y-1 sm:grid-cols-2">
         {FIGURE_ROLES.map((role) => (
           <div key={role} className="flex items-center justify-between gap-2">
-            <span>{role}</span>
+            <span>{partLabel(role)}</span>
             <Select
-              label={role}
+              label={partLabel(role)}
               className="w-40"
               value={taken(role)}
               onChange={(name) => onRoles({ ...roles, [role]: name === NONE ? null : name })}

@@ -22,6 +22,7 @@ const NAMES = [
   'hips',
   'chest',
   'head',
+  'nose',
   ...(['L', 'R'] as const).flatMap((side) =>
     ['shoulder', 'elbow', 'hand', 'knee', 'ankle', 'toe'].map((name) => `${name}.${side}`),
   ),
