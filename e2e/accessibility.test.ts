@@ -76,6 +76,7 @@ async function everyPage(page: Page): Promise<void> {
   await check(page);
   await page.goto('/briefs');
   await page.getByRole('link', { name: 'Night round', exact: true }).click();
+  await page.getByLabel('Find a gauge').fill('foot');
   await page.getByTestId('gauge-line').first().waitFor();
   await page.getByTestId('figure-moving').waitFor();
   await check(page);

@@ -294,7 +294,7 @@ test('two who write at one brief: what each changed is laid together, and nothin
   for (const page of [one, other]) {
     await page.goto('/briefs');
     await page.getByRole('link', { name: 'Signal halyard', exact: true }).click();
-    await page.getByTestId('gauge-line').first().waitFor();
+    await page.getByTestId('whose-gauges').waitFor();
   }
   await one.getByLabel('The story, and what is to be done').fill('The mast swings, and stops; the pennants follow.');
   await one.getByLabel('Frames (empty: any)').fill('56');
