@@ -212,6 +212,12 @@ describe('steps long and short in turn', () => {
     expect(unevenRuns([even.slice(0, 8)], 24)).toBeUndefined();
   });
 
+  test('a part that jumps once hides nothing that the others do', () => {
+    const jumps = even.slice();
+    jumps[11] = 4000;
+    expect(unevenRuns([uneven(0.3), uneven(0.3), jumps], 24)).toHaveLength(1);
+  });
+
   test('a loop is looked at round its end', () => {
     const [run] = unevenRuns([uneven(0.3), uneven(0.3)], 24, 24)!;
     expect(run!.to - run!.from).toBeGreaterThanOrEqual(22);

@@ -4,8 +4,10 @@ import { isPast } from 'date-fns';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Assignment } from '@ypsigraph/contract/courses';
-import { briefChanges } from '@ypsigraph/contract/brief-changes';
+import { briefChanges, plannedText } from '@ypsigraph/contract/brief-changes';
 import type { Person } from '@ypsigraph/contract/people';
+import { partName } from '@ypsigraph/core/say/part-names';
+import { list } from '@ypsigraph/core/say/words';
 import { attempt } from '../api/attempt.ts';
 import { call } from '../api/client.ts';
 import { useAssignment, useWorksheet } from '../api/data.ts';
@@ -39,7 +41,7 @@ export function ExercisePage({ person }: { person: Person }) {
         <p className="mt-1 max-w-prose whitespace-pre-wrap">{brief.text}</p>
         <p className="mt-2 text-sm text-graphite">
           {[
-            brief.kind,
+            list([brief.kind, ...brief.alsoKinds]),
             brief.frames !== null && `${brief.frames} frames`,
             `${Number(brief.fps.toFixed(2))} a second`,
             `first frame ${brief.firstFrame}`,
@@ -68,6 +70,19 @@ export function ExercisePage({ person }: { person: Person }) {
                 </div>
               ))}
             </dl>
+          </Part>
+        )}
+        {brief.plan.length > 0 && (
+          <Part title="Which pose stands where">
+            <ul className="flex flex-wrap gap-x-5 gap-y-1">
+              {brief.plan.map((pose, k) => (
+                <li key={k}>
+                  {plannedText(pose)}
+                  {pose.part && `, ${partName(pose.part)}`}
+                  {pose.tolerance > 0 && <span className="text-graphite"> (±{pose.tolerance})</span>}
+                </li>
+              ))}
+            </ul>
           </Part>
         )}
         {brief.rubric.length > 0 && (

@@ -15,6 +15,9 @@ interface Props {
   readonly roles: Readonly<Record<string, string | null>>;
 }
 
+/** Of no kind in particular nothing is expected, unless its brief says what. */
+const isJudged = (brief: Props['brief']): boolean => gaugesOf(brief).length > 0;
+
 /** Findings that are told at most: the heaviest. */
 const MOST = 6;
 
@@ -30,10 +33,10 @@ export function SelfCheck({ file, brief, stage, roles }: Props) {
   }, [file, brief, roles]);
   const report = measured?.file === file ? measured.report : undefined;
   const told = useMemo(
-    () => (report && brief.kind !== 'any' ? judgeShot(gaugesOf(brief), report, stage) : undefined),
+    () => (report && isJudged(brief) ? judgeShot(gaugesOf(brief), report, stage) : undefined),
     [report, brief, stage],
   );
-  if (brief.kind === 'any') return null;
+  if (!isJudged(brief)) return null;
   if (measured?.file !== file) return <p className="text-sm text-graphite">Checking it against the exercise …</p>;
   if (!told) return null;
   const { findings, unjudged, judged } = told;

@@ -1,9 +1,13 @@
 import { runsOf, type Run } from '../../signal/runs.ts';
 import { largestOf, median } from '../../signal/statistics.ts';
 
-/** Speed at which something moves while it moves: the median of its steps over a twentieth of the largest; 0 where it never does. */
+/** Of a row's steps this share is no larger than its fast ones: one that jumps is none of them. */
+const FAST = 0.95;
+
+/** Speed at which something moves while it moves: the median of its steps over a twentieth of its fast ones; 0 where it never does. */
 export function movingSpeed(row: Float64Array): number {
-  const least = largestOf(row) / 20;
+  const fast = row.slice().sort()[Math.floor(FAST * (row.length - 1))] ?? 0;
+  const least = (fast > 0 ? fast : largestOf(row)) / 20;
   return least > 0 ? median(row.filter((step) => step > least)) : 0;
 }
 
