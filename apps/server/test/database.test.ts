@@ -42,6 +42,7 @@ describe('migrations', () => {
       { name: '0009-following' },
       { name: '0010-queue' },
       { name: '0011-small-pictures' },
+      { name: '0012-plan' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -43,8 +43,8 @@ const bodyFaults = (size: {
   },
   headShakes: {
     reading: 'shake.size',
-    at: [[1.5, 1.28]],
-    within: 0.1,
+    at: [[1.5, 1.5]],
+    within: 0.02,
     with: ['arc.off', 'posture.aside', 'size.turn', 'mirror.off', 'cycle.seam', 'cycle.jerk', 'nod.late'],
   },
   stutters: {
@@ -127,7 +127,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       within: 0.2,
     },
     bentKnees: { reading: 'knee.up', at: [[10, 57.9]], within: 1, with: ['knee.contact', 'knee.passing', 'knee.down'] },
-    shortReach: { reading: 'step.reach', at: [[14, 0.41]], within: 0.05, with: ['knee.contact'] },
+    shortReach: { reading: 'step.reach', at: [[14, 0.41]], within: 0.05, with: ['knee.contact', 'knee.up'] },
     flatFeet: { reading: 'foot.land', at: [[1, 0]], within: 0.1, with: ['foot.flat', 'knee.contact', 'step.reach'] },
     slide: {
       reading: 'gait.slide',
