@@ -10,7 +10,7 @@ interface Props {
 
 /** A button that lets somebody choose files. The same file can be chosen again. */
 export const FileButton = ({ accept, multiple = false, disabled = false, onFiles, children }: Props) => (
-  <label className="inline-flex min-h-7 cursor-pointer items-center gap-1.5 rounded-md border border-edge-strong bg-sheet px-2.5 text-sm focus-within:outline-2 hover:bg-wash">
+  <label className="relative inline-flex min-h-7 cursor-pointer items-center gap-1.5 rounded-md border border-edge-strong bg-sheet px-2.5 text-sm focus-within:outline-2 hover:bg-wash">
     {children}
     <input
       type="file"
