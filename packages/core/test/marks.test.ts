@@ -165,6 +165,10 @@ describe('marks', () => {
   test('time that is negative is told the other way round, as the sentence of the finding has it', () => {
     const quote = { reading: 'gait.lowAfter', value: -1.1, unit: 'frames', band: [0.6, 3] as const };
     expect(sayQuote(quote)).toEqual({ now: '1.1 frames earlier', wanted: '0.6 frames to 3 frames' });
+    expect(sayQuote({ reading: 'plan.frame', part: 'contact', value: 3, unit: 'frames', band: [-1, 1] })).toEqual({
+      now: '3 frames',
+      wanted: 'within 1 frame',
+    });
     expect(sayQuote({ reading: 'lag.together', value: true, unit: 'yes/no', allowed: [false] })).toEqual({
       now: 'all of it at once, as one piece',
       wanted: 'each joint a little later than the one before',

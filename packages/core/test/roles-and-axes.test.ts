@@ -93,6 +93,11 @@ describe('hips whose name nobody knows', () => {
     expect(warnings.join()).toContain('hips');
   });
 
+  test('are warned of once, also where no name says anything', () => {
+    const { warnings } = guessRoles(rename((name) => `bone${[...name].reduce((sum, c) => sum + c.charCodeAt(0), 0)}`));
+    expect(warnings.filter((own) => own.includes('hips'))).toHaveLength(1);
+  });
+
   test('are not the root above them, which is called as hips sometimes are', () => {
     const { roles } = guessRoles(called('Plinth', 'root'));
     expect([roles.hips, roles.master]).toEqual([1, 0]);

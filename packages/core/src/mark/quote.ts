@@ -56,7 +56,9 @@ export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWo
     low !== null && high !== null
       ? low === 0 && unit !== '–1…1'
         ? `${told(high)} or less`
-        : `${told(low)} to ${told(high)}`
+        : low === -high
+          ? `within ${told(high)}`
+          : `${told(low)} to ${told(high)}`
       : high !== null
         ? `${told(high)} or less`
         : low !== null

@@ -67,7 +67,12 @@ export function guessRoles(
     const own = all.filter((j) => parts[j]!.side === side);
     for (const limb of [LEG, ARM]) assignLimb(joints, own, limb, side, roles, score);
   }
-  roles.hips = hipsOf(joints, roles, best(centre, CENTRE_SPELLINGS.hips), (j) => parts[j]!.word);
+  const named = best(centre, CENTRE_SPELLINGS.hips);
+  roles.hips = hipsOf(joints, roles, named, (j) => parts[j]!.word);
+  if (named === undefined && roles.hips !== undefined && !('hips' in corrections))
+    warnings.push(
+      `no name says which joint is hips: “${joints[roles.hips]!.name}” was taken, which the legs hang from`,
+    );
   roles.head = best(centre, CENTRE_SPELLINGS.head);
   roles.neck = best(centre, CENTRE_SPELLINGS.neck);
   roles.camera = best(centre, CENTRE_SPELLINGS.camera);
@@ -86,11 +91,6 @@ export function guessRoles(
     else if (index < 0) delete roles[role as Role];
     else roles[role as Role] = index;
   }
-  const fromLegs = roles.hips !== undefined && !CENTRE_SPELLINGS.hips.includes(parts[roles.hips]!.word);
-  if (fromLegs && !('hips' in corrections))
-    warnings.push(
-      `no name says which joint is hips: “${joints[roles.hips!]!.name}” was taken, which the legs hang from`,
-    );
   for (const role of Object.keys(roles) as Role[]) if (roles[role] === undefined) delete roles[role];
   assignChains(joints, roles);
   return { roles, warnings, fourLegs: shape?.fourLegs ?? false };

@@ -5,19 +5,18 @@ import { Body, type Direction, SIDES } from './body.ts';
 import { directionAt } from './measure-quantity.ts';
 
 /** Parts of a body whose directions make a pose, and how much each tells of it. */
-const PARTS: readonly (readonly [part: string, weight: number])[] = [
+const WEIGHTS: ReadonlyMap<string, number> = new Map([
   ['trunk', 3],
   ['neck', 0.5],
   ['head', 1],
-  ['hand', 0.3],
-  ...['thigh', 'shin', 'upperArm', 'foreArm'].map((part) => [part, 2] as const),
-].flatMap(([part, weight]) =>
-  ['trunk', 'neck', 'head'].includes(part as string)
-    ? [[part as string, weight as number] as const]
-    : SIDES.map((side) => [`${part}.${side}`, weight as number] as const),
-);
-
-const WEIGHTS: ReadonlyMap<string, number> = new Map(PARTS);
+  ...SIDES.flatMap((side): [string, number][] => [
+    [`thigh.${side}`, 2],
+    [`shin.${side}`, 2],
+    [`upperArm.${side}`, 2],
+    [`foreArm.${side}`, 2],
+    [`hand.${side}`, 0.3],
+  ]),
+]);
 
 /** How much the direction of a part tells of a pose; a joint that is no part of a body counts 1. */
 export const weightOfPart = (part: string): number => WEIGHTS.get(part) ?? 1;
@@ -31,7 +30,7 @@ export interface PartDirection {
 /** The directions that make a figure's pose: of the parts of its body; of what has none, from each joint to what hangs from it. */
 export function poseDirections(shot: PreparedShot): PartDirection[] {
   const body = new Body(shot);
-  const own = PARTS.flatMap(([part]) => partDirection(shot, part, body.direction(part)));
+  const own = [...WEIGHTS.keys()].flatMap((part) => partDirection(shot, part, body.direction(part)));
   if (own.length > 0) return own;
   return shot.motion.joints.flatMap(({ name }, joint) => partDirection(shot, name, body.outOf(joint)));
 }
