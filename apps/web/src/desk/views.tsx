@@ -1,4 +1,4 @@
-import { ArrowLeftRight, Box, Contrast, Fullscreen, RotateCw, SquareArrowDown, SquareUser } from 'lucide-react';
+import { ArrowLeftRight, Box, PencilLine, Fullscreen, RotateCw, SquareArrowDown, SquareUser } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useDesk } from './desk-store.ts';
 import type { FrameSource } from './frames/frame-source.ts';
@@ -57,7 +57,7 @@ const FLAT: readonly ViewTool[] = [
   {
     id: 'stronger',
     key: 'd',
-    icon: <Contrast size={16} />,
+    icon: <PencilLine size={16} />,
     text: 'Faint pencil made stronger',
     on: ({ stronger }) => stronger,
     act: () => useDesk.getState().set({ stronger: !useDesk.getState().stronger }),
