@@ -180,6 +180,10 @@ const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => (
 const nameWithPart = (id: string, part: string | undefined): string =>
   part === undefined ? readingName(id) : `${readingName(id)} of ${partName(part)}`;
 
+/** The first of many, and how many more. */
+const few = (names: readonly string[], most = 5): string =>
+  names.length > most + 1 ? `${names.slice(0, most).join(', ')} and ${names.length - most} more` : names.join(', ');
+
 const gauges = (value: number): string => `${value} ${value === 1 ? 'gauge' : 'gauges'}`;
 
 /** What the gauges say: how many were judged, what is not inside, and why the rest could not be judged, each reason once. */
@@ -191,8 +195,8 @@ function judgementLines({ findings, unjudged, judged }: Judgements, kind: Option
   const nearly = near > 0 ? `, ${near} near the edge` : '';
   const lines = [`${gauges(judged)} judged: ${outside} outside${nearly}; ${unjudged.length} could not be judged`];
   findings.forEach(({ say, judgement, also, gauge }, k) => {
-    const rest = also.length > 0 ? ` (and what follows from it: ${also.map(readingName).join(', ')})` : '';
-    lines.push(`${k + 1}. ${say}${judgement === 'near' ? ', which is near the edge' : ''}${rest}. ${gauge.why}`);
+    const rest = also.length > 0 ? ` (and what follows from it: ${few(also.map(readingName))})` : '';
+    lines.push(`${k + 1}. ${say}${judgement === 'near' ? ' (near the edge)' : ''}${rest}. ${gauge.why}`);
   });
   const reasons = new Map<string, string[]>();
   for (const { reading, part, why } of unjudged)

@@ -13,31 +13,10 @@ import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { ShotOptions } from '../src/motion/prepared-shot.ts';
-import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
+import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { keeperWalk } from './other-figure.ts';
 import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
-import { cut, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
-
-/** The motion at other times: a frame for each of `at`, samples with fractions. */
-function retimed(motion: Motion, at: readonly number[]): Motion {
-  const n = motion.joints.length;
-  const width = 3 * motion.moving.length;
-  const rotations = new Float64Array(4 * n * at.length);
-  const translations = new Float64Array(width * at.length);
-  at.forEach((time, f) => {
-    const a = Math.min(motion.frames - 1, Math.floor(time));
-    const b = Math.min(motion.frames - 1, a + 1);
-    for (let j = 0; j < n; j++)
-      rotations.set(
-        slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), time - a),
-        4 * (f * n + j),
-      );
-    for (let k = 0; k < width; k++)
-      translations[f * width + k] =
-        motion.translations[a * width + k]! * (1 - time + a) + motion.translations[b * width + k]! * (time - a);
-  });
-  return { ...motion, frames: at.length, rotations, translations };
-}
+import { cut, retimed, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
 
 /** The same motion on a figure whose arms hang at rest by 50 degrees. */
 function inOtherRestPose(motion: Motion): Motion {

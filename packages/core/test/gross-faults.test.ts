@@ -11,6 +11,7 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { Role } from '../src/motion/role.ts';
 import { builtDifferently } from './figures.ts';
 import { Faulty } from './gross-faults.ts';
+import { retimed } from './material.ts';
 import { keeperWalk } from './other-figure.ts';
 
 const READING_IDS: ReadonlySet<string> = new Set(READING_KINDS.keys());
@@ -202,6 +203,40 @@ test('hops that are handed in as a walk are said to be no walk, and nothing that
   const seen = measureShot(standing.shot).readings.find(({ id }) => id === 'kind.seen');
   expect(['stands', 'steps']).toContain(seen?.value);
   expect(measureShot(walk().shot).readings.find(({ id }) => id === 'kind.seen')?.value).toBe('steps');
+});
+
+test('steps to and fro, each in its own time, are said to be no walk; a walk backwards and a limp are walks', () => {
+  const long = keeperWalk({ cycles: Array<number>(12).fill(24), travel: 1 });
+  const legs = [70, -45, 60, -50, 75, -60, 80, -40, 55];
+  const paces = [0.35, 1.4, 0.8];
+  // Ahead and back by turns, each time at another pace.
+  const path = legs.reduce(
+    (at, leg, k) => {
+      const [from, pace] = [at.at(-1)!, paces[k % 3]!];
+      const steps = Math.round(Math.abs(leg) / pace);
+      return [...at, ...Array.from({ length: steps }, (_, f) => from + Math.sign(leg) * pace * (f + 1))];
+    },
+    [20],
+  );
+  const seen = (motion: Motion): unknown =>
+    measureShot(prepareShot(motion, { kind: 'walk', loop: 'none' })).readings.find(({ id }) => id === 'kind.seen')
+      ?.value;
+  expect(seen(retimed(long, path))).toBe('steps about');
+  const last = long.frames - 1;
+  expect(
+    seen(
+      retimed(
+        long,
+        Array.from({ length: long.frames }, (_, k) => last - k),
+      ),
+    ),
+  ).toBe('steps');
+  const limp = keeperWalk({ cycles: Array<number>(6).fill(24), travel: 1 });
+  const halting = Array.from(
+    { length: 90 },
+    (_, k) => 24 * Math.floor(k / 15) + (k % 15 < 9 ? k % 15 : 9 + 2.5 * ((k % 15) - 9)),
+  );
+  expect(seen(retimed(limp, halting))).toBe('steps');
 });
 
 test('the usual bands of several kinds come along, each reading’s once', () => {

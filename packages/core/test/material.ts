@@ -1,6 +1,6 @@
 import { samplesOf } from '../src/motion/exposures.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { multiply, type Quat, quatAt, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
+import { multiply, type Quat, quatAt, rotateX, rotateY, rotateZ, slerp } from '../src/motion/quaternion.ts';
 
 /** The frames of a motion that are listed, in that order; a frame may be there several times. */
 export const withFrames = (motion: Motion, list: readonly number[]): Motion => samplesOf(motion, list, 1);
@@ -82,4 +82,25 @@ export function turnedBy(motion: Motion, name: string, turn: (frame: number, old
     rotations.set(turn(f, quatAt(rotations, k)), 4 * k);
   }
   return { ...motion, rotations };
+}
+
+/** The motion at other times: a frame for each of `at`, samples with fractions. */
+export function retimed(motion: Motion, at: readonly number[]): Motion {
+  const n = motion.joints.length;
+  const width = 3 * motion.moving.length;
+  const rotations = new Float64Array(4 * n * at.length);
+  const translations = new Float64Array(width * at.length);
+  at.forEach((time, f) => {
+    const a = Math.min(motion.frames - 1, Math.floor(time));
+    const b = Math.min(motion.frames - 1, a + 1);
+    for (let j = 0; j < n; j++)
+      rotations.set(
+        slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), time - a),
+        4 * (f * n + j),
+      );
+    for (let k = 0; k < width; k++)
+      translations[f * width + k] =
+        motion.translations[a * width + k]! * (1 - time + a) + motion.translations[b * width + k]! * (time - a);
+  });
+  return { ...motion, frames: at.length, rotations, translations };
 }

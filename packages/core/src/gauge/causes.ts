@@ -43,8 +43,8 @@ function carries(cause: Reading, effect: Reading, kind: AnyReadingKind): boolean
 
 /** What explains readings of many kinds, by where they meet: a loop that is cut, a frame out of place, a knee that snaps. */
 const THROWS: Readonly<Record<string, (cause: Reading, effect: Reading, kind: AnyReadingKind) => boolean>> = {
-  // What is no walk at all is judged as one in nothing.
-  'kind.seen': () => true,
+  // What is no walk at all is judged as one in nothing; a frame out of place is one in any motion.
+  'kind.seen': (_, effect) => effect.id !== 'arc.pop' && effect.id !== 'exposure.held',
   'cycle.seam': (cause, effect, { thrownBy }) =>
     thrownBy?.cutLoop === 'anywhere' || (thrownBy?.cutLoop === 'there' && meets(cause, effect)),
   'exposure.held': (cause, effect, { thrownBy }) =>

@@ -2,7 +2,8 @@
 export function figures(value: number, most = 3): string {
   if (!Number.isFinite(value)) return 'no number';
   const rounded = Number(value.toPrecision(most));
-  return String(Math.abs(rounded) >= 10 ** most ? Math.round(value) : Math.abs(rounded) < 0.001 ? 0 : rounded);
+  const shown = Math.abs(rounded) >= 10 ** most ? Math.round(value) : Math.abs(rounded) < 0.001 ? 0 : rounded;
+  return String(shown).replace('-', '−');
 }
 
 /** A number of things, with the word in the right number: `count(1, 'frame')` is “1 frame”. */

@@ -55,3 +55,11 @@ export function smallestOf(values: ArrayLike<number>): number {
 
 /** Largest less smallest. */
 export const rangeOf = (values: ArrayLike<number>): number => largestOf(values) - smallestOf(values);
+
+/** Standard deviation of all there is (not of a sample of it); NaN for no values. */
+export function deviation(values: ArrayLike<number>): number {
+  const usual = mean(values);
+  let square = 0;
+  for (let i = 0; i < values.length; i++) square += (values[i]! - usual) ** 2;
+  return Math.sqrt(square / values.length);
+}

@@ -1,10 +1,11 @@
 import { GAITS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { describeReading, holding } from '../describe.ts';
+import { deviation, mean } from '../../signal/statistics.ts';
 import { made, type Measured, refuse } from '../reading.ts';
-import { type Landing, viewGait } from './gait-view.ts';
+import { type GaitView, type Landing, viewGait } from './gait-view.ts';
 
-const SEEN = ['steps', 'hops', 'hops on one foot', 'stands'] as const;
+const SEEN = ['steps', 'steps about', 'hops', 'hops on one foot', 'stands'] as const;
 
 const KIND_SEEN = describeReading({
   id: 'kind.seen',
@@ -23,7 +24,9 @@ const KIND_SEEN = describeReading({
         ? 'this is no walk: nobody takes a step'
         : value === 'hops'
           ? 'this is no walk: both feet land together, again and again'
-          : 'this is no walk: it hops on one foot',
+          : value === 'steps about'
+            ? 'this is no walk: its steps go to and fro and take unlike times'
+            : 'this is no walk: it hops on one foot',
 });
 export const KINDS_SEEN = [KIND_SEEN] as const;
 
@@ -32,6 +35,12 @@ export const KIND_SEEN_DEFAULTS = Object.freeze({
   together: 1.5,
   /** So many of the landings must. */
   share: 0.7,
+  /** Fewer steps than this make no habit … */
+  steps: 8,
+  /** … of more, so many lead the one way and so many the other where somebody only steps about … */
+  back: 0.25,
+  /** … and their times differ by so much of what they take on average. */
+  uneven: 0.5,
 });
 
 /** `kind.seen`: whether the feet take steps, as a walk and a run do, or hop, or stand. */
@@ -53,5 +62,23 @@ export function measureKindSeen(shot: PreparedShot): Measured {
   const hops = paired.length >= Math.max(2, KIND_SEEN_DEFAULTS.share * own.length);
   const isOne =
     own.length > 1 && (left === 0 || left === own.length) && !view.landings.some(({ side }) => side !== own[0]!.side);
-  return made(KIND_SEEN.of(hops ? 'hops' : isOne ? 'hops on one foot' : 'steps'));
+  return made(KIND_SEEN.of(hops ? 'hops' : isOne ? 'hops on one foot' : stepsAbout(view) ? 'steps about' : 'steps'));
+}
+
+/** Whether the feet go to and fro, each step in its own time, as a boxer's do: a limp has two times, a walk backwards one way. */
+function stepsAbout(view: GaitView): boolean {
+  const { roles } = view.shot;
+  const order = view.landings.filter(({ standing }) => !standing).sort((a, b) => a.at - b.at);
+  const steps = order
+    .slice(1)
+    .flatMap((landing, k) => (landing.side === order[k]!.side ? [] : [landing.at - order[k]!.at]));
+  if (steps.length < KIND_SEEN_DEFAULTS.steps) return false;
+  const back = order.filter(({ side, at }) => {
+    const [own, other] = side === 'L' ? [roles['foot.L']!, roles['foot.R']!] : [roles['foot.R']!, roles['foot.L']!];
+    return view.place(own, at).forward < view.place(other, at).forward;
+  }).length;
+  return (
+    Math.min(back, order.length - back) >= KIND_SEEN_DEFAULTS.back * order.length &&
+    deviation(steps) >= KIND_SEEN_DEFAULTS.uneven * mean(steps)
+  );
 }
