@@ -7,6 +7,7 @@ import { arcThrough, farthestFromArc, smoothArc } from '../src/mark/arc-curve.ts
 import { MARK_TOOLS, measureMark, met, sayMark } from '../src/mark/mark.ts';
 import { asking, type PayloadOf } from '../src/mark/mark.ts';
 import type { MarkPlace } from '../src/mark/mark-tool.ts';
+import { planGauges } from '../src/gauge/plan-gauges.ts';
 import { quoteOf, sayQuote } from '../src/mark/quote.ts';
 import { nameSpacing } from '../src/measure/breakdown/breakdown.ts';
 import { keyPoses } from '../src/measure/keys/key-poses.ts';
@@ -147,6 +148,22 @@ describe('marks', () => {
     expect(quote).toMatchObject({ of: 'unevenness', unit: '%' });
     expect(sayQuote(quote).now).toBe(`${quote.value} %`);
     expect(sayQuote(quote).wanted).toBe('20 % or less');
+  });
+
+  test('a pose that comes late is wanted at the frame it was planned at, and met where it stands there', () => {
+    const contact = { name: 'contact', frame: 13, tolerance: 0, part: 'leg.R' };
+    const planned = (length: number, frame = 13): PreparedShot =>
+      prepareShot(EXEMPLARS.walk!.make({ length }, {}), { kind: 'walk', plan: [{ ...contact, frame }] });
+    const slow = planned(32);
+    const [finding] = judgeShot(planGauges(slow.plan), measureShot(slow), 'blocking').findings;
+    const quote = quoteOf(finding!);
+    expect(sayQuote(quote)).toEqual({ now: 'frame 17', wanted: 'frame 13' });
+    const at = place(17, 17);
+    const payload = measureMark('timing', slow, at, quote);
+    expect(met({ ...at, payload }, slow)).toMatchObject({ now: 'frame 17', distance: 4, side: 1, met: false });
+    expect(met({ ...at, payload }, planned(24))).toMatchObject({ now: 'frame 13', distance: 0, met: true });
+    // What its mark wants stays, though the plan be another by then.
+    expect(met({ ...at, payload }, planned(24, 11))).toMatchObject({ now: 'frame 13', met: true });
   });
 
   test('a dead hold: found where it lies, wanted alive, and met once it drifts', () => {

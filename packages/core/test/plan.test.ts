@@ -213,6 +213,13 @@ describe('a pose of its own', () => {
     expect(Math.abs(late - 3)).toBeLessThanOrEqual(1);
   });
 
+  test('is looked for round the end of a loop as well', () => {
+    const late: PlannedPose = { name: 'before the contact', frame: 2, tolerance: 1, pose: ownPose(from, 23) };
+    // Frame 25 is frame 1: what stands at 23 stands two frames before it.
+    expect(found(shotOf(walk, [late]))).toEqual([['before the contact', -3]]);
+    expect(found(shotOf(walk, [late], { loop: 'none' }))).toEqual([['before the contact', 21]]);
+  });
+
   test('that is held stands where it was planned', () => {
     const held = blocked(walk, [1, 4, 9, 13, 17, 21]);
     expect(found(shotOf(held, [wanted(6)]))).toEqual([['the low one', 0]]);

@@ -1,6 +1,7 @@
 import type { Finding } from '../gauge/findings.ts';
 import { judgedUnit, judgedValue } from '../gauge/gauge.ts';
 import type { Reading } from '../measure/reading.ts';
+import { PLANNED_FRAME } from '../measure/plan/plan.ts';
 import { measureShot, readingKind } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { degrees, figures, ofLeg, partFrames, percent } from '../say/words.ts';
@@ -11,9 +12,12 @@ const limit = (value: number): number | null => (Number.isFinite(value) ? value 
 
 /** A finding's reading as a mark quotes it: its value, and what its gauge allows. */
 export function quoteOf({ reading, gauge }: Finding): Quote {
+  const part = reading.part !== undefined && { part: reading.part };
+  const frame = plannedFrame({ reading, gauge });
+  if (frame) return { reading: reading.id, ...part, ...frame };
   return {
     reading: reading.id,
-    ...(reading.part !== undefined && { part: reading.part }),
+    ...part,
     ...(gauge.of !== undefined && { of: gauge.of }),
     value: judgedValue(gauge, reading) ?? reading.value,
     unit: judgedUnit(gauge, reading),
@@ -21,6 +25,17 @@ export function quoteOf({ reading, gauge }: Finding): Quote {
     ...(gauge.allowed && { allowed: gauge.allowed }),
   };
 }
+
+/** Of what comes before or after a frame that was planned the mark wants that frame: where it stands, and where it may. */
+function plannedFrame({ reading, gauge: { band } }: Pick<Finding, 'reading' | 'gauge'>): Omit<Quote, 'reading'> | null {
+  const [own] = PLANNED_FRAME.among([reading]);
+  if (!own || !band) return null;
+  const { found, planned } = own.detail;
+  return { of: 'found', value: found, unit: FRAME, band: [limit(planned + band[0]), limit(planned + band[1])] };
+}
+
+/** The unit of a value that is a frame's label. */
+const FRAME = 'frame';
 
 const WORDS: Readonly<Record<string, (value: number) => string>> = {
   '%L': ofLeg,
@@ -33,6 +48,7 @@ const WORDS: Readonly<Record<string, (value: number) => string>> = {
 export function sayValue(value: Quote['value'], unit: string): string {
   if (typeof value === 'boolean') return value ? 'it does' : 'it does not';
   if (typeof value === 'string') return value;
+  if (unit === FRAME) return `frame ${Number(value.toFixed(1))}`;
   // Time that is negative lies the other way round.
   if (unit === 'frames' && value < 0) return `${partFrames(-value)} earlier`;
   const told = WORDS[unit]?.(value) ?? `${figures(value)}${/^[a-z0-9/–…]+$/.test(unit) ? '' : ` ${unit}`}`;
@@ -41,7 +57,7 @@ export function sayValue(value: Quote['value'], unit: string): string {
 
 /** The value of a reading with its unit, as people say it: when something happens is a frame, not a number of them. */
 export const sayReadingValue = (id: string, value: Quote['value'], unit: string): string =>
-  typeof value === 'number' && readingKind(id)?.isLabel ? `frame ${Number(value.toFixed(1))}` : sayValue(value, unit);
+  sayValue(value, typeof value === 'number' && readingKind(id)?.isLabel ? FRAME : unit);
 
 /** What is there and what is wanted, in words: “6.2 % of a leg” and “1.5 % of a leg or less”. */
 export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWords {
@@ -54,11 +70,13 @@ export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWo
   const [low, high] = band ?? [null, null];
   const wanted =
     low !== null && high !== null
-      ? low === 0 && unit !== '–1…1'
-        ? `${told(high)} or less`
-        : low === -high
-          ? `within ${told(high)}`
-          : `${told(low)} to ${told(high)}`
+      ? low === high
+        ? told(low)
+        : low === 0 && unit !== '–1…1'
+          ? `${told(high)} or less`
+          : low === -high
+            ? `within ${told(high)}`
+            : `${told(low)} to ${told(high)}`
       : high !== null
         ? `${told(high)} or less`
         : low !== null

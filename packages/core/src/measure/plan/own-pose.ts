@@ -1,7 +1,9 @@
+import { loopPeriod } from '../../motion/loop.ts';
 import { type PreparedShot, sampleAt } from '../../motion/prepared-shot.ts';
 import { cross, dot, length, type Vec3 } from '../../motion/vector.ts';
 import { type PartDirection, poseDirections, weightOfPart } from '../../quantity/directions.ts';
 import { quantitySignal } from '../../quantity/measure-quantity.ts';
+import { smallestOf } from '../../signal/statistics.ts';
 import type { OwnPose } from '../../trade/planned-pose.ts';
 
 export const OWN_POSE_DEFAULTS = Object.freeze({
@@ -31,19 +33,25 @@ const heightOf = (shot: PreparedShot): Float64Array | undefined => {
 };
 
 /**
- * The sample that shows a pose: of those that are about as like it as the most alike the one nearest to a label.
+ * The sample that shows a pose: of those that are about as like it as the most alike the one nearest to a label, of a loop round its end as well.
  * @returns undefined where none is like it, or the figure has none of its parts
  */
 export function ownPoseAt(shot: PreparedShot, pose: OwnPose, label: number): number | undefined {
   const distances = poseDistances(shot, pose);
   if (!distances) return undefined;
-  const least = Math.min(...distances);
+  const least = smallestOf(distances);
   if (least > OWN_POSE_DEFAULTS.within) return undefined;
   const planned = sampleAt(shot, label);
+  const round = shot.loop === 'none' ? Infinity : loopPeriod(shot.loop, shot.motion.frames);
+  /** Samples from where it is planned: of a loop the shorter way round. */
+  const away = (sample: number): number => {
+    const apart = Math.abs(sample - planned) % round;
+    return Math.min(apart, round - apart);
+  };
   let best: number | undefined;
   distances.forEach((distance, sample) => {
     if (distance > least + OWN_POSE_DEFAULTS.asGood) return;
-    if (best === undefined || Math.abs(sample - planned) < Math.abs(best - planned)) best = sample;
+    if (best === undefined || away(sample) < away(best)) best = sample;
   });
   return best;
 }

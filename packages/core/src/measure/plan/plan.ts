@@ -53,6 +53,9 @@ export const PLAN_DEFAULTS = Object.freeze({
   lost: 10,
 });
 
+/** Frames after which a loop comes round. */
+const around = (shot: PreparedShot): number => framesIn(shot, loopPeriod(shot.loop, shot.motion.frames));
+
 const lostAfter = ({ played }: PreparedShot): number => PLAN_DEFAULTS.lost * (played.motion.fps / 24);
 
 const frameText = (label: number): string => String(Number(label.toFixed(1)));
@@ -115,8 +118,8 @@ interface Placed {
 function planned(shot: PreparedShot, pose: PlannedPose, found: readonly FoundPose[]): Placed[] {
   if (pose.frame !== undefined) return [{ pose, at: pose.frame }];
   // Of a loop the steps of one period; a foot that lands just before the first frame lands in it.
-  const around = shot.loop === 'none' ? Infinity : framesIn(shot, loopPeriod(shot.loop, shot.motion.frames));
-  const from = shot.firstFrame - (around < Infinity ? around / 8 : 0);
+  const round = shot.loop === 'none' ? Infinity : around(shot);
+  const from = shot.firstFrame - (round < Infinity ? round / 8 : 0);
   const landings = found.filter(({ name }) => name === 'contact').sort((a, b) => a.label - b.label);
   // Feet that come down at once make no step.
   const contacts = landings.filter(
@@ -127,7 +130,7 @@ function planned(shot: PreparedShot, pose: PlannedPose, found: readonly FoundPos
     const until = next.label;
     // The same foot again: no step lies between.
     if (part !== undefined && part === next.part) return [];
-    if (label < from || label >= from + around) return [];
+    if (label < from || label >= from + round) return [];
     if (pose.part !== undefined && pose.part !== part) return [];
     return [{ pose, at: label + ((pose.share ?? 0) / 100) * (until - label), until }];
   });
@@ -190,10 +193,12 @@ interface Score {
 const better = (a: Score, b: Score): boolean => a.missing < b.missing || (a.missing === b.missing && a.sum < b.sum);
 const same = (a: Score, b: Score): boolean => a.missing === b.missing && a.sum === b.sum;
 
-/** Label at which a pose of its own stands, nearest to where it is planned; undefined where no frame shows it. */
+/** Label at which a pose of its own stands, nearest to where it is planned, of a loop as it comes round there; undefined where no frame shows it. */
 function ownFrame(shot: PreparedShot, { pose, at }: Placed): number | undefined {
   const sample = pose.pose && ownPoseAt(shot, pose.pose, at);
-  return sample === undefined ? undefined : labelOf(shot, sample);
+  if (sample === undefined) return undefined;
+  const label = labelOf(shot, sample);
+  return shot.loop === 'none' ? label : label + around(shot) * Math.round((at - label) / around(shot));
 }
 
 /** Every key pose that the shot shows, by name, in frames of the file; of a loop also as they come round again. */
@@ -207,8 +212,8 @@ export function foundPoses(shot: PreparedShot): FoundPose[] {
   );
   const all = [...own, ...stands];
   if (shot.loop === 'none') return all;
-  const around = framesIn(shot, loopPeriod(shot.loop, shot.motion.frames));
-  return [-around, 0, around, 2 * around].flatMap((shift) =>
+  const round = around(shot);
+  return [-round, 0, round, 2 * round].flatMap((shift) =>
     all.map((pose) => ({ ...pose, label: pose.label + shift })),
   );
 }
