@@ -51,8 +51,14 @@ function plainFieldOf(shape: NumberShape): z.ZodType {
       return z.array(z.number().min(-100).max(100)).min(shape.least).max(shape.most);
     case 'places':
       return triples(shape.least, shape.most);
+    case 'number':
+      return number;
+    case 'by name':
+      return z
+        .record(plain(200).min(1), z.array(number).length(shape.numbers))
+        .refine((all) => Object.keys(all).length <= shape.most, `at most ${shape.most} of them`);
     case 'word':
-      return plain(40);
+      return plain(200);
     case 'one of':
       return z.enum(shape.words);
   }

@@ -3,11 +3,10 @@ import { alignShots, type FrameMap } from '../src/align/frame-map.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
-import { measureMark, met } from '../src/mark/mark.ts';
+import { measureMark, met, takeFinding } from '../src/mark/mark.ts';
 import type { Payload } from '../src/mark/mark.ts';
 import type { Met } from '../src/mark/mark-tool.ts';
 import { progressOf } from '../src/mark/progress.ts';
-import { quoteOf } from '../src/mark/quote.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 
@@ -68,7 +67,7 @@ describe('what became of what a mark asked for', () => {
     const shot = walk({}, { slide });
     const { findings } = judgeShot(gauges, measureShot(shot), 'polish');
     const finding = findings.find(({ reading }) => reading.id === 'gait.slide')!;
-    return measureMark('note', shot, { from: 1, to: 13, point: null }, quoteOf(finding));
+    return measureMark('note', shot, { from: 1, to: 13, point: null }, takeFinding(finding, 'note'));
   };
   const against = (payload: Payload, slide: number) =>
     progressOf(payload, met({ payload, from: 1, to: 13, point: null }, walk({}, { slide })));

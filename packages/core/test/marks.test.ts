@@ -4,7 +4,7 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { arcThrough, farthestFromArc, smoothArc } from '../src/mark/arc-curve.ts';
-import { MARK_TOOLS, measureMark, met, sayMark } from '../src/mark/mark.ts';
+import { MARK_TOOLS, measureMark, met, sayMark, takeFinding } from '../src/mark/mark.ts';
 import { asking, type PayloadOf } from '../src/mark/mark.ts';
 import type { MarkPlace } from '../src/mark/mark-tool.ts';
 import { planGauges } from '../src/gauge/plan-gauges.ts';
@@ -107,7 +107,7 @@ describe('marks', () => {
       ({ reading }) => reading.id === 'gait.slide',
     );
     const at = place(4, 8, 'foot.L');
-    const payload = measureMark('spacing', slid, at, quoteOf(finding!));
+    const payload = measureMark('spacing', slid, at, takeFinding(finding!, 'spacing'));
     const { now, wanted } = sayMark(payload, at);
     expect(now).toMatch(/^\d[\d.]* % of a leg$/);
     expect(wanted).toMatch(/% of a leg or less$/);
@@ -122,7 +122,7 @@ describe('marks', () => {
     const finding = judgeShot(defaultGauges('walk', 24), measureShot(stiff), 'polish').findings.find(
       ({ reading }) => reading.id === 'lag.together' || reading.id === 'lag.frames',
     )!;
-    const payload = measureMark('timing', stiff, place(1, 25), quoteOf(finding));
+    const payload = measureMark('timing', stiff, place(1, 25), takeFinding(finding));
     expect(met({ ...place(1, 25), payload }, stiff)!.met).toBe(false);
     expect(met({ ...place(1, 25), payload }, walkShot())!.met).toBe(true);
   });
@@ -159,7 +159,7 @@ describe('marks', () => {
     const quote = quoteOf(finding!);
     expect(sayQuote(quote)).toEqual({ now: 'frame 17', wanted: 'frame 13' });
     const at = place(17, 17);
-    const payload = measureMark('timing', slow, at, quote);
+    const payload = measureMark('timing', slow, at, takeFinding(finding!));
     expect(met({ ...at, payload }, slow)).toMatchObject({ now: 'frame 17', distance: 4, side: 1, met: false });
     expect(met({ ...at, payload }, planned(24))).toMatchObject({ now: 'frame 13', distance: 0, met: true });
     // What its mark wants stays, though the plan be another by then.

@@ -5,8 +5,7 @@ import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { type Finding, judgeShot } from '@ypsigraph/core/gauge/findings';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
-import { measureMark } from '@ypsigraph/core/mark/mark';
-import { quoteOf } from '@ypsigraph/core/mark/quote';
+import { measureMark, takeFinding } from '@ypsigraph/core/mark/mark';
 import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
 import { reportShot } from '@ypsigraph/core/measure/report';
@@ -160,7 +159,7 @@ async function markFinding(
   const detail = finding.reading.detail as { from?: number; to?: number } | undefined;
   const from = Math.round(detail?.from ?? first);
   const to = Math.max(from, Math.round(detail?.to ?? first));
-  const payload = measureMark(kind, prepared, { from, to, point: null }, quoteOf(finding));
+  const payload = measureMark(kind, prepared, { from, to, point: null }, takeFinding(finding));
   const mark = await models.Mark.create(
     {
       id: randomUUID(),

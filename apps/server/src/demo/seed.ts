@@ -2,9 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { INestApplication } from '@nestjs/common';
 import { hash } from 'argon2';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
-import { measureMark, sayMark } from '@ypsigraph/core/mark/mark';
+import { measureMark, sayMark, takeFinding } from '@ypsigraph/core/mark/mark';
 import { asking, type Payload } from '@ypsigraph/core/mark/mark';
-import { quoteOf } from '@ypsigraph/core/mark/quote';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import type { Motion } from '@ypsigraph/core/motion/motion';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
@@ -230,7 +229,7 @@ function numbersOf(
   const other = readings.find(({ id, part }) => id === alike?.reading.id && part === alike.twin);
   const taken =
     own.find(({ reading }) => isThere(reading.part)) ?? (alike && other ? { ...alike, reading: other } : own[0]);
-  const payload = measureMark(kind, shot, { from, to, point }, taken && quoteOf(taken));
+  const payload = measureMark(kind, shot, { from, to, point }, taken && takeFinding(taken, kind));
   if (seed.wanted) return asking(payload, seed.wanted as never);
   // What is there is not what is wanted: where only the words say what is, no number does.
   const { now, wanted } = sayMark(payload, { from, to, point });

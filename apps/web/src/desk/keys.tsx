@@ -22,6 +22,8 @@ export interface DeskHands {
   readonly onHelp: () => void;
   readonly onUndo: () => void;
   readonly onRedo: () => void;
+  /** The next event, or the one before, as the end of a delay that is written; false where none is. */
+  readonly onEvent: (direction: 1 | -1) => boolean;
   /** The next finding, or the one before. */
   readonly onFinding: (direction: 1 | -1) => void;
   readonly onTake: () => void;
@@ -57,10 +59,11 @@ const ACTIONS: readonly KeyAction[] = [
     keys: '← →',
     does: 'a frame back, a frame on; with shift to the event before, to the next',
     when: ({ key }) => key === 'ArrowLeft' || key === 'ArrowRight',
-    act: ({ clock, marks, source }, { key, shiftKey }) => {
+    act: ({ clock, marks, source, onEvent }, { key, shiftKey }) => {
       const direction = key === 'ArrowLeft' ? -1 : 1;
-      if (shiftKey) seekEvent(clock, marks, source, direction);
-      else clock.step(direction);
+      if (shiftKey) {
+        if (!onEvent(direction)) seekEvent(clock, marks, source, direction);
+      } else clock.step(direction);
     },
   },
   {
@@ -70,11 +73,11 @@ const ACTIONS: readonly KeyAction[] = [
     act: ({ clock }, { key }) => clock.seek(key === 'Home' ? clock.get().first : clock.get().last),
   },
   {
-    keys: ', .',
+    keys: '< >',
     does: 'slower, faster',
     letter: true,
-    when: ({ key }) => key === ',' || key === '.',
-    act: ({ clock }, { key }) => slower(clock, key === ',' ? 1 : -1),
+    when: ({ key }) => key === '<' || key === '>',
+    act: ({ clock }, { key }) => slower(clock, key === '<' ? 1 : -1),
   },
   {
     keys: '[ ]',
@@ -99,13 +102,13 @@ const ACTIONS: readonly KeyAction[] = [
     },
   },
   {
-    keys: '+ − 0',
+    keys: '+ − \\',
     does: 'frames of the strip nearer, farther, all of them',
     letter: true,
-    when: ({ key }) => key === '+' || key === '-' || key === '0',
+    when: ({ key }) => key === '+' || key === '-' || key === '\\',
     act: ({ clock }, { key }) => {
       const { frame, first, last } = clock.get();
-      if (key === '0') useDesk.getState().set({ window: null });
+      if (key === '\\') useDesk.getState().set({ window: null });
       else zoomAbout(frame, key === '+' ? 0.6 : 1 / 0.6, first, last);
     },
   },
@@ -204,7 +207,7 @@ const ACTIONS: readonly KeyAction[] = [
   { keys: 'm', does: 'take the finding as a mark', letter: true, when: plainKey('m'), act: (hands) => hands.onTake() },
   { keys: 'o', does: 'put the finding aside', letter: true, when: plainKey('o'), act: (hands) => hands.onAside() },
   {
-    keys: '1 … 7',
+    keys: '1 … 9 .',
     does: `start a mark: ${KIND_CHOICES.map(({ kind }) => kind).join(', ')}`,
     letter: true,
     when: ({ key }) => KIND_CHOICES.some((kind) => kind.key === key),

@@ -7,7 +7,9 @@ import { useDesk } from './desk-store.ts';
 import { useClock } from './frames/frame-clock.ts';
 import { canBePlaced } from './frames/frame-source.ts';
 import { useCompared } from './frames/use-compared.ts';
-import { newDraft } from './margin/draft.ts';
+import type { WrittenMark } from './lanes/lane.ts';
+import { type Draft, newDraft } from './margin/draft.ts';
+import { nextEvent, withEvent } from './marks/delay-events.ts';
 import { dismiss } from './margin/findings-fold.tsx';
 import { Margin } from './margin/margin.tsx';
 import { usePickedFinding } from './margin/use-picked-finding.ts';
@@ -56,9 +58,14 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
     [placed, revision.id],
   );
   const { report, findings } = judged;
+  const writes = useWritten(draft);
   const subject = useMemo(
-    () => source && { source, report, findings: role === 'student' ? [] : findings, beside: compared.onAxis, marks },
-    [source, report, findings, role, compared.onAxis, marks],
+    () =>
+      source && {
+        ...{ source, report, marks, writes, beside: compared.onAxis },
+        findings: role === 'student' ? [] : findings,
+      },
+    [source, report, findings, role, compared.onAxis, marks, writes],
   );
   const marksAt = useMarksAt(marks, draft, source, compared.other);
   const pictures = canBePlaced(source) ? source : undefined;
@@ -74,6 +81,13 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
   const { picked, pick } = usePickedFinding();
   useDeskKeys({
     ...{ clock, rig, source, marks, canMark, ...keys, onUndo: undo, onRedo: redo },
+    onEvent: (direction) => {
+      const event = draft?.kind === 'delay' && source ? nextEvent(source.events(), draft, direction) : undefined;
+      if (!event || !draft) return false;
+      setDraft(withEvent(draft, event, 'second'));
+      clock.seek(event.label);
+      return true;
+    },
     onFinding: (direction) => role !== 'student' && pick(direction),
     onTake: () => {
       const finding = picked();
@@ -139,3 +153,15 @@ const earlierThan = (shot: Shot, { number }: Revision, beside: Revision | undefi
   beside && beside.number < number
     ? beside
     : shot.revisions.findLast((own) => own.number < number && own.state !== 'withdrawn');
+
+/** The part of a draft that lies on the strip: the same as long as that is, however its words go on. */
+function useWritten(draft: Draft | undefined): WrittenMark | undefined {
+  const { kind, payload, from, to } = draft ?? {};
+  return useMemo(
+    () =>
+      kind === undefined || from === undefined || to === undefined
+        ? undefined
+        : { kind, payload: payload ?? null, from, to },
+    [kind, payload, from, to],
+  );
+}

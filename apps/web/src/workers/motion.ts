@@ -15,7 +15,7 @@ export const loadShot = (address: string, options: ShotOptions): Promise<Prepare
 
 /** What measures for the marks on a shot, off the page's thread. */
 export const marksOf = (address: string, options: ShotOptions): MarkMeasures => ({
-  measure: (kind, place, quote) => motionWorker().measure(address, options, kind, place, quote),
+  measure: (kind, place, now) => motionWorker().measure(address, options, kind, place, now),
   met: (mark) => motionWorker().met(address, options, mark),
 });
 

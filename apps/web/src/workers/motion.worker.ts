@@ -1,8 +1,8 @@
 import { expose, transfer } from 'comlink';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
-import { type Measurable, measureMark, met } from '@ypsigraph/core/mark/mark';
-import type { MarkPlace, Quote } from '@ypsigraph/core/mark/mark-tool';
+import { type Measurable, measureMark, met, type Payload } from '@ypsigraph/core/mark/mark';
+import type { MarkPlace } from '@ypsigraph/core/mark/mark-tool';
 import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
@@ -68,8 +68,8 @@ const api = {
     return reportShot(prepareShot(motion, options), { file, format, warnings });
   },
   /** The numbers of a mark at a place of a revision's shot. */
-  measure: async (address: string, options: ShotOptions, kind: MarkKind, place: MarkPlace, quote?: Quote) =>
-    measureMark(kind, await shotOf(address, options), place, quote),
+  measure: async (address: string, options: ShotOptions, kind: MarkKind, place: MarkPlace, now?: Payload) =>
+    measureMark(kind, await shotOf(address, options), place, now),
   /** How far a revision's shot is from what a mark wants. */
   met: async (address: string, options: ShotOptions, mark: Measurable) => met(mark, await shotOf(address, options)),
 };

@@ -69,15 +69,21 @@ export interface MarkTool<K extends MarkKind, M, W> {
   readonly spans?: Span;
   /** A label of its own between its first and its last. */
   inner?(measured: M): number;
-  /** Null where the place shows nothing of the kind. */
-  measure(shot: PreparedShot, place: MarkPlace): M | null;
+  /**
+   * Null where the place shows nothing of the kind.
+   * @param like numbers whose own choice, of a quantity, of a pair of events, is measured again
+   */
+  measure(shot: PreparedShot, place: MarkPlace, like?: M): M | null;
   /** What to ask for until somebody says otherwise. */
   propose(measured: M, place: MarkPlace): W;
   say(measured: M | null, wanted: W | null, place: MarkPlace): MarkWords;
-  /** How far what is measured is from what is wanted, in `unit`, less what is near enough: met from 0 down. */
-  distance(
-    measured: M,
-    wanted: W,
-    shot: PreparedShot,
-  ): { readonly distance: number; readonly unit: string; readonly side?: -1 | 0 | 1 };
+  /** How far what is measured is from what is wanted, in `unit`, less what is near enough: met from 0 down. Undefined where nothing is asked for yet. */
+  distance(measured: M, wanted: W): Distance | undefined;
+}
+
+/** How far from what is wanted, in `unit`, and on which side of it. */
+export interface Distance {
+  readonly distance: number;
+  readonly unit: string;
+  readonly side?: -1 | 0 | 1;
 }

@@ -1,12 +1,16 @@
 import type { MarkKind } from '../trade/mark-kinds.ts';
-import { CORE_VERSION } from '../measure/registry.ts';
+import type { Finding } from '../gauge/findings.ts';
+import { CORE_VERSION, readingKind } from '../measure/registry.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { AMOUNT_MARK } from './amount-mark.ts';
 import { ARC_MARK } from './arc-mark.ts';
 import { BREAKDOWN_MARK } from './breakdown-mark.ts';
 import { MOVING_HOLD_MARK } from './moving-hold-mark.ts';
 import { OVERSHOOT_MARK } from './overshoot-mark.ts';
-import type { MarkPlace, MarkTool, MarkWords, Met, Quote, Span } from './mark-tool.ts';
-import { metQuote, sayQuote } from './quote.ts';
+import { DELAY_MARK } from './delay-mark.ts';
+import type { Distance, MarkPlace, MarkTool, MarkWords, Met, Quote, Span } from './mark-tool.ts';
+import { POSE_MARK } from './pose-mark.ts';
+import { metQuote, quoteOf, sayQuote } from './quote.ts';
 import { SPACING_MARK } from './spacing-mark.ts';
 import { TIMING_MARK } from './timing-mark.ts';
 
@@ -17,7 +21,7 @@ const NOTE_MARK: MarkTool<'note', null, null> = {
   measure: () => null,
   propose: () => null,
   say: () => ({ now: '', wanted: '' }),
-  distance: () => ({ distance: 0, unit: '' }),
+  distance: () => undefined,
 };
 
 /** Every kind of mark. Adding one is a file and a line here: its numbers are those of its tool. */
@@ -28,6 +32,9 @@ export const MARK_TOOLS = {
   breakdown: BREAKDOWN_MARK,
   overshoot: OVERSHOOT_MARK,
   'moving hold': MOVING_HOLD_MARK,
+  amount: AMOUNT_MARK,
+  pose: POSE_MARK,
+  delay: DELAY_MARK,
   note: NOTE_MARK,
 } satisfies { readonly [K in MarkKind]: { readonly kind: K } };
 
@@ -60,14 +67,10 @@ export function asking<K extends MarkKind>(
 interface AnyTool {
   readonly spans?: Span;
   inner?(measured: unknown): number;
-  measure(shot: PreparedShot, place: MarkPlace): unknown;
+  measure(shot: PreparedShot, place: MarkPlace, like?: unknown): unknown;
   propose(measured: unknown, place: MarkPlace): unknown;
   say(measured: unknown, wanted: unknown, place: MarkPlace): MarkWords;
-  distance(
-    measured: unknown,
-    wanted: unknown,
-    shot: PreparedShot,
-  ): { distance: number; unit: string; side?: -1 | 0 | 1 };
+  distance(measured: unknown, wanted: unknown): Distance | undefined;
 }
 const toolOf = (kind: MarkKind): AnyTool => MARK_TOOLS[kind];
 
@@ -75,18 +78,32 @@ const toolOf = (kind: MarkKind): AnyTool => MARK_TOOLS[kind];
  * A mark's numbers where it is put: what is measured there, and what is asked for until somebody says otherwise. Both are null where the
  * place shows nothing of the kind.
  *
- * @param quote the reading it was made from, where it is a finding that was taken
+ * @param now the numbers it has had so far: the finding it was made from stays quoted, and what was chosen to be measured is measured again
  */
-export function measureMark(kind: MarkKind, shot: PreparedShot, place: MarkPlace, quote?: Quote): Payload {
+export function measureMark(kind: MarkKind, shot: PreparedShot, place: MarkPlace, now?: Payload): Payload {
   const tool = toolOf(kind);
-  const measured = tool.measure(shot, place);
+  const own = now?.kind === kind ? now : undefined;
+  const measured = tool.measure(shot, place, own?.measured ?? undefined);
   return {
     kind,
     core: CORE_VERSION,
-    ...(quote && { quote }),
+    ...(own?.quote && { quote: own.quote }),
     measured,
     wanted: measured === null ? null : tool.propose(measured, place),
   } as Payload;
+}
+
+/**
+ * The numbers of a mark that a finding is taken as, before they are measured: its reading is quoted, and of an amount the quantity it tells is the one to
+ * measure.
+ *
+ * @param kind the kind its reading becomes, or another that was chosen
+ */
+export function takeFinding(finding: Finding, kind = readingKind(finding.reading.id)?.mark ?? 'note'): Payload {
+  const { id, part } = finding.reading;
+  const told = kind === 'amount' ? readingKind(id)?.quantity : undefined;
+  const measured = told && { quantity: told.quantity, of: told.of(part), as: told.amount ?? 'size', value: 0 };
+  return { kind, core: CORE_VERSION, quote: quoteOf(finding), measured: measured ?? null, wanted: null } as Payload;
 }
 
 /** Which frames a mark of a kind is about that was put on one of them. */
@@ -120,8 +137,10 @@ export function met(mark: Measurable, shot: PreparedShot): Met | undefined {
   const tool = toolOf(payload.kind);
   const inner = mark.inner ?? innerLabel(payload);
   const place = inner === undefined ? mark : { ...mark, inner };
-  const measured = tool.measure(shot, place);
+  const measured = tool.measure(shot, place, payload.measured);
   if (measured === null) return undefined;
-  const { distance, unit, side = 0 } = tool.distance(measured, payload.wanted, shot);
+  const away = tool.distance(measured, payload.wanted);
+  if (!away) return undefined;
+  const { distance, unit, side = 0 } = away;
   return { now: tool.say(measured, payload.wanted, place).now, distance, unit, side, met: distance <= 0 };
 }

@@ -11,6 +11,10 @@ export type NumberShape = (
   | { readonly is: 'shares'; readonly least: number; readonly most: number }
   /** Places, three numbers each. */
   | { readonly is: 'places'; readonly least: number; readonly most: number }
+  /** Any amount. */
+  | { readonly is: 'number' }
+  /** Directions, places or rotations by the name of what has them: so many numbers each. */
+  | { readonly is: 'by name'; readonly numbers: 3 | 4; readonly most: number }
   | { readonly is: 'word' }
   | { readonly is: 'one of'; readonly words: readonly [string, ...string[]] }
 ) & {
@@ -23,6 +27,7 @@ export type NumberShape = (
 /** The shape of every field of a mark's numbers. */
 export type ShapeOf<T> = { readonly [K in keyof Required<T>]: NumberShape };
 
+export const AMOUNT = { is: 'number' } as const;
 export const LABEL = { is: 'label' } as const;
 export const PERCENT = { is: 'percent' } as const;
 export const LENGTH = { is: 'length' } as const;

@@ -1,5 +1,5 @@
 import { MARK_TOOLS, type Payload } from './mark.ts';
-import type { Met } from './mark-tool.ts';
+import type { Distance, Met } from './mark-tool.ts';
 import { quoteDistance } from './quote.ts';
 
 export const PROGRESS_DEFAULTS = Object.freeze({
@@ -45,8 +45,7 @@ export function progressOf(payload: Payload, now: Met | undefined): Progress | u
 function thenOf({ kind, quote, measured, wanted }: Payload): Pick<Met, 'distance' | 'unit' | 'side'> | undefined {
   if (quote) return quoteDistance(quote, quote.value);
   if (measured === null || wanted === null) return undefined;
-  const tool = MARK_TOOLS[kind] as unknown as {
-    distance(m: unknown, w: unknown): { distance: number; unit: string; side?: -1 | 0 | 1 };
-  };
-  return { side: 0, ...tool.distance(measured, wanted) };
+  const tool = MARK_TOOLS[kind] as unknown as { distance(m: unknown, w: unknown): Distance | undefined };
+  const away = tool.distance(measured, wanted);
+  return away && { side: 0, ...away };
 }

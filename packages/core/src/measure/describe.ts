@@ -76,7 +76,12 @@ export interface Description<Id extends string, V extends Value, D extends objec
   /** What of the figure it is about, where neither its part nor the joint that shows it says so. */
   readonly region?: BodyGroup;
   /** The quantity it tells the size of, for showing it over the frames: of which part, by the reading's own. */
-  readonly quantity?: { readonly quantity: Quantity; readonly of: (part: string | undefined) => string };
+  readonly quantity?: {
+    readonly quantity: Quantity;
+    readonly of: (part: string | undefined) => string;
+    /** What of it the reading tells over its frames; how far it goes where it is left out. */
+    readonly amount?: 'mean';
+  };
   /** The key pose that stands at its frame. */
   readonly keyPose?: string;
   /** Values it may have, of a reading that is words. */

@@ -24,3 +24,7 @@ export function reject(a: Vec3, axis: Vec3): Vec3 {
   const d = dot(a, axis);
   return [a[0] - axis[0] * d, a[1] - axis[1] * d, a[2] - axis[2] * d];
 }
+
+/** The angle between two directions of any length, degrees, 0 to 180. Accurate for small angles, unlike the arc cosine of a dot product. */
+export const angleBetweenDirections = (a: Vec3, b: Vec3): number =>
+  (Math.atan2(length(cross(a, b)), dot(a, b)) * 180) / Math.PI;

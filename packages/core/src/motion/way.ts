@@ -28,6 +28,13 @@ export function wayOf(shot: PosedFigure): Heading {
   return way;
 }
 
+/** Forward, left and up of the figure at a sample; a loop's repeated last frame faces as its first. */
+export function figureAxes(shot: PosedFigure, sample: number): readonly [forward: Vec3, left: Vec3, up: Vec3] {
+  const way = wayOf(shot);
+  const s = shot.loop === 'none' ? sample : sample % way.turn.length;
+  return [way.forward(s), way.left(s), shot.axes.up];
+}
+
 function workOut(shot: PosedFigure): Heading {
   const samples = loopPeriod(shot.loop, shot.motion.frames);
   const facing = facingTurns(shot, samples);

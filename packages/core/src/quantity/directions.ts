@@ -1,5 +1,6 @@
+import type { WorldPose } from '../motion/pose.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { wayOf } from '../motion/way.ts';
+import { figureAxes } from '../motion/way.ts';
 import { dot, length, normalise, type Vec3 } from '../motion/vector.ts';
 import { Body, type Direction, SIDES } from './body.ts';
 import { directionAt } from './measure-quantity.ts';
@@ -29,29 +30,43 @@ export interface PartDirection {
 
 /** The directions that make a figure's pose: of the parts of its body; of what has none, from each joint to what hangs from it. */
 export function poseDirections(shot: PreparedShot): PartDirection[] {
-  const body = new Body(shot);
-  const own = [...WEIGHTS.keys()].flatMap((part) => partDirection(shot, part, body.direction(part)));
-  if (own.length > 0) return own;
-  return shot.motion.joints.flatMap(({ name }, joint) => partDirection(shot, name, body.outOf(joint)));
+  return directionsOfParts(shot).map(([part, direction]) => {
+    const read = directionAt(shot, direction);
+    return { part, at: (sample) => inOwnAxes(shot, sample, read(sample)) };
+  });
 }
 
-function partDirection(shot: PreparedShot, part: string, direction: Direction | undefined): PartDirection[] {
-  if (!direction) return [];
-  // A point on a picture has no turn of its own.
-  if (shot.isFlat && 'joint' in direction) return [];
-  const read = directionAt(shot, direction);
-  if (length(read(0) as Vec3) < 1e-9) return [];
-  const way = wayOf(shot);
-  const { up } = shot.axes;
-  const period = way.turn.length;
-  return [
-    {
+/**
+ * The directions that a figure's parts have in a pose of one frame, as {@link poseDirections} tells them.
+ *
+ * @param sample the sample whose forward and left are meant
+ * @param world places and rotations of every joint in that pose
+ */
+export function directionsIn(shot: PreparedShot, sample: number, world: WorldPose): Record<string, Vec3> {
+  return Object.fromEntries(
+    directionsOfParts(shot).map(([part, direction]) => [
       part,
-      at(sample) {
-        const v = normalise([...read(sample)] as unknown as Vec3);
-        const s = shot.loop === 'none' ? sample : sample % period;
-        return [dot(v, way.forward(s)), dot(v, way.left(s)), dot(v, up)];
-      },
-    },
-  ];
+      inOwnAxes(shot, sample, directionAt({ motion: shot.motion, world }, direction)(0)),
+    ]),
+  );
+}
+
+/** A direction as a unit vector in the figure's own forward, left and up at a sample. */
+function inOwnAxes(shot: PreparedShot, sample: number, direction: readonly number[]): Vec3 {
+  const v = normalise([...direction] as unknown as Vec3);
+  return figureAxes(shot, sample).map((axis) => dot(v, axis)) as unknown as Vec3;
+}
+
+type DirectionOfPart = readonly [part: string, direction: Direction];
+
+function directionsOfParts(shot: PreparedShot): DirectionOfPart[] {
+  const body = new Body(shot);
+  const known = (part: string, direction: Direction | undefined): DirectionOfPart[] => {
+    // A point on a picture has no turn of its own.
+    if (!direction || (shot.isFlat && 'joint' in direction)) return [];
+    return length(directionAt(shot, direction)(0) as Vec3) < 1e-9 ? [] : [[part, direction]];
+  };
+  const own = [...WEIGHTS.keys()].flatMap((part) => known(part, body.direction(part)));
+  if (own.length > 0) return own;
+  return shot.motion.joints.flatMap(({ name }, joint) => known(name, body.outOf(joint)));
 }

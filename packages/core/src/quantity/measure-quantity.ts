@@ -2,7 +2,7 @@ import { findContacts } from '../motion/feet/contacts.ts';
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { FIGURE_ROLES, type Role } from '../motion/role.ts';
-import { wayOf } from '../motion/way.ts';
+import { figureAxes, wayOf } from '../motion/way.ts';
 import { sampled } from '../signal/sampled.ts';
 import { mean } from '../signal/statistics.ts';
 import { Body, type Direction, type Side, SIDES } from './body.ts';
@@ -107,8 +107,8 @@ const WANTS: Readonly<Record<string, string>> = {
   upperArm: 'the upper arm or the forearm',
 };
 
-/** The direction whose angle a quantity is. */
-function directionOf(body: Body, quantity: Quantity, of: string): Direction | undefined {
+/** The direction whose angle a quantity is; undefined where the figure lacks what shows it. */
+export function directionOf(body: Body, quantity: Quantity, of: string): Direction | undefined {
   const { axes } = body.shot;
   const facing = (joint: number | undefined): Direction | undefined =>
     joint === undefined ? undefined : { joint, local: axes.forward };
@@ -125,19 +125,19 @@ function directionOf(body: Body, quantity: Quantity, of: string): Direction | un
   return body.direction(of);
 }
 
-/** A direction's parts in the figure's own axes. */
+/** A direction's parts in the figure's own axes: forward, left, up. */
 const FORWARD = 0;
 const LEFT = 1;
 const UP = 2;
 
 /** An angle in a plane: atan2 of one part of the direction over another, each with its sign. */
-interface Projection {
+export interface Projection {
   readonly over: readonly [part: number, sign: 1 | -1];
   readonly under: readonly [part: number, sign: 1 | -1];
 }
 
 /** The plane in which a quantity is seen, and from where its angle is told. */
-function projection(quantity: Quantity, of: string): Projection {
+export function projection(quantity: Quantity, of: string): Projection {
   const hangs = !['trunk', 'neck', 'head'].includes(of);
   const along: Projection['under'] = [UP, hangs ? -1 : 1];
   switch (quantity) {
@@ -186,7 +186,7 @@ function anglesOf(
 
 /** Reads a direction at a sample, in the file's axes; not of length 1, and the same list at every call. */
 export function directionAt(
-  { motion, world }: PreparedShot,
+  { motion, world }: Pick<PreparedShot, 'motion' | 'world'>,
   direction: Direction,
 ): (sample: number) => readonly number[] {
   const n = motion.joints.length;
@@ -207,6 +207,16 @@ export function directionAt(
   }
   const p = world.positions;
   const { from, to } = direction;
+  if (from.length === 1 && to.length === 1) {
+    const [a, b] = [from[0]!, to[0]!];
+    return (sample) => {
+      const [i, k] = [3 * (sample * n + a), 3 * (sample * n + b)];
+      out[0] = p[k]! - p[i]!;
+      out[1] = p[k + 1]! - p[i + 1]!;
+      out[2] = p[k + 2]! - p[i + 2]!;
+      return out;
+    };
+  }
   return (sample) => {
     for (let c = 0; c < 3; c++) {
       let [a, b] = [0, 0];
@@ -219,10 +229,43 @@ export function directionAt(
 }
 
 /** A bend that lies less than this against the way a joint bends is still one to the side, and no bend the wrong way. */
-const WRONG_WAY = -0.35;
+export const WRONG_WAY = -0.35;
 
 /** The angle between the parts before and behind a joint: over 0 bent as it bends, under 0 the wrong way. */
 function bendOf(body: Body, of: string): Float64Array | string {
+  const { shot } = body;
+  const parts = bendParts(body, of);
+  if (typeof parts === 'string') return parts;
+  const { upper, lower, towards } = parts;
+  const [u, v, t] = [directionAt(shot, upper), directionAt(shot, lower), towards && directionAt(shot, towards)];
+  return sampled(shot.motion.frames, (s) => {
+    const [a, b] = [u(s), v(s)];
+    const ux = a[0]!;
+    const uy = a[1]!;
+    const uz = a[2]!;
+    const vx = b[0]!;
+    const vy = b[1]!;
+    const vz = b[2]!;
+    const cx = uy * vz - uz * vy;
+    const cy = uz * vx - ux * vz;
+    const cz = ux * vy - uy * vx;
+    const across = Math.sqrt(cx * cx + cy * cy + cz * cz);
+    const along = ux * vx + uy * vy + uz * vz;
+    const size = DEGREES * Math.atan2(across, along);
+    if (!t || across === 0) return size;
+    // The lower part's way out of the upper one's line, beside the way the joint bends.
+    const square = ux * ux + uy * uy + uz * uz;
+    const wx = vx - (along / square) * ux;
+    const wy = vy - (along / square) * uy;
+    const wz = vz - (along / square) * uz;
+    const way = t(s);
+    const with_ = (wx * way[0]! + wy * way[1]! + wz * way[2]!) / Math.sqrt(wx * wx + wy * wy + wz * wz);
+    return with_ < WRONG_WAY ? -size : size;
+  });
+}
+
+/** What a bend lies between; or why the figure does not show it. */
+export function bendParts(body: Body, of: string): BendParts | string {
   const { shot } = body;
   const [part, side] = of.split('.') as [string, Side | undefined];
   const limb = LIMBS[part];
@@ -239,22 +282,14 @@ function bendOf(body: Body, of: string): Float64Array | string {
   const hand = SIDES.find((own) => (part === 'wrist' ? side === own : body.fingers(own).includes(finger ?? -1)));
   const towards = limb && part !== 'wrist' ? body.bendsTowards(of) : hand && body.palm(hand);
   if ([upper, lower].some((own) => isShort(directionAt(shot, own)(0)))) return 'it has no length';
-  const [u, v, t] = [directionAt(shot, upper), directionAt(shot, lower), towards && directionAt(shot, towards)];
-  return sampled(shot.motion.frames, (s) => {
-    const [ux, uy, uz] = u(s) as [number, number, number];
-    const [vx, vy, vz] = v(s) as [number, number, number];
-    const [cx, cy, cz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-    const across = Math.sqrt(cx * cx + cy * cy + cz * cz);
-    const along = ux * vx + uy * vy + uz * vz;
-    const size = DEGREES * Math.atan2(across, along);
-    if (!t || across === 0) return size;
-    // The lower part's way out of the upper one's line, beside the way the joint bends.
-    const square = ux * ux + uy * uy + uz * uz;
-    const [wx, wy, wz] = [vx - (along / square) * ux, vy - (along / square) * uy, vz - (along / square) * uz];
-    const [tx, ty, tz] = t(s) as [number, number, number];
-    const with_ = (wx * tx + wy * ty + wz * tz) / Math.sqrt(wx * wx + wy * wy + wz * wz);
-    return with_ < WRONG_WAY ? -size : size;
-  });
+  return { upper, lower, towards };
+}
+
+/** What a bend lies between: the parts before and behind its joint, and the way it bends. */
+export interface BendParts {
+  readonly upper: Direction;
+  readonly lower: Direction;
+  readonly towards: Direction | undefined;
 }
 
 const LIMBS: Readonly<Record<string, readonly [upper: string, lower: string, wants: string]>> = {
@@ -284,11 +319,7 @@ function placeOf(body: Body, quantity: Quantity, of: string): Float64Array | str
   }
   const middle = body.hipMiddle;
   if (!middle) return 'the hips are not known; set the roles';
-  const way = wayOf(shot);
-  const axis = (s: number): readonly number[] => {
-    const at = shot.loop === 'none' ? s : s % way.turn.length;
-    return quantity === 'ahead' ? way.forward(at) : way.left(at);
-  };
+  const axis = (s: number): readonly number[] => figureAxes(shot, s)[quantity === 'ahead' ? FORWARD : LEFT];
   if (joint === shot.roles.hips) {
     const step = (s: number): number => along(joint, s + 1, axis(s)) - along(joint, s, axis(s));
     return ownWay(body, percent, step);

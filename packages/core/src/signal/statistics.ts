@@ -9,6 +9,10 @@ export function median(values: ArrayLike<number>): number {
   return (largestOf(own.subarray(0, n >> 1)) + upper) / 2;
 }
 
+/** The value that `k` others are not above, 0 the smallest; 0 for no values. @example rankedValue([3, 1, 2], 1) // 2 */
+export const rankedValue = (values: ArrayLike<number>, k: number): number =>
+  values.length === 0 ? 0 : ranked(Float64Array.from(values), k);
+
 /** The value of rank `k` (0 the smallest), by Hoare's selection: puts none larger before it and none smaller behind. */
 function ranked(values: Float64Array, k: number): number {
   let low = 0;

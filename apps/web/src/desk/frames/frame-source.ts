@@ -1,9 +1,10 @@
 import type { QuantityOf } from '@ypsigraph/core/quantity/measure-quantity';
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
+import type { ShotEvent } from '@ypsigraph/core/measure/keys/shot-events';
 import type { Measurable } from '@ypsigraph/core/mark/mark';
 import type { Payload } from '@ypsigraph/core/mark/mark';
-import type { MarkPlace, Met, Quote } from '@ypsigraph/core/mark/mark-tool';
+import type { MarkPlace, Met } from '@ypsigraph/core/mark/mark-tool';
 import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
@@ -37,7 +38,7 @@ export interface Travel {
 /** Measuring that a dragging hand asks for: by the same core, wherever it runs. */
 export interface MarkMeasures {
   /** See `measureMark` of the core. */
-  measure(kind: MarkKind, place: MarkPlace, quote?: Quote): Promise<Payload>;
+  measure(kind: MarkKind, place: MarkPlace, now?: Payload): Promise<Payload>;
   /** See `met` of the core. */
   met(mark: Measurable): Promise<Met | undefined>;
 }
@@ -91,6 +92,8 @@ export interface FrameSource {
   /** How much a part moves from each frame to the next, °/frame. */
   activity(part: string): Float64Array;
   keyPoses(): readonly KeyPose[];
+  /** What happens in it, in order of frames; nothing where it has no figure. */
+  events(): readonly ShotEvent[];
   /** Sample to show at a label of the axis: its own, or, beyond its ends, round the loop or the nearest. */
   sampleAt(label: number): number;
   /** A paper that shows it. */

@@ -10,6 +10,7 @@ import { jointParts } from '@ypsigraph/core/measure/parts';
 import { activityRows } from '@ypsigraph/core/measure/attention/activity';
 import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
 import { jointTurn } from '@ypsigraph/core/motion/joint-turn';
+import { type ShotEvent, shotEvents } from '@ypsigraph/core/measure/keys/shot-events';
 import { FigureScene } from '../paper/figure-scene.ts';
 import type { PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
@@ -217,6 +218,10 @@ export class MotionSource implements FrameSource {
     return keyPoses(this.measured);
   }
 
+  events(): readonly ShotEvent[] {
+    return shotEvents(this.measured);
+  }
+
   sampleAt(label: number): number {
     const period = this.loop === 'repeat' ? this.frames - 1 : this.frames;
     const at = label - this.first;
@@ -232,7 +237,7 @@ function remember<K, V>(known: Map<K, V>, key: K, make: () => V): V {
 }
 
 const inThePage = (measured: PreparedShot): MarkMeasures => ({
-  measure: async (kind, place, quote) => measureMark(kind, measured, place, quote),
+  measure: async (kind, place, now) => measureMark(kind, measured, place, now),
   met: async (mark) => met(mark, measured),
 });
 

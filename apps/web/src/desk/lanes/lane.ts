@@ -1,4 +1,5 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
+import type { ShotEvent } from '@ypsigraph/core/measure/keys/shot-events';
 import type { PlacedMark } from '../marks/placed-marks.ts';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import type { Choice } from '../choice.ts';
@@ -17,7 +18,12 @@ export interface LaneSubject {
   readonly beside: OnAxis | undefined;
   /** Marks where they lie on it: what is wanted is drawn with what is there. */
   readonly marks: readonly PlacedMark[];
+  /** As much of the mark that is being written as lies on the strip. */
+  readonly writes?: WrittenMark | undefined;
 }
+
+/** A mark that is being written: its kind and its numbers, where it lies. */
+export type WrittenMark = Pick<PlacedMark, 'kind' | 'payload' | 'from' | 'to'>;
 
 type Desk = ReturnType<typeof useDesk.getState>;
 
@@ -41,6 +47,8 @@ export interface LaneSpot {
   readonly to: number;
   /** The part it belongs to: a click looks at that alone. */
   readonly part?: string;
+  /** Something that happens: a delay can be told from it, or to it. */
+  readonly event?: ShotEvent;
 }
 
 /**

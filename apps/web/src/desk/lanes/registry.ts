@@ -1,3 +1,4 @@
+import { EVENTS_LANE } from './events-lane.ts';
 import { EXPOSURES_LANE } from './exposures-lane.ts';
 import { FINDINGS_LANE } from './findings-lane.ts';
 import { FOOTFALLS_LANE } from './footfalls-lane.ts';
@@ -13,6 +14,7 @@ export const LANES: readonly AnyLane[] = [
   FINDINGS_LANE,
   PLAN_LANE,
   FOOTFALLS_LANE,
+  EVENTS_LANE,
   EXPOSURES_LANE,
   POINTS_LANE,
   HOLDS_LANE,

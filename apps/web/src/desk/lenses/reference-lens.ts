@@ -25,6 +25,19 @@ export const EXEMPLAR_STANDS = choice({
   options: { behind: 'exemplar behind', beside: 'exemplar beside' },
 });
 
+const known = new WeakMap<FrameSource, PreparedShot>();
+
+/** The exemplar of a shot's exercise: the one its brief has chosen, or the usual one of its kind; undefined where there is none. */
+export function exemplarOf(source: FrameSource): PreparedShot | undefined {
+  const { figure, exemplar: chosen } = source;
+  if (!figure) return undefined;
+  const { kind } = figure.measured;
+  const exemplar = EXEMPLARS[chosen?.name ?? kind];
+  const made = known.get(source) ?? (exemplar && prepareShot(exemplar.make({ ...chosen?.set }, {}), { kind }));
+  if (made) known.set(source, made);
+  return made;
+}
+
 /** The exercise's exemplar behind the figure, its hips where the figure's are: of a loop at the same share of the cycle. */
 export const REFERENCE: Lens<PreparedShot> = {
   id: 'reference',
@@ -34,11 +47,7 @@ export const REFERENCE: Lens<PreparedShot> = {
   needs: 'figure',
   under: true,
   choices: [EXEMPLAR_STANDS],
-  prepare({ figure, exemplar: chosen }) {
-    const { kind } = figure!.measured;
-    const exemplar = EXEMPLARS[chosen?.name ?? kind];
-    return exemplar && prepareShot(exemplar.make({ ...chosen?.set }, {}), { kind });
-  },
+  prepare: (source) => exemplarOf(source),
   draw({ context, scene, source, sample, inks, desk }, exemplar) {
     if (EXEMPLAR_STANDS.of(desk) === 'beside') return [];
     const at = inPace(source, exemplar, sample);

@@ -1,7 +1,7 @@
 import type { Mark, MarkChange, NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
 import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
 import { spanOf } from '@ypsigraph/core/mark/mark';
-import type { MarkPlace, Quote } from '@ypsigraph/core/mark/mark-tool';
+import type { MarkPlace } from '@ypsigraph/core/mark/mark-tool';
 import type { FrameSource } from '../frames/frame-source.ts';
 
 /** A mark as it is being written, or written anew. */
@@ -59,10 +59,10 @@ const placeOf = ({ from, to, point, part, inner }: Draft): MarkPlace => ({
  */
 export async function measured(draft: Draft, source: FrameSource | undefined): Promise<Draft> {
   if (!source?.figure || !(draft.from <= draft.to)) return { ...draft, moved: false };
-  const quote: Quote | undefined = draft.payload?.kind === draft.kind ? draft.payload.quote : undefined;
-  const free = draft.from === draft.to && !quote && !draft.typed;
+  const now = draft.payload?.kind === draft.kind ? draft.payload : undefined;
+  const free = draft.from === draft.to && !now?.quote && !draft.typed;
   const placed = free ? spread(draft, source) : draft;
-  const payload = await source.figure.measure(placed.kind, placeOf(placed), quote);
+  const payload = await source.figure.measure(placed.kind, placeOf(placed), now);
   return { ...placed, ...(free && ownSpan(placed, payload)), payload, moved: false };
 }
 

@@ -1,8 +1,7 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
-import { quoteOf } from '@ypsigraph/core/mark/quote';
+import { takeFinding } from '@ypsigraph/core/mark/mark';
 import { splitCharacter, partOf } from '@ypsigraph/core/measure/characters';
-import { CORE_VERSION, readingKind } from '@ypsigraph/core/measure/registry';
-import type { Payload } from '@ypsigraph/contract/marks';
+import { readingKind } from '@ypsigraph/core/measure/registry';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { type Draft, newDraft } from './draft.ts';
 
@@ -43,12 +42,11 @@ export function findingDraft(finding: Finding, report: StoredReport): Draft {
   const { from, to } = findingSpan(finding, report);
   const kind = readingKind(finding.reading.id)?.mark ?? 'note';
   const point = findingPoint(finding, report);
-  const payload = { kind, core: CORE_VERSION, quote: quoteOf(finding), measured: null, wanted: null } as Payload;
   const { say } = finding;
   return {
     ...newDraft(kind, from, to, point),
     part: finding.reading.part ?? null,
-    payload,
+    payload: takeFinding(finding),
     words: `${say[0]!.toUpperCase()}${say.slice(1)}. ${finding.gauge.why}`,
   };
 }

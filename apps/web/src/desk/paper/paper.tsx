@@ -6,10 +6,11 @@ import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { canBePlaced, type FrameSource, pointIndex } from '../frames/frame-source.ts';
 import type { LegendEntry } from '../lenses/lens.ts';
 import type { DrawnMark } from '../marks/drawn-mark.ts';
-import { ArcGrips } from './arc-grips.tsx';
+
 import { readPalette } from './inks.ts';
 import { LensChoices } from './lens-choices.tsx';
 import { Legend } from './legend.tsx';
+import { MarkGrips } from './mark-grips.tsx';
 import { PaperOverlay, readInks } from './overlay.ts';
 import { usePaperHand } from './paper-hand.ts';
 import type { PaperScene } from './paper-scene.ts';
@@ -213,7 +214,7 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
           points={points}
         />
       )}
-      {atHand && <ArcGrips scene={scene} drawn={drawn} />}
+      {atHand && <MarkGrips scene={scene} source={source} drawn={drawn} />}
       {over && comparedBy === 'wiped' && <Wipe />}
       {children}
       <Legend entries={legend}>{atHand && <LensChoices source={source} />}</Legend>

@@ -1,4 +1,5 @@
 import { pairLengths, shapeOverRest } from '@ypsigraph/core/measure/pictures/pairs-and-shapes';
+import type { ShotEvent } from '@ypsigraph/core/measure/keys/shot-events';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
@@ -102,6 +103,10 @@ export class PictureSource implements FrameSource {
   }
 
   /** Those of its figure; without one each drawing that is held, at most a few dozen, evenly chosen. */
+  events(): readonly ShotEvent[] {
+    return this.inner?.events() ?? [];
+  }
+
   keyPoses(): readonly KeyPose[] {
     if (this.inner) return this.inner.keyPoses();
     const every = Math.max(1, Math.ceil(this.exposed!.length / 24));

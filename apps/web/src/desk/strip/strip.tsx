@@ -9,6 +9,7 @@ import { readInks } from '../paper/overlay.ts';
 import { useWriting } from '../writing.ts';
 import { MarksLane, marksHeight } from './marks-lane.tsx';
 import type { LaneSpot, LaneSubject } from '../lanes/lane.ts';
+import { withEvent } from '../marks/delay-events.ts';
 import { Names, type PlacedLane } from './names.tsx';
 import { Overview } from './overview.tsx';
 import { Playhead } from './playhead.tsx';
@@ -31,7 +32,7 @@ const FOLDED = 6;
 export function Strip({ subject, kind, onRange }: Props) {
   const clock = useClock();
   const { marks } = subject;
-  const { draft } = useWriting();
+  const { draft, setDraft } = useWriting();
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(600);
   const first = useClockValue((state) => state.first);
@@ -92,6 +93,10 @@ export function Strip({ subject, kind, onRange }: Props) {
           onPointerMove={(event) => {
             hand.onPointerMove(event);
             if (event.buttons === 0) setSpot(spotAt(event));
+          }}
+          onClick={(event) => {
+            const at = draft?.kind === 'delay' ? spotAt(event as unknown as React.PointerEvent)?.event : undefined;
+            if (draft && at) setDraft(withEvent(draft, at));
           }}
           onDoubleClick={(event) => {
             const at = spotAt(event as unknown as React.PointerEvent);

@@ -66,7 +66,7 @@ const SIZE = describeReading({
   holds: holding<number, { rise: number }>(),
   name: 'size of a breath',
   unit: '°',
-  mark: 'spacing',
+  mark: 'amount',
   region: 'body',
   quantity: { quantity: 'lean', of: () => 'trunk' },
   numbers: {

@@ -168,8 +168,7 @@ function opposition(view: GaitView, side: FootSide): Measured {
   const part = `arm.${side}`;
   const hand = roles[`hand.${side}`] ?? roles[`foreArm.${side}`];
   if (hand === undefined) return refuse([OPPOSITION], 'the hand is not known; set the roles', part);
-  const ahead = (joint: number) =>
-    signal(view, (s) => view.place(joint, s).forward - view.place(roles.hips!, s).forward);
+  const ahead = (joint: number) => signal(view, (s) => view.forward(joint, s) - view.forward(roles.hips!, s));
   const swing = ahead(hand);
   if (rangeOf(swing) < (BODY_DEFAULTS.swings / 100) * view.shot.scale.legLength)
     return refuse([OPPOSITION], 'the arm does not swing', part);
@@ -190,9 +189,9 @@ function carrying(view: GaitView): Float64Array {
 
 function shift(view: GaitView): Measured {
   const { roles, scale } = view.shot;
-  const feet = (s: number): number => (view.place(roles['foot.L']!, s).left + view.place(roles['foot.R']!, s).left) / 2;
+  const feet = (s: number): number => (view.left(roles['foot.L']!, s) + view.left(roles['foot.R']!, s)) / 2;
   const onTheSpot = length(view.contacts.groundVelocity) > 0;
-  const aside = signal(view, (s) => view.place(roles.hips!, s).left - (onTheSpot ? 0 : feet(s)));
+  const aside = signal(view, (s) => view.left(roles.hips!, s) - (onTheSpot ? 0 : feet(s)));
   const amplitude = (100 * rangeOf(aside)) / 2 / scale.legLength;
   if (amplitude < 0.05) return refuse([SHIFT], 'the hips do not move from side to side');
   return correlated(SHIFT, undefined, aside, carrying(view), 'no foot carries alone', {
@@ -207,10 +206,7 @@ function pelvis(view: GaitView): Measured {
   const { roles } = view.shot;
   // A pelvis turned to the right has its left side in front.
   const turn = signal(view, (s) => -view.turn(roles.hips!, s));
-  const leading = signal(
-    view,
-    (s) => view.place(roles['foot.L']!, s).forward - view.place(roles['foot.R']!, s).forward,
-  );
+  const leading = signal(view, (s) => view.forward(roles['foot.L']!, s) - view.forward(roles['foot.R']!, s));
   const amplitude = rangeOf(turn) / 2;
   if (amplitude < TURNS) return refuse([PELVIS], 'the hips do not turn');
   return correlated(PELVIS, undefined, turn, leading, 'the feet do not move', { amplitude: roundTo4(amplitude) });
@@ -244,8 +240,11 @@ function knee(view: GaitView, side: FootSide): Measured {
   if (thigh === undefined || shin === undefined || foot === undefined)
     return refuse([KNEE], 'the knee is not known; set the roles', part);
   const vector = (from: number, to: number, s: number): [number, number, number] => {
-    const [a, b] = [view.place(from, s), view.place(to, s)];
-    return [b.forward - a.forward, b.up - a.up, b.left - a.left];
+    return [
+      view.forward(to, s) - view.forward(from, s),
+      view.up(to, s) - view.up(from, s),
+      view.left(to, s) - view.left(from, s),
+    ];
   };
   const angles = signal(view, (s) => {
     const u = vector(shin, thigh, s);

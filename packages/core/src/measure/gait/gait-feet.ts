@@ -212,7 +212,7 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   const onTheWay = length(view.contacts.groundVelocity) === 0;
   const along = Array.from({ length: count }, (_, k) => {
     const place = dot(vec3At(still.places, k), view.heading.forward(view.index(from + k)));
-    return place - (onTheWay ? view.place(shot.roles.hips!, from + k).forward : 0);
+    return place - (onTheWay ? view.forward(shot.roles.hips!, from + k) : 0);
   });
   const part = `leg.${side}`;
   const detail = { from: view.label(from), to: view.label(from) + framesIn(shot, to - from) };

@@ -201,7 +201,7 @@ function passing(view: GaitView, { side, from, to }: Step): number | undefined {
   // Side by side is passed, whatever rounding says.
   const level = 1e-6 * view.shot.scale.legLength;
   for (let s = from; s < to; s++) {
-    const ahead = view.place(swinging, s).forward - view.place(planted, s).forward;
+    const ahead = view.forward(swinging, s) - view.forward(planted, s);
     if (view.direction * ahead >= -level) return s;
   }
   return undefined;

@@ -43,6 +43,10 @@ export interface GaitView {
   readonly direction: 1 | -1;
   /** Place of a joint at a sample along the heading there: forward, up, left; units. Samples wrap on a loop. */
   place(joint: number, sample: number): { forward: number; up: number; left: number };
+  /** The same, one of the three: without an object a sample. */
+  forward(joint: number, sample: number): number;
+  up(joint: number, sample: number): number;
+  left(joint: number, sample: number): number;
   /** Height of the hips at a sample, less the climb where the figure goes up or down steps. */
   hipsUp(sample: number): number;
   /** How far a looping figure that travels has come at a sample past its period. */
@@ -88,23 +92,21 @@ function workOut(shot: PreparedShot): GaitView | string {
     return wraps && (sample < 0 || sample >= frames) ? add(p, travelled(sample)) : p;
   };
   const up = axes.up;
-  const place: GaitView['place'] = (joint, sample) => {
+  const along = (joint: number, sample: number, axis: Vec3): number => {
     const at = index(sample);
     const k = 3 * (at * n + joint);
-    let [x, y, z] = [world.positions[k]!, world.positions[k + 1]!, world.positions[k + 2]!];
-    if (at !== sample) {
-      const gone = travelled(sample);
-      [x, y, z] = [x + gone[0], y + gone[1], z + gone[2]];
-    }
-    const ahead = heading.forward(at);
-    const left = heading.left(at);
-    return {
-      forward: x * ahead[0] + y * ahead[1] + z * ahead[2],
-      up: x * up[0] + y * up[1] + z * up[2],
-      left: x * left[0] + y * left[1] + z * left[2],
-    };
+    const own = world.positions[k]! * axis[0] + world.positions[k + 1]! * axis[1] + world.positions[k + 2]! * axis[2];
+    return at === sample ? own : own + dot(travelled(sample), axis);
   };
-  const hipsHeight = (sample: number): number => place(roles.hips!, sample).up;
+  const ahead = (joint: number, sample: number): number => along(joint, sample, heading.forward(index(sample)));
+  const above = (joint: number, sample: number): number => along(joint, sample, up);
+  const aside = (joint: number, sample: number): number => along(joint, sample, heading.left(index(sample)));
+  const place: GaitView['place'] = (joint, sample) => ({
+    forward: ahead(joint, sample),
+    up: above(joint, sample),
+    left: aside(joint, sample),
+  });
+  const hipsHeight = (sample: number): number => above(roles.hips!, sample);
   const climbs = contacts.kind === 'steps';
   const climb = climbs
     ? wraps
@@ -132,6 +134,9 @@ function workOut(shot: PreparedShot): GaitView | string {
     heading,
     direction: gone < 0 ? -1 : 1,
     place,
+    forward: ahead,
+    up: above,
+    left: aside,
     travelled,
     hipsUp: (sample) => hipsHeight(sample) - climb * sample,
     turn: (joint, sample) => {

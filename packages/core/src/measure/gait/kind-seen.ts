@@ -75,7 +75,7 @@ function stepsAbout(view: GaitView): boolean {
   if (steps.length < KIND_SEEN_DEFAULTS.steps) return false;
   const back = order.filter(({ side, at }) => {
     const [own, other] = side === 'L' ? [roles['foot.L']!, roles['foot.R']!] : [roles['foot.R']!, roles['foot.L']!];
-    return view.place(own, at).forward < view.place(other, at).forward;
+    return view.forward(own, at) < view.forward(other, at);
   }).length;
   return (
     Math.min(back, order.length - back) >= KIND_SEEN_DEFAULTS.back * order.length &&

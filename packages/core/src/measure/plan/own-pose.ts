@@ -1,6 +1,6 @@
 import { loopPeriod } from '../../motion/loop.ts';
 import { type PreparedShot, sampleAt } from '../../motion/prepared-shot.ts';
-import { cross, dot, length, type Vec3 } from '../../motion/vector.ts';
+import { angleBetweenDirections, type Vec3 } from '../../motion/vector.ts';
 import { type PartDirection, poseDirections, weightOfPart } from '../../quantity/directions.ts';
 import { quantitySignal } from '../../quantity/measure-quantity.ts';
 import { smallestOf } from '../../signal/statistics.ts';
@@ -75,7 +75,7 @@ export function poseDistances(shot: PreparedShot, { directions, height }: OwnPos
 
 function angleFrom(shot: PreparedShot, { at }: PartDirection, sample: number, wanted: Vec3): number {
   const own = at(sample);
-  if (!shot.isFlat) return DEGREES * Math.atan2(length(cross(own, wanted)), dot(own, wanted));
+  if (!shot.isFlat) return angleBetweenDirections(own, wanted);
   const turned = Math.atan2(own[0], own[2]) - Math.atan2(wanted[0], wanted[2]);
   return Math.abs(DEGREES * Math.atan2(Math.sin(turned), Math.cos(turned)));
 }

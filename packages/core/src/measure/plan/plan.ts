@@ -213,9 +213,7 @@ export function foundPoses(shot: PreparedShot): FoundPose[] {
   const all = [...own, ...stands];
   if (shot.loop === 'none') return all;
   const round = around(shot);
-  return [-round, 0, round, 2 * round].flatMap((shift) =>
-    all.map((pose) => ({ ...pose, label: pose.label + shift })),
-  );
+  return [-round, 0, round, 2 * round].flatMap((shift) => all.map((pose) => ({ ...pose, label: pose.label + shift })));
 }
 
 const asksForGait = ({ kinds, plan }: PreparedShot): boolean =>

@@ -19,7 +19,7 @@ const PITCH = {
 };
 const shared = {
   kinds: GAITS,
-  mark: 'spacing',
+  mark: 'amount',
   region: 'legs and feet',
   needs: 'feet that land',
   thrownBy: { strayFrame: true },

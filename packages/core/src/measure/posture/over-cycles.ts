@@ -22,7 +22,7 @@ export interface Extremes {
 /** What readings of how a body holds itself, and how much it does, have in common. */
 export const OF_A_BODY = {
   unit: '°',
-  mark: 'spacing',
+  mark: 'amount',
   thrownBy: { cutLoop: 'anywhere', strayFrame: true },
 } as const;
 

@@ -26,7 +26,7 @@ const LEAN = describeReading({
   sign: 'forward',
   needs: 'hips and a neck',
   shows: 'chest',
-  quantity: { quantity: 'lean', of: () => 'trunk' },
+  quantity: { quantity: 'lean', of: () => 'trunk', amount: 'mean' },
   explains: { 'posture.head': 'always', 'size.lean': 'always', 'size.tilt': 'always' },
   say: ({ value }, _, told) =>
     told && told.side !== 0
@@ -42,7 +42,7 @@ const SIDE = describeReading({
   needs: 'hips and a neck',
   shows: 'chest',
   unseen: 'depth',
-  quantity: { quantity: 'side', of: () => 'trunk' },
+  quantity: { quantity: 'side', of: () => 'trunk', amount: 'mean' },
   explains: { 'mirror.off': 'always' },
   say: ({ value }) => `the trunk leans ${leaning(value, 'to the left', 'to the right')} on average`,
 });
@@ -55,7 +55,7 @@ const HEAD = describeReading({
   needs: 'a head',
   shows: 'head',
   unseen: 'own turn',
-  quantity: { quantity: 'pitch', of: () => 'head' },
+  quantity: { quantity: 'pitch', of: () => 'head', amount: 'mean' },
   say: ({ value }, _, told) =>
     told && told.side !== 0
       ? `the head ${value > 0 ? 'hangs' : 'is thrown back'}: it looks ${leaning(value, 'down', 'up')} on average`
@@ -70,7 +70,7 @@ const ASIDE = describeReading({
   needs: 'a head',
   shows: 'head',
   unseen: 'depth',
-  quantity: { quantity: 'turn', of: () => 'head' },
+  quantity: { quantity: 'turn', of: () => 'head', amount: 'mean' },
   explains: { 'mirror.off': 'always' },
   say: ({ value }) => `the head faces ${leaning(value, 'to the left', 'to the right')} of the way it goes, on average`,
 });
@@ -94,7 +94,7 @@ const WRIST = describeReading({
   sign: 'towards the palm',
   needs: 'hands that end in something',
   unseen: 'end of the chain',
-  quantity: { quantity: 'bend', of: (part) => part?.replace('arm', 'wrist') ?? 'wrist.L' },
+  quantity: { quantity: 'bend', of: (part) => part?.replace('arm', 'wrist') ?? 'wrist.L', amount: 'mean' },
   say: ({ value, part }) => `${partName(part?.replace('arm', 'wrist'))} is bent by ${degrees(value)} on average`,
 });
 

@@ -212,7 +212,7 @@ function head(shot: PreparedShot): Measured {
   const percent = 100 / shot.scale.legLength;
   const detail = {
     ...extremes,
-    rise: roundTo4(percent * rangeIn((s) => view.place(shot.roles.head!, s).up)),
+    rise: roundTo4(percent * rangeIn((s) => view.up(shot.roles.head!, s))),
     hipsRise: roundTo4(percent * rangeIn((s) => view.hipsUp(s))),
   };
   const nod = rangeIn((s) => signal[view.index(s)]!);

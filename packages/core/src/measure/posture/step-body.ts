@@ -127,9 +127,9 @@ function reach(view: GaitView): Measured {
   const each = view.landings
     .filter(({ standing }) => !standing)
     .flatMap(({ side, at }) => {
-      const middle = mean(hips.map((joint) => view.place(joint, at).forward));
+      const middle = mean(hips.map((joint) => view.forward(joint, at)));
       const [own, other] = [side, opposite(side)].map(
-        (foot) => view.direction * (view.place(roles[`foot.${foot}`]!, at).forward - middle),
+        (foot) => view.direction * (view.forward(roles[`foot.${foot}`]!, at) - middle),
       );
       return other! < 0 ? [own! / -other!] : [];
     });
@@ -184,8 +184,8 @@ function balance(view: GaitView): Measured {
     const left = view.heading.left(s);
     put(s, mass, 0);
     const weight = mass[0]! * left[0] + mass[1]! * left[1] + mass[2]! * left[2];
-    const own = view.place(roles[`foot.${side}`]!, s).left;
-    const other = view.place(roles[`foot.${opposite(side)}`]!, s).left;
+    const own = view.left(roles[`foot.${side}`]!, s);
+    const other = view.left(roles[`foot.${opposite(side)}`]!, s);
     const apart = Math.max(Math.abs(other - own), 0.02 * shot.scale.legLength);
     return [(100 * (weight - own) * Math.sign(other - own || (side === 'L' ? -1 : 1))) / apart];
   });

@@ -1,12 +1,12 @@
 import { runsOf, type Run } from '../../signal/runs.ts';
-import { largestOf, median } from '../../signal/statistics.ts';
+import { largestOf, median, rankedValue } from '../../signal/statistics.ts';
 
 /** Of a row's steps this share is no larger than its fast ones: one that jumps is none of them. */
 const FAST = 0.95;
 
 /** Speed at which something moves while it moves: the median of its steps over a twentieth of its fast ones; 0 where it never does. */
 export function movingSpeed(row: Float64Array): number {
-  const fast = row.slice().sort()[Math.floor(FAST * (row.length - 1))] ?? 0;
+  const fast = rankedValue(row, Math.floor(FAST * (row.length - 1)));
   const least = (fast > 0 ? fast : largestOf(row)) / 20;
   return least > 0 ? median(row.filter((step) => step > least)) : 0;
 }
@@ -31,10 +31,11 @@ export const UNEVEN_DEFAULTS = Object.freeze({
  */
 export function unevenRuns(rows: readonly Float64Array[], fps: number, period?: number): Run[] | undefined {
   const usual = rows.map(movingSpeed);
-  const moving = rows.filter((_, k) => usual[k]! > UNEVEN_DEFAULTS.moves * largestOf(usual));
+  const liveliest = UNEVEN_DEFAULTS.moves * largestOf(usual);
+  const moving = rows.filter((_, k) => usual[k]! > liveliest);
   const n = period ?? rows[0]?.length ?? 0;
   if (n < 12 || moving.length === 0 || !(largestOf(usual) > 0)) return undefined;
-  const least = moving.map((row) => UNEVEN_DEFAULTS.moves * movingSpeed(row));
+  const least = usual.filter((speed) => speed > liveliest).map((speed) => UNEVEN_DEFAULTS.moves * speed);
   /** +1 where most parts step longer than beside it, −1 where most step shorter, else 0. */
   const sense = (i: number): number => {
     let [longer, shorter, counted] = [0, 0, 0];

@@ -160,14 +160,21 @@ function pathReadings(shot: PreparedShot, path: PointPath, { joint }: FixedPoint
     STEPS.of(roundTo4(mean(steps)), {
       part,
       detail: {
-        steps: Array.from(steps, roundTo4),
-        stepsL: Array.from(steps, (step) => roundTo4((100 * step) / L)),
+        steps: rounded(steps, 1),
+        stepsL: rounded(steps, 100 / L),
         ...(!shot.scale.fromLegs && { legless: true }),
       },
     }),
     offReading(SPACING_OFF, part, faults.spacing, path, shot),
     offReading(ARC_OFF, part, faults.arc, path, shot),
   );
+}
+
+/** A signal as a list, so many times as large. Not by `Array.from`, which asks a typed array for one value after another. */
+function rounded(values: Float64Array, factor: number): number[] {
+  const list = new Array<number>(values.length);
+  for (let k = 0; k < values.length; k++) list[k] = roundTo4(factor * values[k]!);
+  return list;
 }
 
 /** One reading for all runs over the threshold: its value the largest ratio, its frames where each run is largest. */

@@ -164,18 +164,21 @@ function displaced(
   const first = wraps ? 0 : half;
   for (let i = first; i < count - first; i++) {
     const here = i * width;
-    for (let c = 0; c < width; c++) residuals[here + c] = values[here + c]!;
     const within = i >= half && i + half < count;
-    for (let k = 1; k <= half; k++) {
-      const before = within ? here - k * width : index(i - k) * width;
-      const behind = within ? here + k * width : index(i + k) * width;
-      const weight = stencil.weights[k - 1]!;
-      for (let c = 0; c < width; c++) residuals[here + c]! -= weight * (values[before + c]! + values[behind + c]!);
-    }
     let size = 0;
-    for (let c = 0; c < width; c++) size += residuals[here + c]! * residuals[here + c]!;
-    sizes[i] = Math.sqrt(size);
-    if (sizes[i]! > largest) largest = sizes[i]!;
+    for (let c = 0; c < width; c++) {
+      let left = values[here + c]!;
+      for (let k = 1; k <= half; k++) {
+        const before = within ? here - k * width : index(i - k) * width;
+        const behind = within ? here + k * width : index(i + k) * width;
+        left -= stencil.weights[k - 1]! * (values[before + c]! + values[behind + c]!);
+      }
+      residuals[here + c] = left;
+      size += left * left;
+    }
+    size = Math.sqrt(size);
+    sizes[i] = size;
+    if (size > largest) largest = size;
   }
   // Most joints of most shots have none: nothing more is worked out for them.
   if (largest < 0.8 * least) return [];

@@ -48,8 +48,13 @@ export function putPoint(
 ): void {
   const k = sample * motion.joints.length + joint;
   const { positions: p, rotations: q } = world;
-  const [x, y, z, w] = [q[4 * k]!, q[4 * k + 1]!, q[4 * k + 2]!, q[4 * k + 3]!];
-  const [vx, vy, vz] = local;
+  const x = q[4 * k]!;
+  const y = q[4 * k + 1]!;
+  const z = q[4 * k + 2]!;
+  const w = q[4 * k + 3]!;
+  const vx = local[0];
+  const vy = local[1];
+  const vz = local[2];
   const tx = 2 * (y * vz - z * vy);
   const ty = 2 * (z * vx - x * vz);
   const tz = 2 * (x * vy - y * vx);

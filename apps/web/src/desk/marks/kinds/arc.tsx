@@ -31,6 +31,12 @@ export const ARC_VIEW: MarkKindView<'arc'> = {
       dot(context, at, 3.5, inks.sheet, inks.instructor);
     }
   },
-  points: { read: ({ through }) => through, write: (through) => ({ through }) },
+  grips: ({ wanted: { through } }) =>
+    Array.from({ length: through.length / 3 }, (_, k) => ({
+      id: String(k),
+      label: `Point ${k + 1} of the wanted arc: drag it, or use the arrow keys`,
+      place: through.slice(3 * k, 3 * k + 3) as unknown as readonly [number, number, number],
+      pull: (place) => ({ through: through.map((v, i) => (Math.floor(i / 3) === k ? place[i % 3]! : v)) }),
+    })),
   line: ({ through }) => arcThrough(through),
 };

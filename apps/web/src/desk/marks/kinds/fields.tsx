@@ -34,6 +34,58 @@ export function NumberField({ label, value, least, onChange }: FieldProps) {
   );
 }
 
+interface AmountProps extends Omit<FieldProps, 'least'> {
+  readonly unit: string;
+  readonly step: number;
+}
+
+/** A number with its unit, which may have parts. What is no number yet changes nothing. */
+export function AmountField({ label, value, unit, step, onChange }: AmountProps) {
+  return (
+    <label className="text-xs text-graphite">
+      {label}{' '}
+      <input
+        type="number"
+        step={step}
+        className={`frame-number ${INPUT} !min-h-6 !w-16 !px-1`}
+        value={value}
+        onChange={(event) => {
+          const next = Number(event.target.value);
+          if (event.target.value !== '' && Number.isFinite(next)) onChange(next);
+        }}
+      />{' '}
+      {unit}
+    </label>
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  readonly label: string;
+  readonly value: T;
+  readonly options: readonly (readonly [value: T, text: string])[];
+  readonly onChange: (value: T) => void;
+}
+
+/** One of several, by name. */
+export function ChoiceField<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
+  return (
+    <label className="text-xs text-graphite">
+      {label}{' '}
+      <select
+        className="min-h-6 max-w-48 rounded-md border border-edge-strong bg-sheet px-1 text-xs text-ink"
+        value={value}
+        onChange={(event) => onChange(event.target.value as T)}
+      >
+        {options.map(([own, text]) => (
+          <option key={own} value={own}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
 interface FramesProps {
   readonly from: { readonly label: string; readonly value: number };
   readonly to: number;

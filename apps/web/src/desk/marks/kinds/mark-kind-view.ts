@@ -3,6 +3,7 @@ import type { PayloadOf } from '@ypsigraph/core/mark/mark';
 import type { Labels } from '@ypsigraph/core/mark/mark-tool';
 import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import type { Draft } from '../../margin/draft.ts';
+import type { FrameSource } from '../../frames/frame-source.ts';
 import type { DrawnMark } from '../drawn-mark.ts';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Line, PlaceThenAndNow, Traced } from './traced.ts';
@@ -18,6 +19,29 @@ export interface FieldsProps<K extends MarkKind> {
   readonly want: (wanted: Wanted<K>) => void;
   readonly draft: Draft;
   readonly setDraft: (draft: Draft) => void;
+  /** The shot that the mark is written on. */
+  readonly source: FrameSource | undefined;
+}
+
+/** Where a mark lies on what is shown. */
+export interface Shown extends Labels {
+  readonly source: FrameSource;
+  readonly sample: number;
+}
+
+/** A place on the paper by which what is wanted is pulled. */
+export interface Grip<W> {
+  readonly id: string;
+  /** What it is, as its button says. */
+  readonly label: string;
+  /** In the shot's own coordinates. */
+  readonly place: readonly [number, number, number];
+  /** It is drawn small: one of many. */
+  readonly small?: true;
+  /** What is wanted once it is pulled to a place; undefined where nothing comes of that. */
+  pull(place: readonly [number, number, number]): W | undefined;
+  /** What is wanted once an arrow key has turned it by so many steps; left out where an arrow moves it over the paper. */
+  turn?(steps: number): W | undefined;
 }
 
 /** A timing chart: how far each frame is on the way. */
@@ -42,10 +66,13 @@ export interface MarkKindView<K extends MarkKind> {
   /** What is wanted of the signal that the trace shows; empty where it wants nothing of that one. */
   readonly trace?: (payload: Asked<K>, place: PlaceThenAndNow, traced: Traced) => Line;
   /** Frames that are wanted, on the strip, where they can be dragged. */
-  readonly frames?: { read(wanted: Wanted<K>): Labels; write(labels: Labels): Wanted<K> };
-  /** Points that are wanted, on the paper, where they can be pulled: flat x, y, z, in the shot's own coordinates. */
-  readonly points?: { read(wanted: Wanted<K>): readonly number[]; write(points: readonly number[]): Wanted<K> };
-  /** The wanted line through those points. */
+  readonly frames?: {
+    read(payload: Asked<K>): Labels | undefined;
+    write(labels: Labels, payload: Asked<K>): Wanted<K>;
+  };
+  /** Places on the paper by which it is pulled, while it is written. */
+  readonly grips?: (payload: Asked<K>, shown: Shown) => readonly Grip<Wanted<K>>[];
+  /** The line that is wanted, flat x, y, z. */
   readonly line?: (wanted: Wanted<K>) => ArrayLike<number>;
   /** A timing chart of it, on its card and on the return sheet. */
   readonly chart?: (payload: Told<K>) => ChartFacts;

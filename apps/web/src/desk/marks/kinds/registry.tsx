@@ -2,15 +2,20 @@ import type { ReactNode } from 'react';
 import { MARK_KINDS, type MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import { asking, type Payload } from '@ypsigraph/core/mark/mark';
 import type { Labels } from '@ypsigraph/core/mark/mark-tool';
+import type { FrameSource } from '../../frames/frame-source.ts';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Draft } from '../../margin/draft.ts';
 import type { DrawnMark } from '../drawn-mark.ts';
+import { useReview } from '../../review.ts';
+import { AMOUNT_VIEW } from './amount.tsx';
 import { ARC_VIEW } from './arc.tsx';
 import { BREAKDOWN_VIEW } from './breakdown.tsx';
 import { STROKE } from './fields.tsx';
-import type { ChartFacts, MarkKindView } from './mark-kind-view.ts';
+import { DELAY_VIEW } from './delay.tsx';
+import type { ChartFacts, Grip, MarkKindView, Shown } from './mark-kind-view.ts';
 import { MOVING_HOLD_VIEW } from './moving-hold.tsx';
 import { OVERSHOOT_VIEW } from './overshoot.tsx';
+import { POSE_VIEW } from './pose.tsx';
 import { SPACING_VIEW } from './spacing.tsx';
 import { TIMING_VIEW } from './timing.tsx';
 import type { Line, PlaceThenAndNow, Traced } from './traced.ts';
@@ -28,11 +33,18 @@ export const MARK_VIEWS: { readonly [K in MarkKind]: MarkKindView<K> } = {
   breakdown: BREAKDOWN_VIEW,
   overshoot: OVERSHOOT_VIEW,
   'moving hold': MOVING_HOLD_VIEW,
+  amount: AMOUNT_VIEW,
+  pose: POSE_VIEW,
+  delay: DELAY_VIEW,
   note: NOTE_VIEW,
 };
 
 /** Kinds in the order of their keys, with what each is about. */
-export const KIND_CHOICES = MARK_KINDS.map((kind, k) => ({ kind, key: String(k + 1), about: MARK_VIEWS[kind].about }));
+export const KIND_CHOICES = MARK_KINDS.map((kind, k) => ({
+  kind,
+  key: kind === 'note' ? '.' : String(k + 1),
+  about: MARK_VIEWS[kind].about,
+}));
 
 /** A kind's sign, drawn about its own middle. */
 export const kindSign = (kind: MarkKind): ReactNode => MARK_VIEWS[kind].sign;
@@ -50,8 +62,8 @@ interface AnyView {
   readonly Fields?: (props: AnyFields) => ReactNode;
   readonly draw?: (frame: LensFrame, mark: DrawnMark, payload: Payload) => void;
   readonly trace?: (payload: Payload, place: PlaceThenAndNow, traced: Traced) => Line;
-  readonly frames?: { read(wanted: unknown): Labels; write(labels: Labels): never };
-  readonly points?: { read(wanted: unknown): readonly number[]; write(points: readonly number[]): never };
+  readonly frames?: { read(payload: Payload): Labels | undefined; write(labels: Labels, payload: Payload): never };
+  readonly grips?: (payload: Payload, shown: Shown) => readonly Grip<never>[];
   readonly line?: (wanted: unknown) => ArrayLike<number>;
   readonly chart?: (payload: Payload) => ChartFacts;
 }
@@ -60,6 +72,7 @@ interface AnyFields {
   readonly want: (wanted: never) => void;
   readonly draft: Draft;
   readonly setDraft: (draft: Draft) => void;
+  readonly source: FrameSource | undefined;
 }
 const viewOf = ({ kind }: Payload): AnyView => MARK_VIEWS[kind] as AnyView;
 /** What is wanted by a mark's own numbers. Of a finding that was taken its band is wanted, which is none of these. */
@@ -67,11 +80,12 @@ const wantedOf = (payload: Payload | null): Payload['wanted'] => (payload?.quote
 
 /** Fields for what a mark that is being written wants. Where a finding was taken its band says that. */
 export function WantedFields({ draft, setDraft }: { draft: Draft; setDraft: (draft: Draft) => void }) {
+  const { source } = useReview();
   const { payload } = draft;
   if (!payload || !wantedOf(payload)) return null;
   const { Fields } = viewOf(payload);
   const want = (wanted: never): void => setDraft({ ...draft, payload: asking(payload, wanted) });
-  return Fields ? <Fields payload={payload} want={want} draft={draft} setDraft={setDraft} /> : null;
+  return Fields ? <Fields payload={payload} want={want} draft={draft} setDraft={setDraft} source={source} /> : null;
 }
 
 /** Draws what a mark wants over the paper. */
@@ -84,25 +98,23 @@ export const wantedLine = (payload: Payload, place: PlaceThenAndNow, traced: Tra
   wantedOf(payload) ? (viewOf(payload).trace?.(payload, place, traced) ?? []) : [];
 
 /** Frames that a mark wants, and the same mark with others. */
-export function wantedFrames(payload: Payload | null): Grip<Labels> | undefined {
-  const [wanted, frames] = [wantedOf(payload), payload && viewOf(payload).frames];
-  return payload && wanted && frames
-    ? { now: frames.read(wanted), to: (next) => asking(payload, frames.write(next)) }
-    : undefined;
+export function wantedFrames(
+  payload: Payload | null,
+): { readonly now: Labels; readonly to: (next: Labels) => Payload } | undefined {
+  const frames = payload && wantedOf(payload) ? viewOf(payload).frames : undefined;
+  const now = payload && frames?.read(payload);
+  return payload && frames && now ? { now, to: (next) => asking(payload, frames.write(next, payload)) } : undefined;
 }
 
-/** Points that a mark wants a path to go through, and the same mark with others. */
-export function wantedPoints(payload: Payload | null | undefined): Grip<readonly number[]> | undefined {
-  const points = payload && viewOf(payload).points;
-  return payload?.wanted && points
-    ? { now: points.read(payload.wanted), to: (next) => asking(payload, points.write(next)) }
-    : undefined;
-}
-
-/** Something of a mark that can be taken hold of. */
-interface Grip<T> {
-  readonly now: T;
-  readonly to: (next: T) => Payload;
+/** Places by which a mark that is written is pulled, each with the mark it becomes. */
+export function gripsOf(payload: Payload | null | undefined, shown: Shown): readonly Grip<Payload>[] {
+  if (!payload || !wantedOf(payload)) return [];
+  const asked = (wanted: never | undefined): Payload | undefined =>
+    wanted === undefined ? undefined : asking(payload, wanted);
+  return (viewOf(payload).grips?.(payload, shown) ?? []).map((grip): Grip<Payload> => {
+    const { turn } = grip;
+    return { ...grip, pull: (place) => asked(grip.pull(place)), ...(turn && { turn: (steps) => asked(turn(steps)) }) };
+  });
 }
 
 /** The line that a mark wants, flat x, y, z. */

@@ -28,5 +28,5 @@ export const TIMING_VIEW: MarkKindView<'timing'> = {
       valueAt(traced, labelNow(place, measured.from + k)),
     ]);
   },
-  frames: { read: (wanted) => wanted, write: (labels) => labels },
+  frames: { read: ({ wanted }) => wanted, write: (labels) => labels },
 };

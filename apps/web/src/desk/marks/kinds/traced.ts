@@ -1,9 +1,8 @@
-import type { SignalName } from '../../frames/frame-source.ts';
 import type { PlacedMark } from '../placed-marks.ts';
 
 /** The signal that the trace shows of a mark's point. */
 export interface Traced {
-  readonly trace: SignalName;
+  readonly trace: string;
   /** One value a frame, or of a speed a step. */
   readonly values: ArrayLike<number>;
   /** Label of the first of them. */

@@ -1,0 +1,106 @@
+import { jointTurn } from '../../motion/joint-turn.ts';
+import { loopPeriod } from '../../motion/loop.ts';
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
+import type { Role } from '../../motion/role.ts';
+import { rangeOf } from '../../signal/statistics.ts';
+import { headFacing } from '../head/head-signal.ts';
+import { LOOKS, measureLooks } from '../head/looks.ts';
+import { poseSignal, scalarSignal } from '../moves/moving-signal.ts';
+import { isMove, stretchesOf } from '../moves/stretches.ts';
+import { keyPoses } from './key-poses.ts';
+
+/** Something that happens at a frame. */
+export interface ShotEvent {
+  /** Label of its frame. */
+  readonly label: number;
+  /** What it is called: a key pose by its name, else `start`, `stop`, `farthest` or `look`. */
+  readonly name: string;
+  /** The part that does it; the whole body's have none. */
+  readonly part?: string;
+}
+
+export const EVENT_DEFAULTS = Object.freeze({
+  /** A part that turns by less than this, degrees, over the shot does nothing. */
+  turns: 4,
+  /** A turning point lies at least this share of the part's way from the one before. */
+  farthest: 0.3,
+});
+
+/** Parts whose starts, stops and turning points are told, with the joint that tells them. */
+const ASKED: readonly (readonly [part: string, ...roles: Role[]])[] = [
+  ['head', 'head'],
+  ['spine', 'chest', 'spine'],
+  ['hips', 'hips'],
+  ['arm.L', 'upperArm.L'],
+  ['arm.R', 'upperArm.R'],
+];
+
+const known = new WeakMap<PreparedShot, readonly ShotEvent[]>();
+
+/**
+ * What happens in a shot, in order of frames: its key poses, where each part of the body starts and stops, where it turns round, and where a look begins.
+ * Of blocking only its key poses, since nothing moves. Worked out once a shot.
+ */
+export function shotEvents(shot: PreparedShot): readonly ShotEvent[] {
+  const events = known.get(shot) ?? workOut(shot);
+  known.set(shot, events);
+  return events;
+}
+
+function workOut(shot: PreparedShot): ShotEvent[] {
+  const poses = keyPoses(shot).map(({ label, name, part }): ShotEvent => ({ label, name, ...(part && { part }) }));
+  const named = poses.filter(({ name }) => name !== 'pose');
+  if (shot.exposures.blocking) return poses;
+  const parts = ASKED.flatMap(([part, ...roles]): ShotEvent[] => {
+    const joint = roles.map((role) => shot.roles[role]).find((own) => own !== undefined);
+    if (joint === undefined) return [];
+    const turn = part === 'head' ? headFacing(shot)?.turn : jointTurn(shot, joint);
+    if (!turn || rangeOf(turn) < EVENT_DEFAULTS.turns) return [];
+    return [...endsOf(shot, scalarSignal(turn), part), ...turningPoints(shot, turn, part)];
+  });
+  const [, lookFrames] = LOOKS;
+  const looks = lookFrames
+    .among(measureLooks(shot).readings)
+    .map(({ detail: { from } }): ShotEvent => ({ label: Math.round(from), name: 'look', part: 'head' }));
+  const body = named.length > 0 ? [] : endsOf(shot, poseSignal(shot));
+  const all = [...named, ...body, ...parts, ...looks];
+  return all
+    .filter((own, k) => all.findIndex((other) => isSame(own, other)) === k)
+    .sort((a, b) => a.label - b.label || (a.part ?? '').localeCompare(b.part ?? ''));
+}
+
+/** The same thing at the same frame: a look is where the head stops. */
+export const isSame = (a: ShotEvent, b: ShotEvent): boolean =>
+  a.label === b.label && a.name === b.name && a.part === b.part;
+
+/** Where a signal starts to move and where it comes to rest; of a loop not where it is cut. */
+function endsOf(shot: PreparedShot, signal: ReturnType<typeof poseSignal>, part?: string): ShotEvent[] {
+  const last = shot.motion.frames - 1;
+  const own = part !== undefined && { part };
+  return stretchesOf(signal, shot.fps)
+    .filter(isMove)
+    .flatMap(({ from, to }): ShotEvent[] => [
+      ...(from > 0.5 ? [{ label: Math.round(labelOf(shot, from)), name: 'start', ...own }] : []),
+      ...(to < last - 0.5 ? [{ label: Math.round(labelOf(shot, to)), name: 'stop', ...own }] : []),
+    ]);
+}
+
+/** Where a signal turns round, each far enough from the one before. */
+function turningPoints(shot: PreparedShot, turn: Float64Array, part: string): ShotEvent[] {
+  const period = loopPeriod(shot.loop, shot.motion.frames);
+  const wraps = shot.loop !== 'none';
+  const least = EVENT_DEFAULTS.farthest * rangeOf(turn);
+  const at = (s: number): number => turn[wraps ? ((s % period) + period) % period : s]!;
+  const found: { sample: number; value: number; sign: number }[] = [];
+  for (let s = wraps ? 0 : 1; s < (wraps ? period : period - 1); s++) {
+    const [before, here, after] = [at(s - 1), at(s), at(s + 1)];
+    // Of several alike the first.
+    const sign = here > before && here >= after ? 1 : here < before && here <= after ? -1 : 0;
+    if (sign === 0) continue;
+    const last = found.at(-1);
+    if (last && last.sign === sign) {
+      if (sign * here > sign * last.value) found[found.length - 1] = { sample: s, value: here, sign };
+    } else if (!last || Math.abs(here - last.value) >= least) found.push({ sample: s, value: here, sign });
+  }
+  return found.map(({ sample }) => ({ label: Math.round(labelOf(shot, sample)), name: 'farthest', part }));
+}

@@ -1,0 +1,46 @@
+import { axisAngle, type Quat } from '../motion/quaternion.ts';
+import { angleBetweenDirections, cross, length, normalise, reject, subtract, type Vec3 } from '../motion/vector.ts';
+import type { LoosePose } from './loose-pose.ts';
+
+/** Joints of a limb of two bones: hip, knee, ankle, or shoulder, elbow, wrist. */
+export interface Limb {
+  readonly upper: number;
+  readonly middle: number;
+  readonly end: number;
+}
+
+/** A limb is never pulled quite straight: a knee that is shows no way it bends. Share of its length. */
+const LONGEST = 0.9995;
+
+/**
+ * A limb bent and turned so that its end comes to a place, or as near as its bones reach: the middle joint opens by the law of cosines in the plane it is
+ * bent in, then the whole limb turns the shortest way. No bone is stretched.
+ *
+ * @param towards the way a straight limb bends, in the file's axes
+ */
+export function reachWith(pose: LoosePose, { upper, middle, end }: Limb, target: Vec3, towards: Vec3): LoosePose {
+  const [root, joint, tip] = [pose.place(upper), pose.place(middle), pose.place(end)];
+  const [a, b] = [length(subtract(joint, root)), length(subtract(tip, joint))];
+  const least = Math.abs(a - b);
+  const far = Math.min(Math.max(length(subtract(target, root)), least + 1e-6 * (a + b)), LONGEST * (a + b));
+  const [u, v] = [subtract(joint, root), subtract(tip, joint)];
+  const straight = length(cross(u, v)) < 1e-6 * a * b;
+  const hinge = normalise(straight ? cross(u, reject(towards, normalise(u))) : cross(u, v));
+  const now = angleBetweenDirections(u, v);
+  const inner = (a * a + b * b - far * far) / (2 * a * b);
+  const wanted = 180 - (Math.acos(Math.min(1, Math.max(-1, inner))) * 180) / Math.PI;
+  const bent = pose.turned(middle, axisAngle(hinge, wanted - now));
+  return bent.turned(upper, shortestTurn(subtract(bent.place(end), root), subtract(target, root)));
+}
+
+/** The rotation by the smallest angle that carries one direction onto another. */
+export function shortestTurn(from: Vec3, to: Vec3): Quat {
+  const angle = angleBetweenDirections(from, to);
+  const axis = cross(from, to);
+  if (length(axis) > 1e-12 * length(from) * length(to)) return axisAngle(normalise(axis), angle);
+  if (angle < 90) return [0, 0, 0, 1];
+  // The other way round: about any axis across.
+  const [x, y, z] = from;
+  const across: Vec3 = Math.abs(x) < Math.abs(y) || Math.abs(x) < Math.abs(z) ? [1, 0, 0] : [0, 1, 0];
+  return axisAngle(normalise(reject(across, normalise(from))), 180);
+}
