@@ -17,7 +17,7 @@ async function check(page: Page): Promise<void> {
       for (let k = 0; k < 3 || (k < 200 && document.getAnimations().length > 0); k++) await frame();
     }, theme);
     // Where the arc is short its points lie closer than a finger is wide: their places are what is shown (2.5.8, essential).
-    const axe = new AxeBuilder({ page }).exclude('[aria-label*="of the wanted arc"]');
+    const axe = new AxeBuilder({ page }).exclude('[data-testid="grips"]');
     const { violations } =
       theme === 'light'
         ? await axe.withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()
@@ -59,7 +59,7 @@ async function everyState(page: Page): Promise<void> {
   await page.getByRole('dialog').waitFor();
   await check(page);
   await page.keyboard.press('Escape');
-  for (const key of ['z', 'p', '0']) await page.keyboard.press(key);
+  for (const key of ['z', 'p', '\\']) await page.keyboard.press(key);
 }
 
 /** Pages of those who teach that hang together with no shot on the desk. */

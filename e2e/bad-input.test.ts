@@ -73,7 +73,7 @@ test('a mark that is made while the connection is lost arrives when it is back, 
   await openShot(page, 'Oisín Brannagh');
   await page.getByTestId('strip').waitFor();
   await page.keyboard.press('Home');
-  await page.keyboard.press('7');
+  await page.keyboard.press('.');
   await page.getByLabel('Words of the mark').fill('He sinks through the quay.');
   await page.route('**/api/revisions/*/marks', (route) => route.abort('connectionfailed'));
   await page.getByRole('button', { name: 'Make the mark' }).click();

@@ -16,12 +16,12 @@ async function agreesWithTheCore(page: Page): Promise<void> {
   const file = await (await page.request.get(`/api/revisions/${revision.id}/file`)).body();
   const prepared = prepareShot(readMotion(file).motion, shotOptions(shot.brief, revision));
   const own = shot.marks.filter(({ words }) => words.startsWith('Of its kind'));
-  expect(own).toHaveLength(6);
+  expect(own).toHaveLength(9);
   for (const mark of own) {
     const { payload } = mark;
     const at = payload?.kind === 'breakdown' ? payload.measured?.at : undefined;
     const place = { ...mark, ...(at !== undefined && { inner: at }) };
-    nearly(payload?.measured, measureMark(mark.kind, prepared, place).measured);
+    nearly(payload?.measured, measureMark(mark.kind, prepared, place, payload ?? undefined).measured);
   }
 }
 
@@ -48,6 +48,9 @@ test('every kind of mark by keys: measured where it stands, kept, and drawn at t
     ['4', 'breakdown', 13, /favours the pose at/],
     ['5', 'overshoot', 17, /its end/],
     ['6', 'moving hold', 25, /it is dead/],
+    ['7', 'amount', 13, /pitch of the head: −?[\d.]+°/],
+    ['8', 'pose', 13, /the pose at this frame/],
+    ['9', 'delay', 13, /comes \d+ frames? (after|before)|moves/],
   ] as const) {
     await axis.click({ position: { x: ((label - 0.5) / 64) * width, y: 10 } });
     await page.keyboard.press(key);
@@ -56,7 +59,7 @@ test('every kind of mark by keys: measured where it stands, kept, and drawn at t
     await words(page).waitFor({ state: 'detached' });
   }
   await agreesWithTheCore(page);
-  await page.keyboard.press('7');
+  await page.keyboard.press('.');
   await make(page, 'A note alone.');
   await page.mouse.move(5, 5);
   const card = page.getByTestId('mark').filter({ hasText: 'Of its kind: arc.' });
@@ -65,14 +68,14 @@ test('every kind of mark by keys: measured where it stands, kept, and drawn at t
   const frame = await page.getByRole('slider', { name: 'Frame', exact: true }).getAttribute('aria-valuenow');
   await page.reload();
   await page.getByTestId('lanes').waitFor();
-  await expect(page.getByTestId('mark').filter({ hasText: /Of its kind/ })).toHaveCount(6);
+  await expect(page.getByTestId('mark').filter({ hasText: /Of its kind/ })).toHaveCount(9);
   await page.keyboard.press('Home');
   for (let k = 1; k < Number(frame); k++) await page.keyboard.press('ArrowRight');
   await choose(page, 'Point', 'head');
   await expect(page.getByRole('button', { name: /^Path of the chosen point/ })).toHaveAttribute('aria-pressed', 'true');
   await card.hover();
   await expect.poll(async () => (await overlay(page)) === before).toBe(true);
-  for (const text of ['timing', 'spacing', 'arc', 'breakdown', 'overshoot', 'moving hold'])
+  for (const text of ['timing', 'spacing', 'arc', 'breakdown', 'overshoot', 'moving hold', 'amount', 'pose', 'delay'])
     await page
       .getByTestId('mark')
       .filter({ hasText: `Of its kind: ${text}.` })

@@ -40,7 +40,7 @@ test('two people at one shot see at once what the other does; a key pose is move
   await atDesk(page, 'Mateo Villarreal');
   const other = await comeInAs('Baraka Lundqvist');
   await atDesk(other, 'Mateo Villarreal');
-  await page.keyboard.press('7');
+  await page.keyboard.press('.');
   await make(page, 'Seen by both.');
   const seen = other.getByTestId('mark').filter({ hasText: 'Seen by both.' });
   // Long before anything is asked for again by itself.

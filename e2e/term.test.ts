@@ -127,7 +127,7 @@ test('a term in small: a brief, its gauges, set, handed in, reviewed, retimed, c
   await make(page, 'The planted foot slides.');
   await choose(page, 'Point', 'hand.R');
   await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
-  await page.keyboard.press('7');
+  await page.keyboard.press('.');
   await expect(words(page)).toBeFocused();
   await page.getByTestId('composer').getByLabel('from', { exact: true }).fill('9');
   await page.getByTestId('composer').getByLabel('to', { exact: true }).fill('17');

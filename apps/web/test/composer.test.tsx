@@ -8,7 +8,8 @@ import type { Kind } from '@ypsigraph/core/motion/prepared-shot';
 import { TimingChart } from '../src/charts/timing-chart.tsx';
 import { MotionSource } from '../src/desk/frames/motion-source.ts';
 import { type Draft, measured, newDraft, onto, withNumbers } from '../src/desk/margin/draft.ts';
-import { WantedFields } from '../src/desk/marks/kinds/registry.tsx';
+import { eventsOf, nextEvent, withEvent } from '../src/desk/marks/delay-events.ts';
+import { gripsOf, WantedFields, wantedFrames } from '../src/desk/marks/kinds/registry.tsx';
 import { asPhrase, filled } from '../src/desk/margin/phrases.tsx';
 import { Guard } from '../src/kit/guard.tsx';
 
@@ -19,17 +20,17 @@ const source = (kind: Kind, faults: Record<string, number> = {}): MotionSource =
   new MotionSource(prepareShot(EXEMPLARS[kind]!.make({}, faults), { kind }));
 
 /** A draft that can be changed, and what it has become. */
-function Written({ start, told }: { start: Draft; told: (draft: Draft) => void }) {
+function Written({ start, told, on }: { start: Draft; told: (draft: Draft) => void; on?: MotionSource | undefined }) {
   const [draft, setDraft] = useState(start);
   const set = (next: Draft): void => {
     setDraft(next);
     told(next);
   };
-  return <WantedFields draft={draft} setDraft={set} />;
+  return <WantedFields draft={draft} setDraft={set} source={on} />;
 }
-const write = (start: Draft): (() => Draft) => {
+const write = (start: Draft, on?: MotionSource): (() => Draft) => {
   let last = start;
-  render(<Written start={start} told={(draft) => (last = draft)} />);
+  render(<Written start={start} told={(draft) => (last = draft)} on={on} />);
   return () => last;
 };
 const type = (label: string | RegExp, value: number): void =>
@@ -127,7 +128,11 @@ describe('what is wanted, in numbers', () => {
     const draft = await measured(newDraft('timing', 1, 25, null), source('walk'));
     const quote = { reading: 'gait.step', value: 9, unit: 'frames', band: [10, 14] as [number, number] };
     const { container } = render(
-      <WantedFields draft={{ ...draft, payload: { ...draft.payload!, quote } as never }} setDraft={() => undefined} />,
+      <WantedFields
+        source={undefined}
+        draft={{ ...draft, payload: { ...draft.payload!, quote } as never }}
+        setDraft={() => undefined}
+      />,
     );
     expect(container.textContent).toBe('');
   });
@@ -180,4 +185,96 @@ test('what goes wrong in one part of the desk leaves the rest standing', () => {
   expect(screen.getByRole('alert').textContent).toContain('Something went wrong with the paper');
   expect(screen.getByText('the margin')).toBeTruthy();
   silent.mockRestore();
+});
+
+describe('how much, like this, and how much later', () => {
+  const walk = source('walk');
+  const choose = (label: string | RegExp, value: string): void =>
+    void fireEvent.change(screen.getByLabelText(label), { target: { value } });
+
+  test('an amount is typed, taken as a share, or asked of another quantity', async () => {
+    const draft = await measured(newDraft('amount', 4, 4, 'upperArm.L'), walk);
+    const now = write(draft, walk);
+    const swing = draft.payload?.kind === 'amount' ? draft.payload.measured!.value : NaN;
+    fireEvent.click(screen.getByTitle('a third less'));
+    expect(now().payload).toMatchObject({ wanted: { value: Number(((2 / 3) * swing).toFixed(1)) } });
+    type(/^wanted/, 12);
+    expect(now().payload).toMatchObject({ measured: { quantity: 'swing' }, wanted: { value: 12 } });
+    choose('of', 'spread:upperArm.L');
+    expect(now()).toMatchObject({ moved: true, payload: { measured: { quantity: 'spread', of: 'upperArm.L' } } });
+    // What was chosen is what is measured next.
+    expect((await measured(now(), walk)).payload).toMatchObject({ measured: { quantity: 'spread', as: 'value' } });
+  });
+
+  test('over a range it is a size, a mean or a shake', async () => {
+    const draft = await measured({ ...newDraft('amount', 1, 13, 'head'), typed: true }, walk);
+    const now = write(draft, walk);
+    choose('how much', 'shake');
+    const shake = await measured(now(), walk);
+    expect(shake.payload).toMatchObject({ measured: { as: 'shake' } });
+    // A share of a shake is nothing that anybody asks for.
+    expect(shake.payload?.kind === 'amount' && shake.payload.wanted!.value).toBeLessThanOrEqual(0.2);
+  });
+
+  test('an amount is pulled by the end of its limb, and turned by arrow keys', async () => {
+    const draft = await measured(newDraft('amount', 4, 4, 'upperArm.L'), walk);
+    const [grip] = gripsOf(draft.payload, { source: walk, sample: 3, from: 4, to: 4 });
+    const kept = grip!.pull(grip!.place)!;
+    const value = (payload: typeof kept): number => (payload.kind === 'amount' ? payload.wanted!.value : NaN);
+    expect(value(kept)).toBeCloseTo(value(draft.payload!), 0);
+    expect(value(grip!.turn!(3)!)).toBeCloseTo(value(draft.payload!) + 3, 6);
+    // At another frame there is nothing to pull.
+    expect(gripsOf(draft.payload, { source: walk, sample: 9, from: 4, to: 4 })).toEqual([]);
+  });
+
+  test('a pose is pulled by its joints, taken from a frame, and put back part by part', async () => {
+    const draft = await measured(newDraft('pose', 4, 4, null), walk);
+    const shown = { source: walk, sample: 3, from: 4, to: 4 };
+    const grips = gripsOf(draft.payload, shown);
+    expect(grips.map(({ label }) => label.split(':')[0])).toEqual(
+      expect.arrayContaining(['hips', 'head', 'left hand', 'right foot', 'left shin']),
+    );
+    const hand = grips.find(({ label }) => label.startsWith('left hand'))!;
+    const pulled = hand.pull([hand.place[0], hand.place[1] + 12, hand.place[2] + 6])!;
+    const now = write({ ...draft, payload: pulled }, walk);
+    expect(screen.getByTitle('Put the left arm back')).toBeTruthy();
+    choose('or take', 'legs');
+    type('frame', 13);
+    fireEvent.click(screen.getByRole('button', { name: 'Take it' }));
+    expect(screen.getByTitle('Put the left leg back')).toBeTruthy();
+    fireEvent.click(screen.getByTitle('Put the left arm back'));
+    const { payload } = now();
+    const names = payload?.kind === 'pose' ? Object.keys(payload.wanted!.turns) : [];
+    expect(names.length).toBeGreaterThan(0);
+    expect(names.filter((name) => /arm|hand/i.test(name))).toEqual([]);
+    // Elsewhere it is another pose: nothing is pulled there.
+    expect(gripsOf(payload, { ...shown, sample: 9 })).toEqual([]);
+  });
+
+  test('a delay is told between two events, which are chosen, clicked or stepped to', async () => {
+    const draft = await measured({ ...newDraft('delay', 1, 7, null), typed: true }, walk);
+    const [first, second] = eventsOf(draft)!;
+    expect([first.name, second.name]).toEqual(['contact', 'passing']);
+    const events = walk.events();
+    const next = nextEvent(events, draft, 1)!;
+    expect(next.label).toBeGreaterThan(second.label);
+    expect(nextEvent(events, draft, -1)!.label).toBeLessThan(second.label);
+    const moved = await measured(withEvent(draft, next, 'second'), walk);
+    expect(moved.payload).toMatchObject({ measured: { firstAt: first.label, secondAt: next.label } });
+    // A click takes the end that lies nearer.
+    const up = events.find(({ name }) => name === 'up')!;
+    expect(withEvent(draft, up)).toMatchObject({ from: 1, to: up.label });
+    const now = write(draft, walk);
+    type(/later by/, 4);
+    expect(now().payload).toMatchObject({ wanted: { frames: 4 } });
+    choose('between', 'joints');
+    expect(now().payload).toMatchObject({ measured: { of: 'joints' } });
+  });
+
+  test('the second event of a delay is dragged on the strip', async () => {
+    const { payload } = await measured({ ...newDraft('delay', 1, 7, null), typed: true }, walk);
+    const grip = wantedFrames(payload)!;
+    expect(grip.now).toEqual({ from: 1, to: 7 });
+    expect(grip.to({ from: 1, to: 9 })).toMatchObject({ wanted: { frames: 8 } });
+  });
 });

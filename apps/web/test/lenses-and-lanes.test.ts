@@ -127,6 +127,20 @@ describe('lanes', () => {
     expect(lane('footfalls').prepare(made('turn'), desk())).toBeUndefined();
   });
 
+  test('what happens when is told once a delay is asked for, a row a part; a spot tells which event it is', () => {
+    const subject = made('walk');
+    expect(lane('events').prepare(subject, desk())).toBeUndefined();
+    const writes = { kind: 'delay' as const, payload: null, from: 1, to: 7 };
+    const prepared = lane('events').prepare({ ...subject, writes }, desk());
+    const { names } = lane('events').rows!(prepared);
+    expect(names[0]).toBe('body');
+    expect(names).toEqual(expect.arrayContaining(['left arm', 'right arm', 'hips']));
+    const spot = lane('events').spot!(prepared, 1, 10)!;
+    expect(spot).toMatchObject({ from: 1, event: { name: 'contact', label: 1 } });
+    expect(spot.text).toMatch(/^the contact of the (left|right) foot, at 1$/);
+    expect(lane('events').spot!(prepared, 1, 400)).toBeUndefined();
+  });
+
   test('holds tell a dead one from a moving one; exposures are there only where poses are held', () => {
     const kinds = (faults: Record<string, number>): string[] =>
       ((lane('holds').prepare(made('turn', faults), desk()) ?? []) as { kind: string }[]).map(({ kind }) => kind);

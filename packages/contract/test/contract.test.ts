@@ -22,8 +22,19 @@ describe('our words are the same everywhere', () => {
     expect(Stage.options).toEqual([...STAGES]);
   });
 
-  test('a mark has six kinds and the plain note', () => {
-    expect(MarkKind.options).toEqual(['timing', 'spacing', 'arc', 'breakdown', 'overshoot', 'moving hold', 'note']);
+  test('a mark has nine kinds and the plain note', () => {
+    expect(MarkKind.options).toEqual([
+      'timing',
+      'spacing',
+      'arc',
+      'breakdown',
+      'overshoot',
+      'moving hold',
+      'amount',
+      'pose',
+      'delay',
+      'note',
+    ]);
   });
 });
 

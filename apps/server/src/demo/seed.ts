@@ -4,10 +4,12 @@ import { hash } from 'argon2';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { measureMark, sayMark, takeFinding } from '@ypsigraph/core/mark/mark';
 import { asking, type Payload } from '@ypsigraph/core/mark/mark';
+import { withTaken } from '@ypsigraph/core/posing/pulled-pose';
+import { NOTHING_WANTED } from '@ypsigraph/core/posing/wanted-pose';
 import { measureShot } from '@ypsigraph/core/measure/registry';
 import type { Motion } from '@ypsigraph/core/motion/motion';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
-import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { type PreparedShot, sampleAt } from '@ypsigraph/core/motion/prepared-shot';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
@@ -231,6 +233,11 @@ function numbersOf(
     own.find(({ reading }) => isThere(reading.part)) ?? (alike && other ? { ...alike, reading: other } : own[0]);
   const payload = measureMark(kind, shot, { from, to, point }, taken && takeFinding(taken, kind));
   if (seed.wanted) return asking(payload, seed.wanted as never);
+  if (seed.takes && payload.kind === 'pose') {
+    const at = sampleAt(shot, from);
+    const source = { shot, sample: sampleAt(shot, seed.takes.frame) };
+    return asking(payload, withTaken(shot, at, NOTHING_WANTED, source, seed.takes.parts));
+  }
   // What is there is not what is wanted: where only the words say what is, no number does.
   const { now, wanted } = sayMark(payload, { from, to, point });
   return now === wanted && !payload.quote ? { ...payload, wanted: null } : payload;

@@ -11,6 +11,8 @@ export interface MarkSeed {
   readonly finding?: string;
   /** What is asked for, where it is not what the mark proposes. */
   readonly wanted?: object;
+  /** Of a pose: the frame whose parts it should have. */
+  readonly takes?: { readonly frame: number; readonly parts: readonly string[] };
   readonly state?: MarkState;
   readonly answer?: string;
 }
@@ -45,7 +47,7 @@ export const open = (
   frames: readonly [number, number],
   point: string | null,
   words: string,
-  more: Pick<MarkSeed, 'finding' | 'wanted'> = {},
+  more: Pick<MarkSeed, 'finding' | 'wanted' | 'takes'> = {},
 ): MarkSeed => ({
   kind,
   frames,
@@ -227,7 +229,20 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       faults: { sameSideArms: 1 },
       words: 'Arm and leg of the same side go together. Walk across the room once and look down.',
       asked: 'Swap the arms.',
-      marks: [cleared(open('timing', [1, 13], 'hand.L', 'The left arm is forward with the left leg.'), 'Oh no. Yes.')],
+      marks: [
+        cleared(
+          open(
+            'pose',
+            [1, 1],
+            'hand.L',
+            'The left arm is forward with the left leg. Like this: the arms of the other contact.',
+            {
+              takes: { frame: 13, parts: ['arm.L', 'arm.R'] },
+            },
+          ),
+          'Oh no. Yes.',
+        ),
+      ],
     },
     {
       stage: 'smoothing',
@@ -238,7 +253,9 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       asked: 'Let chest, arm, forearm and hand come one after the other.',
       marks: [
         answered(
-          open('spacing', [1, 13], 'hand.L', 'The hand stops dead with the shoulder. A frame or so later, each.'),
+          open('delay', [7, 7], 'hand.L', 'The hand stops dead with the shoulder. A frame or so later, each.', {
+            wanted: { frames: 1 },
+          }),
           'Moved forearm one frame, hand two.',
         ),
       ],
@@ -260,7 +277,11 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       walk: { length: 30, stride: 66 },
       faults: { noDelay: 1, slide: 5 },
       note: 'Slower, thirty frames. Is that allowed?',
-      marks: [open('spacing', [1, 16], 'hand.R', 'The arm is one stick: let the hand arrive after the elbow.')],
+      marks: [
+        open('delay', [8, 8], 'hand.R', 'The arm is one stick: let the hand arrive after the elbow.', {
+          wanted: { frames: 1 },
+        }),
+      ],
     },
   ],
   'Mateo Villarreal': [
@@ -333,7 +354,11 @@ export const STORIES: Readonly<Record<string, readonly RevisionSeed[]>> = {
       walk: { arm: 34 },
       words: 'Good breakdowns. The arms are too big for a night walk.',
       asked: 'Smooth it, with two thirds of the swing.',
-      marks: [open('arc', [4, 4], 'hand.R', 'Too wide for somebody with a bag at the end of a round.')],
+      marks: [
+        open('amount', [1, 24], 'upperArm.R', 'Too wide for somebody with a bag at the end of a round.', {
+          wanted: { value: 42 },
+        }),
+      ],
     },
   ],
   'Sunniva Dahlby': [

@@ -63,7 +63,9 @@ export const AMOUNT_MARK: MarkTool<'amount', MeasuredAmount, WantedAmount> = {
     const value = amountOf(shot, place, asked, as);
     return value === undefined ? null : { quantity: asked.quantity, of: asked.of, as, value: roundTo4(value) };
   },
-  propose: ({ as, value }) => ({ value: as === 'shake' ? Math.min(STILL, value) : Math.round(value) }),
+  propose: ({ as, value }) => ({
+    value: as === 'shake' ? Math.min(STILL, value) : Number(value.toFixed(Math.abs(value) < 10 ? 1 : 0)),
+  }),
   say(measured, wanted) {
     if (!measured) return { now: '', wanted: '' };
     const told = (value: number): string => sayAmount(measured, value);

@@ -5,7 +5,7 @@ import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { ancestors } from '../motion/roles.ts';
 import { footName, partName } from '../say/part-names.ts';
-import { after, partFrames } from '../say/words.ts';
+import { partFrames } from '../say/words.ts';
 import type { Labels, MarkPlace, MarkTool } from './mark-tool.ts';
 import { AMOUNT, LABEL } from './number-shape.ts';
 import { isWithin, placedJoint } from './place.ts';
@@ -33,8 +33,8 @@ export interface WantedDelay {
   readonly frames: number;
 }
 
-/** A delay within so many frames of the one that is wanted is as wanted: of events, which are whole frames, of short ones less. */
-const NEAR = 0.5;
+/** A delay within so many frames of the one that is wanted is as wanted; of events, which are whole frames, a long one within a frame. */
+const NEAR = 0.3;
 const NEAR_EVENTS = 1;
 /** Delays of events up to this are short. */
 const SHORT = 3;
@@ -64,19 +64,18 @@ export const DELAY_MARK: MarkTool<'delay', MeasuredDelay, WantedDelay> = {
   measure(shot, place, like) {
     if (!isWithin(shot, place)) return null;
     if (like && like.of !== 'events') return betweenJoints(shot, like);
-    return betweenEvents(shot, place, like) ?? (like ? null : chainAt(shot, place));
+    if (like) return betweenEvents(shot, place, like);
+    // Of one frame of a limb its overlap is meant, of several what happens at both ends.
+    const [between, along] = [() => betweenEvents(shot, place, undefined), () => chainAt(shot, place)];
+    return place.to > place.from ? (between() ?? along()) : (along() ?? between());
   },
   propose: ({ of, frames }) => ({ frames: of === 'events' ? Math.round(frames) : Math.round(2 * frames) / 2 }),
   say(measured, wanted) {
     if (!measured) return { now: '', wanted: '' };
     const [first, second] = sides(measured);
     return {
-      now: `${second} ${VERB[measured.of]} ${after(measured.frames, first)}`,
-      wanted: wanted
-        ? wanted.frames === 0
-          ? 'together'
-          : `${partFrames(Math.abs(wanted.frames))} ${wanted.frames < 0 ? 'before' : 'after'}`
-        : '',
+      now: `${second} ${VERB[measured.of]} ${late(measured.frames)} ${first}`,
+      wanted: !wanted ? '' : wanted.frames === 0 ? 'together' : late(wanted.frames),
     };
   },
   distance({ of, frames }, wanted) {
@@ -85,6 +84,12 @@ export const DELAY_MARK: MarkTool<'delay', MeasuredDelay, WantedDelay> = {
     return { distance: Math.abs(away) - near, unit: 'frames', side: sideOf(away) };
   },
 };
+
+/** How much later, in words that come before what it is later than; parts of a frame matter along a chain. */
+function late(value: number): string {
+  const size = Number(Math.abs(value).toFixed(1));
+  return size === 0 ? 'with' : `${partFrames(size)} ${value < 0 ? 'before' : 'after'}`;
+}
 
 const VERB: Readonly<Record<DelayOf, string>> = { events: 'comes', joints: 'moves', chain: 'moves' };
 
@@ -96,12 +101,14 @@ function sides({ of, first, firstPart, firstAt, second, secondPart, secondAt }: 
   return [told(first, firstPart, firstAt), told(second, secondPart, secondAt)];
 }
 
+/** Events that any part has, and the whole body too. */
+const OF_A_PART: readonly string[] = ['start', 'stop', 'farthest'];
 const EVENT_WORDS: Readonly<Record<string, string>> = { farthest: 'turning point', pose: 'key pose' };
 
 /** An event in a sentence: “the contact of the left foot”, “the stop of the head”, “the look”. */
 export function eventName({ name, part }: Pick<ShotEvent, 'name' | 'part'>): string {
-  const of =
-    part === undefined || name === 'look' ? '' : ` of ${part.startsWith('leg.') ? footName(part) : partName(part)}`;
+  const whose = part?.startsWith('leg.') ? footName(part) : partName(part);
+  const of = name === 'look' || (part === undefined && !OF_A_PART.includes(name)) ? '' : ` of ${whose}`;
   return `the ${EVENT_WORDS[name] ?? name}${of}`;
 }
 

@@ -39,7 +39,8 @@ export const EVENTS_LANE: Lane<Events> = {
     if (asked.length === 0 && writes?.kind !== 'delay') return undefined;
     const events = source.events();
     if (events.length === 0) return undefined;
-    const rows = [...new Set(events.map(rowOf))].sort((a, b) => Number(a !== undefined) - Number(b !== undefined));
+    const own = new Set(events.map(rowOf));
+    const rows = [...(own.has(undefined) ? [undefined] : []), ...[...own].filter((part) => part !== undefined)];
     return {
       rows,
       events,
@@ -47,7 +48,7 @@ export const EVENTS_LANE: Lane<Events> = {
     };
   },
   rows: ({ rows }) => ({
-    names: rows.map((part) => (part === undefined ? 'key poses' : partLabel(part))),
+    names: rows.map((part) => (part === undefined ? 'body' : partLabel(part))),
     height: ROW,
   }),
   height: ({ rows }) => rows.length * ROW + 2 * TOP,

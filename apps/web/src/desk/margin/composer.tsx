@@ -17,7 +17,8 @@ import { useNumbers } from './use-numbers.ts';
 
 /** Where a mark is written: its kind, its place, what is measured there and what is wanted, its words. What is typed is kept. */
 export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
-  const { stage } = useReview().revision;
+  const { revision, source } = useReview();
+  const { stage } = revision;
   const { draft, setDraft } = useWriting();
   const pencil = useDesk((state) => state.pencil);
   const clock = useClock();
@@ -56,17 +57,17 @@ export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
 
   return (
     <section aria-label="New mark" className="border-t border-edge-strong bg-paper p-2">
-      <div className="flex flex-wrap gap-0.5" role="group" aria-label="Kind of mark">
+      <div className="grid grid-cols-5 gap-0.5" role="group" aria-label="Kind of mark">
         {KIND_CHOICES.map(({ kind, key, about }) => (
           <Hint key={kind} text={about} shortcut={key} side="top">
             <Button
               look="plain"
               on={draft?.kind === kind}
               onClick={() => begin(kind)}
-              className="!min-h-6 gap-1 px-1.5 text-xs"
+              className="!min-h-8 flex-col !gap-0 !px-0 !py-0.5 text-[10px] leading-3 tracking-tight"
             >
               <span className={draft?.kind === kind ? 'text-instructor' : ''}>
-                <KindSign kind={kind} size={12} />
+                <KindSign kind={kind} size={13} />
               </span>
               {kind}
             </Button>
@@ -81,7 +82,7 @@ export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
         >
           <Place draft={draft} setDraft={setDraft} />
           <Told draft={draft} />
-          <WantedFields draft={draft} setDraft={setDraft} />
+          <WantedFields draft={draft} setDraft={setDraft} source={source} />
           <textarea
             ref={words}
             aria-label="Words of the mark"

@@ -63,7 +63,7 @@ export function MarkGrips({ scene, source, drawn }: Props) {
     want(grip.pull(paper.placeUnder(...to(at), at.depth)));
   };
   return (
-    <div ref={box} className="pointer-events-none absolute inset-0 overflow-hidden">
+    <div ref={box} data-testid="grips" className="pointer-events-none absolute inset-0 overflow-hidden">
       {grips.map((grip) => (
         <button
           key={grip.id}

@@ -24,6 +24,8 @@ export const EVENT_DEFAULTS = Object.freeze({
   turns: 4,
   /** A turning point lies at least this share of the part's way from the one before. */
   farthest: 0.3,
+  /** A stop and a turning point this near to each other, frames at 24 fps, are one. */
+  double: 2,
 });
 
 /** Parts whose starts, stops and turning points are told, with the joint that tells them. */
@@ -56,7 +58,7 @@ function workOut(shot: PreparedShot): ShotEvent[] {
     if (joint === undefined) return [];
     const turn = part === 'head' ? headFacing(shot)?.turn : jointTurn(shot, joint);
     if (!turn || rangeOf(turn) < EVENT_DEFAULTS.turns) return [];
-    return [...endsOf(shot, scalarSignal(turn), part), ...turningPoints(shot, turn, part)];
+    return withoutDoubles(shot, endsOf(shot, scalarSignal(turn), part), turningPoints(shot, turn, part));
   });
   const [, lookFrames] = LOOKS;
   const looks = lookFrames
@@ -67,6 +69,19 @@ function workOut(shot: PreparedShot): ShotEvent[] {
   return all
     .filter((own, k) => all.findIndex((other) => isSame(own, other)) === k)
     .sort((a, b) => a.label - b.label || (a.part ?? '').localeCompare(b.part ?? ''));
+}
+
+/** Where something turns round without a rest it neither stops nor starts; where it stops for a while its turning point is that. */
+function withoutDoubles(shot: PreparedShot, ends: readonly ShotEvent[], turns: readonly ShotEvent[]): ShotEvent[] {
+  const reach = EVENT_DEFAULTS.double * (shot.played.motion.fps / 24);
+  const near = (a: ShotEvent, b: ShotEvent): boolean => Math.abs(a.label - b.label) <= reach;
+  const beside = (turn: ShotEvent, name: string): boolean => ends.some((end) => end.name === name && near(end, turn));
+  const last = shot.firstFrame + shot.played.motion.frames - 1;
+  // Where a loop is cut what ends there goes on at its other end.
+  const atSeam = ({ label }: ShotEvent): boolean =>
+    shot.loop !== 'none' && Math.min(label - shot.firstFrame, last - label) <= reach;
+  const round = turns.filter((turn) => atSeam(turn) || beside(turn, 'stop') === beside(turn, 'start'));
+  return [...ends.filter((end) => !round.some((turn) => near(turn, end))), ...round];
 }
 
 /** The same thing at the same frame: a look is where the head stops. */

@@ -57,11 +57,11 @@ export const AMOUNT_VIEW: MarkKindView<'amount'> = {
         {measured.as !== 'shake' && (
           <span className="flex flex-wrap gap-0.5" role="group" aria-label="As a share of what is there">
             {[-1, 1].flatMap((sign) =>
-              SHARES.map(([share, words]) => (
+              (sign < 0 ? SHARES.toReversed() : SHARES).map(([share, words]) => (
                 <Button
                   key={`${sign} ${words}`}
                   look="quiet"
-                  className="!min-h-6 px-1 text-xs"
+                  className="!min-h-6 !w-8 !px-0 text-xs"
                   title={`${words} ${sign < 0 ? 'less' : 'more'}`}
                   onClick={() => want({ value: Number((measured.value * (1 + sign * share)).toFixed(1)) })}
                 >

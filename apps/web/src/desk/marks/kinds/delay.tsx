@@ -49,13 +49,13 @@ function DelayFields({ payload, want, draft, setDraft, source }: FieldsProps<'de
       ) : (
         <>
           <JointField
-            label="from"
+            label="first"
             value={measured.first}
             source={source}
             onChange={(first) => again({ ...measured, first })}
           />
           <JointField
-            label="to"
+            label="second"
             value={measured.second}
             source={source}
             onChange={(second) => again({ ...measured, second })}
@@ -90,7 +90,7 @@ function EventFields({ draft, events, onChoose }: EventProps) {
   return (['first', 'second'] as const).map((end, k) => (
     <ChoiceField
       key={end}
-      label={k === 0 ? 'from' : 'to'}
+      label={end}
       value={at(own[k]!)}
       options={options}
       onChange={(chosen) => onChoose(withEvent(draft, events[Number(chosen)]!, end))}

@@ -6,13 +6,12 @@ import type { FrameSource } from '../../frames/frame-source.ts';
 import type { LensFrame } from '../../lenses/lens.ts';
 import type { Draft } from '../../margin/draft.ts';
 import type { DrawnMark } from '../drawn-mark.ts';
-import { useReview } from '../../review.ts';
 import { AMOUNT_VIEW } from './amount.tsx';
 import { ARC_VIEW } from './arc.tsx';
 import { BREAKDOWN_VIEW } from './breakdown.tsx';
 import { STROKE } from './fields.tsx';
 import { DELAY_VIEW } from './delay.tsx';
-import type { ChartFacts, Grip, MarkKindView, Shown } from './mark-kind-view.ts';
+import type { ChartFacts, FieldsProps, Grip, MarkKindView, Shown } from './mark-kind-view.ts';
 import { MOVING_HOLD_VIEW } from './moving-hold.tsx';
 import { OVERSHOOT_VIEW } from './overshoot.tsx';
 import { POSE_VIEW } from './pose.tsx';
@@ -79,8 +78,7 @@ const viewOf = ({ kind }: Payload): AnyView => MARK_VIEWS[kind] as AnyView;
 const wantedOf = (payload: Payload | null): Payload['wanted'] => (payload?.quote ? null : (payload?.wanted ?? null));
 
 /** Fields for what a mark that is being written wants. Where a finding was taken its band says that. */
-export function WantedFields({ draft, setDraft }: { draft: Draft; setDraft: (draft: Draft) => void }) {
-  const { source } = useReview();
+export function WantedFields({ draft, setDraft, source }: Omit<FieldsProps<never>, 'payload' | 'want'>) {
   const { payload } = draft;
   if (!payload || !wantedOf(payload)) return null;
   const { Fields } = viewOf(payload);
