@@ -1,11 +1,14 @@
 import { useMemo } from 'react';
-import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
+import { tempoMark } from '@ypsigraph/core/mark/tempo';
+import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
+import { GAITS, type Kind } from '@ypsigraph/core/motion/kinds';
 import { Guard } from '../kit/guard.tsx';
 import { type DeskHands, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
 import { useDesk } from './desk-store.ts';
 import { useClock } from './frames/frame-clock.ts';
-import { canBePlaced } from './frames/frame-source.ts';
+import { canBePlaced, type FrameSource } from './frames/frame-source.ts';
 import { useCompared } from './frames/use-compared.ts';
 import type { WrittenMark } from './lanes/lane.ts';
 import { type Draft, newDraft } from './margin/draft.ts';
@@ -26,6 +29,7 @@ import type { Points } from './pictures/use-points.ts';
 import { PoseRow } from './poses/pose-row.tsx';
 import { useReview } from './review.ts';
 import { Strip } from './strip/strip.tsx';
+import { TempoPreview } from './tempo.tsx';
 import { Transport } from './transport.tsx';
 import { useTake, useWriting } from './writing.ts';
 
@@ -98,6 +102,11 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
       if (canMark && finding) void dismiss(shot.id, finding, 'Seen, and left as it is.');
     },
   });
+  const cycle = report?.readings.find(({ id }) => id === 'cycle.length')?.value;
+  const takesSteps = typeof cycle === 'number' && GAITS.includes(shot.brief.kind as Kind);
+  const fps = source?.fps ?? 24;
+  const length = typeof cycle === 'number' ? Math.round(cycle) : (source?.frames ?? 1);
+  const tempo = useMemo(() => ({ frames: length, fps }), [length, fps]);
   const onRange = (from: number, to: number): void => {
     if (!canMark) return clock.setRange([from, to]);
     const { point } = useDesk.getState();
@@ -135,7 +144,13 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
               canBeLaid={compared.canBeLaid}
               beside={compared.other?.source}
               hasClip={clip !== undefined}
-            />
+            >
+              <TempoPreview
+                own={tempo}
+                takesSteps={takesSteps}
+                onAsk={canMark ? (frames) => setDraft(askingFor(source, report, frames)) : undefined}
+              />
+            </Transport>
             {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
             <Strip subject={subject} kind={shot.brief.kind} onRange={onRange} />
           </Guard>
@@ -153,6 +168,23 @@ const earlierThan = (shot: Shot, { number }: Revision, beside: Revision | undefi
   beside && beside.number < number
     ? beside
     : shot.revisions.findLast((own) => own.number < number && own.state !== 'withdrawn');
+
+/** A timing mark that asks for another number of frames: of a cycle by its length, of anything else from its first frame to its last. */
+function askingFor(source: FrameSource, report: StoredReport | undefined, frames: number): Draft {
+  const cycle = report?.readings.find(({ id }) => id === 'cycle.length')?.value;
+  const { first } = source;
+  const last = first + source.frames - 1;
+  const draft = { ...newDraft('timing', first, last, null), typed: true };
+  if (typeof cycle === 'number') return { ...draft, payload: tempoMark(Math.round(cycle), frames) };
+  const measured = { from: first, to: last };
+  const payload = {
+    kind: 'timing' as const,
+    core: CORE_VERSION,
+    measured,
+    wanted: { from: first, to: first + frames - 1 },
+  };
+  return { ...draft, payload, moved: false };
+}
 
 /** The part of a draft that lies on the strip: the same as long as that is, however its words go on. */
 function useWritten(draft: Draft | undefined): WrittenMark | undefined {

@@ -1,4 +1,5 @@
 import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
+import type { ReactNode } from 'react';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { Select } from '../kit/select.tsx';
@@ -52,12 +53,15 @@ export function Transport({
   canBeLaid,
   beside,
   hasClip,
+  children,
 }: {
   source: FrameSource;
   canBeLaid: boolean;
   /** The revision seen with it. */
   beside: FrameSource | undefined;
   hasClip: boolean;
+  /** What stands beside the speeds. */
+  children?: ReactNode;
 }) {
   const clock = useClock();
   const playing = useClockValue((state) => state.playing);
@@ -111,6 +115,7 @@ export function Transport({
           </Hint>
         ))}
       </div>
+      {children}
       <Select
         givesBack
         className="text-xs max-[1100px]:w-19"

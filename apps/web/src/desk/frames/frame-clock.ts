@@ -7,6 +7,8 @@ export interface ClockState {
   readonly playing: boolean;
   /** Share of the shot's own rate. */
   readonly speed: 1 | 0.5 | 0.25 | 0.125;
+  /** How many times as fast as at its own tempo it is played: another tempo that is tried. */
+  readonly pace: number;
   /** Labels of the first and last frame of the axis. */
   readonly first: number;
   readonly last: number;
@@ -46,6 +48,7 @@ export class FrameClock {
     frame: 1,
     playing: false,
     speed: 1,
+    pace: 1,
     first: 1,
     last: 1,
     lastPlayed: 1,
@@ -70,7 +73,7 @@ export class FrameClock {
     const last = first + frames - 1;
     const lastPlayed = loop === 'repeat' && frames > 1 ? last - 1 : last;
     const frame = Math.min(Math.max(this.state.frame, first), last);
-    this.change({ first, last, lastPlayed, fps, frame, range: null, laps: 1, lap: 0 });
+    this.change({ first, last, lastPlayed, fps, frame, range: null, laps: 1, lap: 0, pace: 1 });
     this.restart();
   }
 
@@ -93,6 +96,11 @@ export class FrameClock {
 
   setSpeed(speed: ClockState['speed']): void {
     this.change({ speed });
+    this.restart();
+  }
+
+  setPace(pace: number): void {
+    this.change({ pace });
     this.restart();
   }
 
@@ -140,9 +148,9 @@ export class FrameClock {
     this.startedFrom = this.state.frame;
     this.startedLap = this.state.lap;
     const tick = (): void => {
-      const { fps, speed, range, laps } = this.state;
+      const { fps, speed, pace, range, laps } = this.state;
       const [first, lastPlayed] = range ?? [this.state.first, this.state.lastPlayed];
-      const gone = ((this.timer.now() - this.startedAt) / 1000) * fps * speed;
+      const gone = ((this.timer.now() - this.startedAt) / 1000) * fps * speed * pace;
       const count = lastPlayed - first + 1;
       const from = Math.min(lastPlayed, Math.max(first, this.startedFrom));
       const at = Math.floor(gone + 1e-6 + from - first);

@@ -25,11 +25,16 @@ export function useMarksAt(
       ),
     [marks, own, then],
   );
+  // However they came: what lies over what is the same each time.
+  const ordered = useMemo(
+    () => marks.toSorted((a, b) => a.from - b.from || a.to - b.to || a.id.localeCompare(b.id)),
+    [marks],
+  );
   const lit = useDesk((state) => state.lit);
   return useCallback(
     (label) => {
       const drawn: DrawnMark[] = [];
-      for (const mark of marks) {
+      for (const mark of ordered) {
         const done = mark.state === 'cleared' || mark.state === 'waived';
         const here = label >= mark.from && label <= mark.to;
         if (mark.id === lit || (here && !done))
@@ -38,6 +43,6 @@ export function useMarksAt(
       if (draft) drawn.push({ ...draft, full: true });
       return drawn;
     },
-    [marks, draft, lit, paths],
+    [ordered, draft, lit, paths],
   );
 }
