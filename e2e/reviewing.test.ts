@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { atDesk, make, words } from './at-the-desk.ts';
-import { choose, openShot, test } from './people.ts';
+import { choose, openShot, test, walkFile } from './people.ts';
 
 test.setTimeout(180_000);
 
@@ -125,4 +125,55 @@ test('a whole review by the keyboard: from the shot that is opened to three mark
   await expect(told.filter({ hasText: 'wanted' })).toHaveCount(4);
   await expect(told.filter({ hasText: 'it creeps' })).toContainText('wanteda hold from 16 to 24');
   await expect(told.filter({ hasText: '% of a leg or less' }).first()).toBeVisible();
+});
+
+test('a teacher shows how an exercise is done: a student lays it beside their own, aligned, and only steps it', async ({
+  comeInAs,
+}) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await openShot(page, 'Oisín Brannagh', 'Gangplank');
+  const address = `/api/shots/${page.url().split('/').at(-1)!}`;
+  const { assignment } = (await (await page.request.get(address)).json()) as { assignment: string };
+  await page.goto(`/exercise/${assignment}`);
+  await page.getByRole('link', { name: 'Show how it is done' }).click();
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles(walkFile('shown.bvh', {}, { length: 30 }));
+  await page.getByRole('button', { name: 'Put it beside' }).click();
+  // Nobody sends back what shows how.
+  await expect(page.getByRole('button', { name: 'Withdraw' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Send back' })).toHaveCount(0);
+  await page.goto(`/exercise/${assignment}`);
+  await choose(page, 'How often Ottoline Farrow’s is played', 'stepped only');
+
+  const student = await comeInAs('Oisín Brannagh');
+  await student.goto(`/exercise/${assignment}`);
+  await expect(student.getByText('stepped only')).toBeVisible();
+  await student.goto(address.replace('/api/shots', '/desk'));
+  await choose(student, 'Shown by those who teach', 'beside: Ottoline Farrow');
+  await expect(student.getByText('Shown by Ottoline Farrow')).toBeVisible();
+  await expect(student.getByTestId('paper')).toHaveCount(2);
+
+  await page.getByRole('link', { name: 'Ottoline Farrow' }).click();
+  await page.getByRole('button', { name: 'Withdraw' }).click();
+  await page.goto(`/exercise/${assignment}`);
+  await expect(page.getByRole('link', { name: 'Show how it is done' })).toBeVisible();
+});
+
+test('another tempo is tried at once, and asked for in a mark that every later cycle is held against', async ({
+  comeInAs,
+}) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await atDesk(page, 'Farid Qasemi');
+  await page.getByRole('button', { name: 'Tempo' }).click();
+  await page.getByLabel('frames a cycle').fill('20');
+  await expect(page.getByText('20 frames at 24 a second: 144 steps a minute')).toBeVisible();
+  await page.getByRole('button', { name: 'Ask for 20 frames' }).click();
+  await expect(page.getByTestId('told')).toContainText('24 frames');
+  await expect(page.getByTestId('told')).toContainText('20 frames');
+  await make(page, 'Livelier.');
+  const mark = page.getByTestId('mark').filter({ hasText: 'Livelier.' });
+  await mark.getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(mark).toHaveCount(0);
 });

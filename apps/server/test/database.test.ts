@@ -43,6 +43,7 @@ describe('migrations', () => {
       { name: '0010-queue' },
       { name: '0011-small-pictures' },
       { name: '0012-plan' },
+      { name: '0013-demonstrations' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -56,7 +56,9 @@ test('an upload is its owner’s alone, and its bytes are given to nobody', asyn
   expect((await quirin.ask('GET', path)).status).toBe(404);
   expect((await quirin.ask('HEAD', '/api/uploads/..%2F..%2Fetc')).status).toBe(404);
   const teacher = await speaker(school, 'Ottoline Farrow');
-  expect((await teacher.begin(10)).status).toBe(403);
+  // Nor is it theirs who teach.
+  expect((await teacher.ask('HEAD', path)).status).toBe(404);
+  expect((await teacher.part(path, 0, new Uint8Array(10))).status).toBe(404);
   // Taken away by its owner it is gone.
   expect((await quirin.ask('DELETE', path)).status).toBe(204);
   expect((await quirin.ask('HEAD', path)).status).toBe(404);

@@ -39,7 +39,8 @@ export function App() {
   return (
     <SWRConfig value={{ keepPreviousData: true, errorRetryInterval: 2_000 }}>
       <Tooltip.Provider>
-        <BrowserRouter>
+        {/* As a transition a change of address would wait for as long as a shot plays on a slow machine. */}
+        <BrowserRouter useTransitions={false}>
           <Pages />
         </BrowserRouter>
         <Toaster position="bottom-left" toastOptions={{ className: 'font-sans' }} />
@@ -84,7 +85,7 @@ function Pages() {
           <Route path="/sheet/:id" element={<SheetPage />} />
           {staff && <Route path="/ledger/:cohort?" element={<LedgerPage person={person} />} />}
           {!staff && <Route path="/worksheet" element={<WorksheetPage />} />}
-          {!staff && <Route path="/hand-in/:id" element={<HandInPage />} />}
+          <Route path="/hand-in/:id" element={<HandInPage person={person} />} />
           <Route path="/account" element={<AccountPage person={person} />} />
           <Route
             path="/invitation/:token"

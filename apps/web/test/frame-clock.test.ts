@@ -1,3 +1,4 @@
+import { studied } from '../src/desk/frames/demonstrated.ts';
 import { FrameClock } from '../src/desk/frames/frame-clock.ts';
 
 /** A clock whose time the test sets. */
@@ -106,5 +107,51 @@ describe('the frame clock', () => {
     expect(clock.get().frame).toBe(20);
     clock.span({ first: 1, frames: 13, fps: 24, loop: 'none' });
     expect(clock.get().frame).toBe(13);
+  });
+});
+
+describe('another tempo', () => {
+  test('goes by faster or slower, and another shot begins at its own', () => {
+    let now = 0;
+    const ticks: (() => void)[] = [];
+    const clock = new FrameClock({ now: () => now, request: (tick) => ticks.push(tick), cancel: () => undefined });
+    clock.span({ first: 1, frames: 100, fps: 24, loop: 'none' });
+    clock.setPace(1.5);
+    clock.play();
+    now = 1000;
+    ticks.at(-1)!();
+    expect(clock.get().frame).toBe(1 + 36);
+    clock.span({ first: 1, frames: 50, fps: 24, loop: 'none' });
+    expect(clock.get().pace).toBe(1);
+  });
+});
+
+describe('what shows how', () => {
+  const clock = { playing: true, frame: 1 };
+  const map = (demonstration: { plays: number | null; stills: boolean }, id = 'take') =>
+    studied((label) => 2 * label, demonstration, id, { get: () => clock as never });
+
+  test('goes along, however often, where nothing is said', () => {
+    const seen = map({ plays: null, stills: false });
+    expect([1, 9, 1, 9, 1, 9].map(seen)).toEqual([2, 18, 2, 18, 2, 18]);
+  });
+
+  test('is stepped only: while the shot plays it stands', () => {
+    clock.playing = false;
+    const seen = map({ plays: null, stills: true });
+    expect([3, 4].map(seen)).toEqual([6, 8]);
+    clock.playing = true;
+    expect([5, 9, 1].map(seen)).toEqual([8, 8, 8]);
+    clock.playing = false;
+    expect(seen(7)).toBe(14);
+  });
+
+  test('is played so many times through, and can be stepped then', () => {
+    clock.playing = true;
+    const seen = map({ plays: 2, stills: false }, 'two plays');
+    expect([1, 5, 9, 1, 5, 9].map(seen)).toEqual([2, 10, 18, 2, 10, 18]);
+    expect([1, 5].map(seen)).toEqual([18, 18]);
+    clock.playing = false;
+    expect(seen(4)).toBe(8);
   });
 });

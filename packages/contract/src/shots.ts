@@ -116,6 +116,20 @@ export const Revision = z.object({
 });
 export type Revision = z.infer<typeof Revision>;
 
+/** How something that a teacher has made may be looked at: so many times through, or stepped and never played. */
+export const Demonstration = z.object({ plays: z.number().int().min(1).max(100).nullable(), stills: z.boolean() });
+export type Demonstration = z.infer<typeof Demonstration>;
+
+/** What shows how an exercise is done, made by those who teach. */
+export const ListedDemonstration = Demonstration.extend({
+  shot: Id,
+  by: z.string(),
+  /** Its newest revision. */
+  revision: Id,
+  number: z.number().int(),
+});
+export type ListedDemonstration = z.infer<typeof ListedDemonstration>;
+
 export const Shot = z.object({
   id: Id,
   assignment: Id,
@@ -133,6 +147,8 @@ export const Shot = z.object({
   dismissals: z.array(Dismissal),
   /** Whether its student agrees to its being shown to the cohort, and since when it is. */
   showing: z.object({ consent: z.boolean(), shown: Timestamp.nullable() }),
+  /** Of what those who teach have made to show how: how it may be looked at; null of a student's own shot. */
+  demonstration: Demonstration.nullable(),
 });
 export type Shot = z.infer<typeof Shot>;
 

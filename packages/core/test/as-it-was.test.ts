@@ -212,6 +212,7 @@ const SAID: Readonly<Record<string, string>> = {
   '0.13.0': 'ef5ba62c6dd53ca6',
   '0.14.0': '020ab49c685cc188',
   '0.15.0': '34d25f9104c7f197',
+  '0.16.0': '95b747cd6e303f38',
 };
 
 test('what is said changes with the version of the core, and with nothing else', () => {

@@ -37,7 +37,7 @@ describe('an amount', () => {
     return measureMark('amount', shot, at, {
       ...first,
       measured: { ...first.measured!, ...like },
-    } as PayloadOf<'amount'>) as PayloadOf<'amount'>;
+    }) as PayloadOf<'amount'>;
   };
 
   test('at a frame is the value of the quantity there; of the whole body its lean', () => {

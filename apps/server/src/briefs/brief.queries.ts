@@ -1,3 +1,4 @@
+import { OF_A_STUDENT } from '../shots/demonstrations.sql.ts';
 import type { Brief, BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { Database } from '../database/database.module.ts';
@@ -32,7 +33,7 @@ export async function findBriefs(database: Database): Promise<ListedBrief[]> {
          SELECT v.family, json_agg(DISTINCT c.name) FILTER (WHERE c.id IS NOT NULL) AS cohorts, sum(n.shots) AS shots
            FROM briefs v
            LEFT JOIN assignments a ON a.brief_id = v.id LEFT JOIN cohorts c ON c.id = a.cohort_id
-           LEFT JOIN LATERAL (SELECT count(*) AS shots FROM shots s WHERE s.assignment_id = a.id) n ON true
+           LEFT JOIN LATERAL (SELECT count(*) AS shots FROM shots s WHERE s.assignment_id = a.id AND ${OF_A_STUDENT}) n ON true
           GROUP BY v.family
        ) u ON u.family = b.family
       WHERE NOT EXISTS (SELECT 1 FROM assignments p JOIN cohorts q ON q.id = p.cohort_id
@@ -88,7 +89,7 @@ export async function findValues(database: Database, person: string, kind: strin
          JOIN people p ON p.id = s.student_id
          JOIN revisions r ON r.shot_id = s.id AND r.state <> 'withdrawn'
          JOIN readings d ON d.revision_id = r.id AND d.core_version = $3
-        WHERE e.person_id = $1 AND e.role <> 'student' ORDER BY s.id, r.number DESC
+        WHERE e.person_id = $1 AND e.role <> 'student' AND ${OF_A_STUDENT} ORDER BY s.id, r.number DESC
      )
      SELECT n.id AS shot, n.student,
             (SELECT coalesce(json_agg(json_strip_nulls(json_build_object('id', x ->> 'id', 'part', x ->> 'part', 'value', x -> 'value',

@@ -11,6 +11,7 @@ import { briefs } from './migrations/0008-briefs.ts';
 import { following } from './migrations/0009-following.ts';
 import { queue } from './migrations/0010-queue.ts';
 import { plan } from './migrations/0012-plan.ts';
+import { demonstrations } from './migrations/0013-demonstrations.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
@@ -30,6 +31,7 @@ export const MIGRATIONS: readonly Migration[] = [
   queue,
   smallPictures,
   plan,
+  demonstrations,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

@@ -1,3 +1,4 @@
+import { OF_A_STUDENT } from '../shots/demonstrations.sql.ts';
 import type { Tally, TallyEntry } from '@ypsigraph/contract/folios';
 import { BRIEF_HEAD } from '../briefs/brief.queries.ts';
 import type { Database } from '../database/database.module.ts';
@@ -13,7 +14,7 @@ const OWN = `
   SELECT r.id, r.shot_id, s.assignment_id, s.student_id, r.number, r.state,
          row_number() OVER (PARTITION BY r.shot_id ORDER BY r.number DESC) AS back
     FROM assignments a JOIN shots s ON s.assignment_id = a.id JOIN revisions r ON r.shot_id = s.id AND r.state <> 'withdrawn'
-   WHERE a.cohort_id = $1`;
+   WHERE a.cohort_id = $1 AND ${OF_A_STUDENT}`;
 
 /**
  * The faults a cohort shares, in four statements: how far each exercise is; what the newest revisions show and earlier ones showed; the marks that were
@@ -67,7 +68,7 @@ export async function findTally(database: Database, cohort: string): Promise<Omi
               count(*) FILTER (WHERE m.state = 'cleared')::int AS cleared
          FROM assignments a JOIN shots s ON s.assignment_id = a.id JOIN revisions r ON r.shot_id = s.id
          JOIN marks m ON m.revision_id = r.id AND m.archived_at IS NULL
-        WHERE a.cohort_id = $1 GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`,
+        WHERE a.cohort_id = $1 AND ${OF_A_STUDENT} GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`,
       [cohort],
     ),
   ]);

@@ -1,3 +1,4 @@
+import { OF_A_STUDENT } from './demonstrations.sql.ts';
 import type { Brief } from '@ypsigraph/contract/briefs';
 import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import type { Alike, StoredReport } from '@ypsigraph/contract/shots';
@@ -45,7 +46,7 @@ export async function findAlike(
        JOIN enrolments e ON e.cohort_id = a.cohort_id AND e.person_id = $2
        JOIN revisions r ON r.shot_id = s.id AND r.state IN ('handed in', 'on the desk')
        JOIN readings d ON d.revision_id = r.id AND d.core_version = $3
-      WHERE o.id = $1 ORDER BY s.id, r.number DESC LIMIT ${MOST}`,
+      WHERE o.id = $1 AND ${OF_A_STUDENT} ORDER BY s.id, r.number DESC LIMIT ${MOST}`,
     [shot, person, CORE_VERSION],
   );
   const found = rows.flatMap(({ brief, report, aside, ...row }) => {

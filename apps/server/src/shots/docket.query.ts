@@ -1,3 +1,4 @@
+import { OF_A_STUDENT } from './demonstrations.sql.ts';
 import type { Docket, DocketEntry, DocketQuery } from '@ypsigraph/contract/courses';
 import { z } from 'zod';
 import { DUE_OF_REVISION, joinLater } from '../courses/due.sql.ts';
@@ -50,7 +51,7 @@ const WAITING = `
       SELECT min(q.handed_in_at) AS at FROM revisions q
        WHERE q.shot_id = s.id AND q.state <> 'withdrawn' AND (sd.stage IS NULL OR q.stage = r.stage)
     ) first ON true
-   WHERE e.person_id = $1 AND e.role <> 'student'`;
+   WHERE e.person_id = $1 AND e.role <> 'student' AND ${OF_A_STUDENT}`;
 
 /** When the student of a waiting shot `w` last answered a mark that is still answered. */
 const ANSWERED = `(SELECT max(y.at) FROM replies y JOIN marks k ON k.id = y.mark_id JOIN revisions q ON q.id = k.revision_id

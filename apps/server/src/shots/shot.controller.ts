@@ -6,6 +6,7 @@ import { Docket } from '@ypsigraph/contract/courses';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { Alike, Shot } from '@ypsigraph/contract/shots';
+import type { ListedDemonstration } from '@ypsigraph/contract/shots';
 import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
 import { On, Streams } from '../http/on.ts';
@@ -30,6 +31,22 @@ export class ShotController {
   @On(ROUTES.shot)
   shot(@Current() person: Person, @Asked() { params: { id } }: Asked<typeof ROUTES.shot>): Promise<Shot> {
     return this.shots.shot(person, id);
+  }
+
+  @On(ROUTES.demonstrations)
+  demonstrations(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.demonstrations>,
+  ): Promise<ListedDemonstration[]> {
+    return this.shots.demonstrations(person, id);
+  }
+
+  @On(ROUTES.setDemonstration)
+  setDemonstration(
+    @Current() person: Person,
+    @Asked() { params: { id }, body }: Asked<typeof ROUTES.setDemonstration>,
+  ): Promise<Shot> {
+    return this.shots.setDemonstration(person, id, body);
   }
 
   @On(ROUTES.alike)

@@ -18,7 +18,8 @@ export interface Hold {
 /** What is known of a row besides itself: whose shot it belongs to, and whether who asks belongs to the shot's cohort. */
 const ACCESS = `s.student_id AS "accessStudent",
   EXISTS (SELECT 1 FROM enrolments e WHERE e.cohort_id = a.cohort_id AND e.person_id = $2) AS "accessBelongs",
-  EXISTS (SELECT 1 FROM showings w WHERE w.shot_id = s.id AND w.shown_at IS NOT NULL) AS "accessShown"`;
+  EXISTS (SELECT 1 FROM showings w WHERE w.shot_id = s.id AND w.shown_at IS NOT NULL)
+    OR EXISTS (SELECT 1 FROM demonstrations w WHERE w.shot_id = s.id) AS "accessShown"`;
 
 /** What somebody does with it: looking at a shot that is shown is free to its cohort, everything else is not. */
 type Doing = 'look' | 'work';

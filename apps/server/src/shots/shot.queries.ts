@@ -46,10 +46,11 @@ export async function findShot(database: Database, id: string, onlooker: Onlooke
             json_build_object('id', p.id, 'name', p.name) AS student,
             json_build_object('id', c.id, 'name', c.name) AS cohort,
             ${BRIEF_OBJECT} AS brief, (SELECT n.version FROM briefs n WHERE n.id = a.brief_id) AS "briefNow",
-            json_build_object('consent', w.consent_at IS NOT NULL, 'shown', w.shown_at) AS showing
+            json_build_object('consent', w.consent_at IS NOT NULL, 'shown', w.shown_at) AS showing,
+            CASE WHEN dm.shot_id IS NOT NULL THEN json_build_object('plays', dm.plays, 'stills', dm.stills) END AS demonstration
        FROM shots s JOIN assignments a ON a.id = s.assignment_id JOIN briefs b ON b.id = s.brief_id
        JOIN cohorts c ON c.id = a.cohort_id JOIN people p ON p.id = s.student_id
-       LEFT JOIN showings w ON w.shot_id = s.id ${joinLater('s.student_id')}
+       LEFT JOIN showings w ON w.shot_id = s.id LEFT JOIN demonstrations dm ON dm.shot_id = s.id ${joinLater('s.student_id')}
       WHERE s.id = $1`,
     // A later date that a student was given is theirs to tell.
     [id, onlooker === 'cohort'],

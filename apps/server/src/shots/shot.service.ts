@@ -2,9 +2,10 @@ import { Injectable } from '@nestjs/common';
 import type { Docket, DocketQuery } from '@ypsigraph/contract/courses';
 import type { NewDismissal } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
-import type { Alike, Shot } from '@ypsigraph/contract/shots';
+import type { Alike, Demonstration, ListedDemonstration, Shot } from '@ypsigraph/contract/shots';
 import { Database } from '../database/database.module.ts';
-import { notFound } from '../http/problem.ts';
+import { CoursePolicy } from '../courses/course.policy.ts';
+import { conflict, notFound } from '../http/problem.ts';
 import { findAlike } from './alike.query.ts';
 import { ShotPolicy } from './shot.policy.ts';
 import { findDocket } from './docket.query.ts';
@@ -15,6 +16,7 @@ export class ShotService {
   constructor(
     private readonly database: Database,
     private readonly policy: ShotPolicy,
+    private readonly courses: CoursePolicy,
   ) {}
 
   docket(person: Person, query: DocketQuery): Promise<Docket> {
@@ -27,6 +29,30 @@ export class ShotService {
     const shot = await findShot(this.database, id, onlooker);
     if (!shot) throw notFound('shot');
     return shot;
+  }
+
+  /** What those who teach have made of an exercise to show how it is done, the newest first. */
+  async demonstrations(person: Person, assignment: string): Promise<ListedDemonstration[]> {
+    await this.courses.assignment(person, assignment);
+    return this.database.select<ListedDemonstration>(
+      `SELECT DISTINCT ON (s.id) s.id AS shot, p.name AS by, r.id AS revision, r.number, dm.plays, dm.stills
+         FROM demonstrations dm JOIN shots s ON s.id = dm.shot_id JOIN people p ON p.id = s.student_id
+         JOIN revisions r ON r.shot_id = s.id AND r.state <> 'withdrawn'
+        WHERE s.assignment_id = $1 ORDER BY s.id, r.number DESC`,
+      [assignment],
+    );
+  }
+
+  /** How something that shows how may be looked at. @throws ProblemException where the shot is a student's */
+  async setDemonstration(person: Person, id: string, { plays, stills }: Demonstration): Promise<Shot> {
+    await this.policy.shot(person, id);
+    const changed = await this.database.select(
+      'UPDATE demonstrations SET plays = $2, stills = $3 WHERE shot_id = $1 RETURNING shot_id',
+      [id, plays, stills],
+    );
+    if (changed.length === 0)
+      throw conflict('This is a student’s shot.', 'Only what those who teach have made shows how.');
+    return this.shot(person, id);
   }
 
   /** Other shots that wait and show the same finding. */

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { CoursesModule } from '../courses/courses.module.ts';
 import { NewsStreams } from '../news/news-streams.ts';
 import { OutboxModule } from '../outbox/outbox.module.ts';
 import { PeopleModule } from '../people/people.module.ts';
@@ -9,7 +10,7 @@ import { ShotPolicy } from './shot.policy.ts';
 import { ShotService } from './shot.service.ts';
 
 @Module({
-  imports: [OutboxModule, PeopleModule],
+  imports: [CoursesModule, OutboxModule, PeopleModule],
   controllers: [ShotController, ShowingController],
   providers: [ShotService, ShowingService, ShotPolicy, NewsStreams],
   exports: [ShotService, ShotPolicy, NewsStreams],

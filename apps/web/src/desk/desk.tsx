@@ -22,6 +22,8 @@ interface Props {
   readonly beside: Revision | undefined;
   /** A third one, beside both. */
   readonly third?: Revision | undefined;
+  /** What a teacher has made of the exercise, seen beside it where no revision is. */
+  readonly shownBy?: Shot | undefined;
   readonly role: Role;
   readonly onCompare: () => void;
   readonly onSendBack: () => void;
@@ -32,7 +34,19 @@ interface Props {
 }
 
 /** Everything below the desk's head: paper, strip and margin on one frame axis. It opens playing, with nothing laid over. */
-export function Desk({ shot, revision, beside, third, role, takenFor, onTakenFor, help, onHelp, ...keys }: Props) {
+export function Desk({
+  shot,
+  revision,
+  beside,
+  third,
+  shownBy,
+  role,
+  takenFor,
+  onTakenFor,
+  help,
+  onHelp,
+  ...keys
+}: Props) {
   const { kind } = shot.brief;
   const rig = useMemo(() => new ViewRig(), []);
   useEffect(() => {
@@ -60,6 +74,7 @@ export function Desk({ shot, revision, beside, third, role, takenFor, onTakenFor
             error={error}
             beside={beside}
             third={third}
+            shownBy={beside ? undefined : shownBy}
             keys={{ ...keys, onHelp: () => onHelp(true) }}
           />
           {source && takenFor && <TakenForDialog revision={revision} source={source} open onOpenChange={onTakenFor} />}

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { tempoMark } from '@ypsigraph/core/mark/tempo';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
-import { GAITS, type Kind } from '@ypsigraph/core/motion/kinds';
+import { GAITS } from '@ypsigraph/core/motion/kinds';
 import { Guard } from '../kit/guard.tsx';
 import { type DeskHands, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
@@ -40,17 +40,18 @@ interface Props {
   readonly error: string | undefined;
   readonly beside: Revision | undefined;
   readonly third: Revision | undefined;
+  readonly shownBy: Shot | undefined;
   readonly keys: Pick<DeskHands, 'onCompare' | 'onHelp' | 'onSendBack'>;
 }
 
 /** The revision that lies on the desk, with all that is beside it. */
-export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
+export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: Props) {
   const review = useReview();
   const { shot, revision, role, canMark, source, judged } = review;
   const { draft, setDraft, undo, redo } = useWriting();
   const clock = useClock();
   const arePointsStored = points === undefined || points.state === 'saved';
-  const compared = useCompared(review, beside, third, arePointsStored);
+  const compared = useCompared(review, beside ?? newestOf(shownBy), third, arePointsStored, shownBy);
   const clip = useClip(shot, revision, source, role);
   const placed = usePlacedMarks(shot, revision);
   const marks = useMemo(
@@ -103,7 +104,7 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
     },
   });
   const cycle = report?.readings.find(({ id }) => id === 'cycle.length')?.value;
-  const takesSteps = typeof cycle === 'number' && GAITS.includes(shot.brief.kind as Kind);
+  const takesSteps = typeof cycle === 'number' && GAITS.includes(shot.brief.kind);
   const fps = source?.fps ?? 24;
   const length = typeof cycle === 'number' ? Math.round(cycle) : (source?.frames ?? 1);
   const tempo = useMemo(() => ({ frames: length, fps }), [length, fps]);
@@ -146,6 +147,8 @@ export function OnTheDesk({ rig, points, error, beside, third, keys }: Props) {
               hasClip={clip !== undefined}
             >
               <TempoPreview
+                // Another shot has its own tempo.
+                key={`${revision.id} ${tempo.frames} ${tempo.fps}`}
                 own={tempo}
                 takesSteps={takesSteps}
                 onAsk={canMark ? (frames) => setDraft(askingFor(source, report, frames)) : undefined}
@@ -197,3 +200,6 @@ function useWritten(draft: Draft | undefined): WrittenMark | undefined {
     [kind, payload, from, to],
   );
 }
+
+const newestOf = (shot: Shot | undefined): Revision | undefined =>
+  shot?.revisions.findLast(({ state }) => state !== 'withdrawn');

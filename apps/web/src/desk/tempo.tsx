@@ -1,6 +1,6 @@
 import { Metronome } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { paceOf, RATES, sayTempo, type Tempo } from '@ypsigraph/core/mark/tempo';
 import { Button } from '../kit/button.tsx';
 import { INPUT } from '../kit/field.tsx';
@@ -20,8 +20,6 @@ export function TempoPreview({ own, takesSteps, onAsk }: Props) {
   const clock = useClock();
   const pace = useClockValue((state) => state.pace);
   const [tempo, setTempo] = useState(own);
-  // Another shot has its own tempo.
-  useEffect(() => setTempo(own), [own]);
   const play = (next: Tempo): void => {
     setTempo(next);
     clock.setPace(paceOf(own, next));

@@ -8,7 +8,15 @@ import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import type { Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
 import { RequestError, call } from '../api/client.ts';
-import { preloadShot, refreshShot, useDocket, useShotNews, useReadingProgress, useShot } from '../api/data.ts';
+import {
+  preloadShot,
+  refreshShot,
+  useDocket,
+  useDemonstrations,
+  useShotNews,
+  useReadingProgress,
+  useShot,
+} from '../api/data.ts';
 import { Desk } from '../desk/desk.tsx';
 import { SendBackDialog, SignOffDialog } from '../desk/judge-dialogs.tsx';
 import { ShotDialog } from '../desk/shot-dialog.tsx';
@@ -40,8 +48,10 @@ export function DeskPage({ person }: { person: Person }) {
   const revision = pick('r') ?? newest;
   const beside = pick('beside');
   const third = beside && pick('third');
+  const { data: made = [] } = useDemonstrations(shot && !shot.demonstration ? shot.assignment : undefined);
+  const { data: shownBy } = useShot(beside ? undefined : (search.get('shown') ?? undefined));
   useReadingProgress(shot, revision?.id);
-  useTakeOnDesk(person, revision);
+  useTakeOnDesk(person, shot?.demonstration ? undefined : revision);
   useShotNews(id);
 
   if (error && !shot) return <Failed error={error} again={() => void mutate()} />;
@@ -52,7 +62,7 @@ export function DeskPage({ person }: { person: Person }) {
   const earlier =
     standing.filter((r) => r.number < revision.number).at(-1) ?? standing.find((r) => r.number !== revision.number);
   const compare = (): void => {
-    if (beside) setSearch({ r: String(revision.number) }, { state });
+    if (beside || shownBy) setSearch({ r: String(revision.number) }, { state });
     else if (earlier) setSearch({ r: String(revision.number), beside: String(earlier.number) }, { state });
     else toast('There is only one revision so far.');
   };
@@ -61,7 +71,8 @@ export function DeskPage({ person }: { person: Person }) {
     const rest = docket.filter((entry) => entry.shot !== shot.id);
     void navigate(rest[0] ? `/desk/${rest[Math.max(0, Math.min(at, rest.length - 1))]!.shot}` : '/docket', { state });
   };
-  const waits = revision.state === 'handed in' || revision.state === 'on the desk';
+  // What a teacher has made waits for nobody.
+  const waits = !shot.demonstration && (revision.state === 'handed in' || revision.state === 'on the desk');
 
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -84,6 +95,18 @@ export function DeskPage({ person }: { person: Person }) {
             Compare
           </Button>
         </Hint>
+        {made.length > 0 && (
+          <Select
+            label="Shown by those who teach"
+            className="text-xs max-[1100px]:w-24"
+            value={shownBy?.id ?? ''}
+            onChange={(own) => setSearch({ r: String(revision.number), ...(own && { shown: own }) }, { state })}
+            options={[
+              { value: '', text: 'shown how: off' },
+              ...made.map(({ shot: own, by }) => ({ value: own, text: `beside: ${by}` })),
+            ]}
+          />
+        )}
         {beside && standing.length > 2 && (
           <Select
             label="A third revision"
@@ -126,7 +149,7 @@ export function DeskPage({ person }: { person: Person }) {
             {person.role === 'instructor' && <Button onClick={() => setJudging('sign off')}>Sign off</Button>}
           </>
         )}
-        {person.id === shot.student.id && <StudentActions shot={shot} newest={newest} />}
+        {person.id === shot.student.id && <OwnActions shot={shot} newest={newest} />}
       </header>
       {person.role === 'instructor' && <PracticeNotice shot={shot.id} />}
       <Desk
@@ -135,6 +158,7 @@ export function DeskPage({ person }: { person: Person }) {
         revision={revision}
         beside={beside}
         third={third}
+        shownBy={shownBy}
         role={person.role}
         onCompare={compare}
         onSendBack={() => person.role !== 'student' && waits && setJudging('send back')}
@@ -226,20 +250,28 @@ function Revisions({ shot, current, onShow }: { shot: Shot; current: Revision; o
   );
 }
 
-function StudentActions({ shot, newest }: { shot: Shot; newest: Revision | undefined }) {
-  if (!newest) return null;
-  if (newest.state === 'handed in') {
-    const withdraw = async (): Promise<void> => {
-      if (await attempt(async () => refreshShot(await call(ROUTES.withdraw, { id: newest.id })))) {
-        toast('Withdrawn. You can hand in another file.');
-      }
-    };
+function OwnActions({ shot, newest }: { shot: Shot; newest: Revision | undefined }) {
+  if (!newest || newest.state === 'signed off') return null;
+  const shows = shot.demonstration !== null;
+  const withdraw = async (): Promise<void> => {
+    if (await attempt(async () => refreshShot(await call(ROUTES.withdraw, { id: newest.id }))))
+      toast(
+        shows ? 'Withdrawn: nobody sees it beside their shot any more.' : 'Withdrawn. You can hand in another file.',
+      );
+  };
+  if (newest.state === 'handed in')
     return (
-      <Button look="plain" onClick={() => void withdraw()}>
-        Withdraw
-      </Button>
+      <>
+        {shows && (
+          <Button asChild>
+            <Link to={`/hand-in/${shot.assignment}`}>Show another take</Link>
+          </Button>
+        )}
+        <Button look="plain" onClick={() => void withdraw()}>
+          Withdraw
+        </Button>
+      </>
     );
-  }
   if (newest.state !== 'sent back' && newest.state !== 'withdrawn') return null;
   return (
     <Button look="student" asChild>

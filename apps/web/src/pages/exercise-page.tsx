@@ -10,7 +10,8 @@ import { partName } from '@ypsigraph/core/say/part-names';
 import { list } from '@ypsigraph/core/say/words';
 import { attempt } from '../api/attempt.ts';
 import { call } from '../api/client.ts';
-import { useAssignment, useWorksheet } from '../api/data.ts';
+import { again, useAssignment, useDemonstrations, useWorksheet } from '../api/data.ts';
+import type { Demonstration, ListedDemonstration } from '@ypsigraph/contract/shots';
 import { Button } from '../kit/button.tsx';
 import { sizeOf } from '../kit/size-of.ts';
 import { Failed, Waiting } from '../kit/states.tsx';
@@ -131,6 +132,7 @@ export function ExercisePage({ person }: { person: Person }) {
       <div>
         <Dates assignment={assignment} />
         <Shown assignment={assignment} />
+        <Demonstrations assignment={assignment} person={person} />
       </div>
     </main>
   );
@@ -197,6 +199,76 @@ function Shown({ assignment: { brief } }: { assignment: Assignment }) {
         With a button in focus the arrow keys step it too. On your own shot’s page it stands behind your figure.
       </p>
     </section>
+  );
+}
+
+/** What those who teach have made of it, to be laid beside one's own shot. */
+function Demonstrations({ assignment, person }: { assignment: Assignment; person: Person }) {
+  const { data: made } = useDemonstrations(assignment.id);
+  const staff = person.role !== 'student';
+  if (!made || (made.length === 0 && !staff)) return null;
+  return (
+    <section aria-label="Shown by those who teach" className="mt-5 text-sm">
+      <h2 className="mb-1 text-base">Shown by those who teach</h2>
+      <ul className="space-y-1">
+        {made.map((own) => (
+          <li key={own.shot}>
+            <Link to={`/desk/${own.shot}`} className="underline underline-offset-2">
+              {own.by}
+            </Link>
+            , take {own.number}
+            {howSeen(own) && <span className="text-graphite">, {howSeen(own)}</span>}
+            {staff && <HowSeen own={own} />}
+          </li>
+        ))}
+      </ul>
+      {made.length > 0 && (
+        <p className="mt-1 text-graphite">On a shot’s own page it is laid beside it. Study it, don’t trace it.</p>
+      )}
+      {staff && (
+        <Button asChild className="mt-2 text-sm">
+          <Link to={`/hand-in/${assignment.id}`}>{made.length > 0 ? 'Show another take' : 'Show how it is done'}</Link>
+        </Button>
+      )}
+    </section>
+  );
+}
+
+/** How something may be looked at, in words; empty where it may be played at will. */
+const howSeen = ({ plays, stills }: Demonstration): string =>
+  stills ? 'stepped only' : plays === null ? '' : plays === 1 ? 'played once' : `played ${plays} times`;
+
+const SEEN = {
+  '': 'played at will',
+  stills: 'stepped only',
+  1: 'played once',
+  3: 'played 3 times',
+  10: 'played 10 times',
+};
+
+function HowSeen({ own }: { own: ListedDemonstration }) {
+  const set = (value: string): Promise<boolean> =>
+    attempt(async () => {
+      await call(
+        ROUTES.setDemonstration,
+        { id: own.shot },
+        { plays: /^\d+$/.test(value) ? Number(value) : null, stills: value === 'stills' },
+      );
+      await again(ROUTES.demonstrations);
+    });
+  return (
+    <select
+      aria-label={`How often ${own.by}’s is played`}
+      className="ml-2 min-h-6 rounded-md border border-edge-strong bg-sheet px-1 text-xs"
+      value={own.stills ? 'stills' : String(own.plays ?? '')}
+      onChange={(event) => void set(event.target.value)}
+    >
+      {Object.entries(SEEN).map(([value, text]) => (
+        <option key={value} value={value}>
+          {text}
+        </option>
+      ))}
+    </select>
   );
 }
 

@@ -17,6 +17,7 @@ import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { FileCheck, isClip } from './file-check.tsx';
 import { SelfCheck } from './self-check.tsx';
+import type { Person } from '@ypsigraph/contract/people';
 import { RoomLine } from './room-line.tsx';
 
 type StageName = (typeof Stage.options)[number];
@@ -29,7 +30,8 @@ interface HandInText {
 }
 
 /** Handing a file in: it is looked at here first, then sent, and what the server refuses is said in its words. */
-export function HandInPage() {
+/** Handing in: a student’s own shot, or, of those who teach, something that shows how it is done. */
+export function HandInPage({ person }: { person: Person }) {
   const { id } = useParams();
   const { data: assignment, error } = useAssignment(id);
   const [text, setText] = useKept<HandInText>(`hand-in:${id ?? ''}`);
@@ -48,6 +50,7 @@ export function HandInPage() {
   if (error) return <Failed error={error} />;
   if (!assignment) return <Waiting />;
 
+  const shows = person.role !== 'student';
   const beside = file && !isClip(file) ? clip : undefined;
   const beginsAt = clipFirst ?? assignment.brief.firstFrame;
   /** What was dropped: a motion, a clip, or one of each. A clip beside a motion goes with it. */
@@ -75,7 +78,7 @@ export function HandInPage() {
       );
       setText(undefined);
       await forgetShot(made.shot);
-      toast.success('Handed in.');
+      toast.success(shows ? 'It stands beside the exercise’s shots now.' : 'Handed in.');
       void navigate(`/desk/${made.shot}`);
     } catch (caught) {
       if (!(caught instanceof RequestError)) throw caught;
@@ -88,11 +91,19 @@ export function HandInPage() {
   return (
     <main className="mx-auto max-w-2xl px-5 py-5">
       <p className="text-sm">
-        <Link to="/worksheet" className="underline underline-offset-2">
-          Worksheet
+        <Link to={shows ? `/exercise/${assignment.id}` : '/worksheet'} className="underline underline-offset-2">
+          {shows ? 'Exercise' : 'Worksheet'}
         </Link>
       </p>
-      <h1 className="text-2xl">Hand in {assignment.brief.title}</h1>
+      <h1 className="text-2xl">
+        {shows ? 'Show how' : 'Hand in'}: {assignment.brief.title}
+      </h1>
+      {shows && (
+        <p className="mt-1 max-w-prose text-sm">
+          A motion, a clip, recorded by phone as well, or drawings of your own: everybody of the exercise can lay it
+          beside their shot, aligned and in its own time, and step it. Another file later takes its place.
+        </p>
+      )}
       <p className="mt-1 max-w-prose text-sm">
         {assignment.brief.stages.find((own) => own.stage === stage)?.shows ?? assignment.brief.text}{' '}
         <Link to={`/exercise/${assignment.id}`} className="underline underline-offset-2">
@@ -219,7 +230,7 @@ export function HandInPage() {
           </div>
         ) : (
           <Button type="submit" look="student" disabled={!file || !readable}>
-            {refusal?.passing ? 'Try again' : 'Hand it in'}
+            {refusal?.passing ? 'Try again' : shows ? 'Put it beside' : 'Hand it in'}
           </Button>
         )}
       </form>

@@ -1,8 +1,10 @@
 import { useMemo } from 'react';
-import type { Revision } from '@ypsigraph/contract/shots';
+import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { COMPARED, useDesk } from '../desk-store.ts';
 import type { Review } from '../review.ts';
 import { useSource } from '../use-source.ts';
+import { studied } from './demonstrated.ts';
+import { useClock } from './frame-clock.ts';
 import { canBePlaced } from './frame-source.ts';
 import type { OnAxis } from './label-map.ts';
 import { type OnOneAxis, type Shown, useAlignment } from './use-alignment.ts';
@@ -11,6 +13,8 @@ import { type OnOneAxis, type Shown, useAlignment } from './use-alignment.ts';
 interface Seen extends Shown {
   readonly revision: Revision;
   readonly axis: OnOneAxis;
+  /** What is written on its paper. */
+  readonly caption: string;
 }
 
 /** How other revisions are seen with the one on the desk. */
@@ -26,18 +30,27 @@ export interface Compared {
 }
 
 /**
- * The revisions that the one on the desk is held against. What was chosen for clips says nothing of motions: there they are seen side by side.
+ * The revisions that the one on the desk is held against; with `shownBy` what a teacher has made in place of the first. What was chosen for clips says nothing of motions: there they are seen side by side.
  */
 export function useCompared(
-  { shot, revision, source: own }: Pick<Review, 'shot' | 'revision' | 'source'>,
+  { shot, revision, source: own, role }: Pick<Review, 'shot' | 'revision' | 'source' | 'role'>,
   beside: Revision | undefined,
   third: Revision | undefined,
   arePointsStored: boolean,
+  shownBy?: Shot,
 ): Compared {
-  const { source: other } = useSource(shot, beside);
+  const { source: other } = useSource(shownBy ?? shot, beside);
   const { source: last } = useSource(shot, beside && third);
   const here = own && { revision, source: own };
-  const axis = useAlignment(here, beside && other && { revision: beside, source: other }, arePointsStored);
+  // What shows how is no revision of this shot: no map of the server's leads to it.
+  const place = beside && (shownBy ? { id: beside.id, number: 0 } : beside);
+  const laid = useAlignment(here, place && other && { revision: place, source: other }, arePointsStored);
+  const clock = useClock();
+  const limits = role === 'student' ? shownBy?.demonstration : undefined;
+  const axis = useMemo(
+    () => (limits && beside ? { labelMap: studied(laid.labelMap, limits, beside.id, clock), says: laid.says } : laid),
+    [laid, limits, beside, clock],
+  );
   const lastAxis = useAlignment(here, beside && third && last && { revision: third, source: last }, arePointsStored);
   const chosen = useDesk((state) => state.comparedBy);
   return useMemo(() => {
@@ -51,11 +64,14 @@ export function useCompared(
       return seen === 'behind' && !figures ? 'beside' : seen;
     })();
     return {
-      other: beside && other && { revision: beside, source: other, axis },
-      third: beside && third && last && { revision: third, source: last, axis: lastAxis },
+      other: beside && other && { revision: beside, source: other, axis, caption: captionOf(beside, shownBy) },
+      third: beside && third && last && { revision: third, source: last, axis: lastAxis, caption: captionOf(third) },
       onAxis,
       canBeLaid,
       by,
     };
-  }, [own, beside, other, axis, third, last, lastAxis, chosen]);
+  }, [own, beside, other, axis, third, last, lastAxis, chosen, shownBy]);
 }
+
+const captionOf = ({ number }: Revision, shownBy?: Shot): string =>
+  shownBy ? `Shown by ${shownBy.student.name}` : `Revision ${number}`;

@@ -45,7 +45,7 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
       <Paper
         // A canvas draws either flat or in depth, once and for all.
         key={own.source.flat ? 'flat' : 'deep'}
-        shows={{ source: own.source, caption: `Revision ${own.revision.number}`, axis: own.axis }}
+        shows={{ source: own.source, caption: own.caption, axis: own.axis }}
         rig={rig}
         marksAt={marksAt}
       />
@@ -118,7 +118,7 @@ function captionOf(own: Revision, { other, by }: Compared, hasExemplar: boolean)
   if (other && (by === 'laid' || by === 'behind')) {
     const { says } = other.axis;
     const lies = by === 'behind' ? 'behind' : 'over';
-    return `Revision ${other.revision.number} ${lies} ${own.number}${says ? `, ${says}` : ''}`;
+    return `${other.caption} ${lies} ${own.number}${says ? `, ${says}` : ''}`;
   }
   return other || hasExemplar ? `Revision ${own.number}` : undefined;
 }
