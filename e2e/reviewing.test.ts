@@ -131,7 +131,7 @@ test('a teacher shows how an exercise is done: a student lays it beside their ow
   comeInAs,
 }) => {
   const page = await comeInAs('Ottoline Farrow');
-  await openShot(page, 'Oisín Brannagh', 'Gangplank');
+  await openShot(page, 'Mateo Villarreal', 'Last ferry');
   const address = `/api/shots/${page.url().split('/').at(-1)!}`;
   const { assignment } = (await (await page.request.get(address)).json()) as { assignment: string };
   await page.goto(`/exercise/${assignment}`);
@@ -147,7 +147,7 @@ test('a teacher shows how an exercise is done: a student lays it beside their ow
   await page.goto(`/exercise/${assignment}`);
   await choose(page, 'How often Ottoline Farrow’s is played', 'stepped only');
 
-  const student = await comeInAs('Oisín Brannagh');
+  const student = await comeInAs('Mateo Villarreal');
   await student.goto(`/exercise/${assignment}`);
   await expect(student.getByText('stepped only')).toBeVisible();
   await student.goto(address.replace('/api/shots', '/desk'));
@@ -155,7 +155,7 @@ test('a teacher shows how an exercise is done: a student lays it beside their ow
   await expect(student.getByText('Shown by Ottoline Farrow')).toBeVisible();
   await expect(student.getByTestId('paper')).toHaveCount(2);
 
-  await page.getByRole('link', { name: 'Ottoline Farrow' }).click();
+  await page.getByRole('link', { name: 'Ottoline Farrow', exact: true }).click();
   await page.getByRole('button', { name: 'Withdraw' }).click();
   await page.goto(`/exercise/${assignment}`);
   await expect(page.getByRole('link', { name: 'Show how it is done' })).toBeVisible();
