@@ -68,9 +68,11 @@ describe('a teacher shows how an exercise is done', () => {
     await hoku!.patch(`/api/shots/${shot}/demonstration`, { plays: null, stills: false }).expect(403);
   });
 
-  test('withdrawn it is there no more', async () => {
-    const { revisions } = (await instructor!.get(`/api/shots/${shot}`).expect(200)).body as Shot;
-    for (const { id } of revisions) await instructor!.post(`/api/revisions/${id}/withdraw`).expect(200);
+  test('withdrawn it is there no more; a student’s shot can’t be withdrawn so', async () => {
+    await hoku!.delete(`/api/shots/${shot}/demonstration`).expect(403);
+    await instructor!.delete(`/api/shots/${await shotOf(school, 'Hoku Kealoha')}/demonstration`).expect(409);
+    const gone = (await instructor!.delete(`/api/shots/${shot}/demonstration`).expect(200)).body as Shot;
+    expect(gone.revisions.map(({ state }) => state)).toEqual(['withdrawn', 'withdrawn']);
     expect(await listed(hoku!)).toEqual([]);
   });
 });

@@ -5,7 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
-import { measureMark } from '@ypsigraph/core/mark/mark';
+import { asking, measureMark, type PayloadOf } from '@ypsigraph/core/mark/mark';
+import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import type { Gauge, ReadingValues } from '@ypsigraph/contract/briefs';
 import type { FolioExercise, FolioRevision, Tally, TallyEntry } from '@ypsigraph/contract/folios';
 import { EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
@@ -20,6 +21,8 @@ import { countShots, countsText, exemplarValues } from '../src/pages/briefs/gaug
 import { gaugeTopic, isNamed } from '../src/pages/briefs/gauge-topic.ts';
 import { readBriefFile } from '../src/pages/briefs/read-brief-file.ts';
 import { answerTimes, folioTotals, returningFaults, spanText } from '../src/pages/folio/folio-facts.ts';
+import { withTaken } from '@ypsigraph/core/posing/pulled-pose';
+import { NOTHING_WANTED } from '@ypsigraph/core/posing/wanted-pose';
 import { markDrawing } from '../src/pages/sheet/drawing.ts';
 import type { Sheet } from '../src/pages/sheet/sheet-facts.ts';
 import { sheetPdf } from '../src/pages/sheet/sheet-pdf.ts';
@@ -355,6 +358,17 @@ describe('a return sheet', () => {
         expect(value).toBeLessThanOrEqual(k % 2 === 0 ? drawing.width : drawing.height);
       });
     expect(markDrawing(shot, { ...place, from: 90, to: 91, payload: null })).toBeUndefined();
+  });
+
+  test('draws the pose that is wanted beside the one that is there', () => {
+    const shot = prepareShot(EXEMPLARS.walk!.make({}, {}), { kind: 'walk' });
+    const at = { from: 4, to: 4, point: null };
+    const payload = measureMark('pose', shot, at) as PayloadOf<'pose'>;
+    const wanted = withTaken(shot, 3, NOTHING_WANTED, { shot, sample: 15 }, ['arm.L', 'arm.R']);
+    const strokes = (own: PayloadOf<'pose'>): number =>
+      markDrawing(shot, { ...at, payload: own })!.strokes.filter(({ of }) => of === 'wanted').length;
+    expect(strokes(payload)).toBe(0);
+    expect(strokes(asking(payload, wanted))).toBeGreaterThan(10);
   });
 
   test('the PDF is read by poppler: its text, its fonts, its pages', async () => {

@@ -193,6 +193,7 @@ export const ROUTES = {
     body: Demonstration,
     answer: Shot,
   }),
+  dropDemonstration: route('DELETE', '/api/shots/:id/demonstration', STAFF, { concerns: 'shot', answer: Shot }),
   shotEvents: route('GET', '/api/shots/:id/events', 'signed in', { concerns: 'shot' }),
   file: route('GET', '/api/revisions/:id/file', 'signed in', { concerns: 'revision' }),
   report: route('GET', '/api/revisions/:id/report', 'signed in', {
@@ -218,7 +219,7 @@ export const ROUTES = {
     body: SignOff,
     answer: Shot,
   }),
-  withdraw: route('POST', '/api/revisions/:id/withdraw', 'signed in', { concerns: 'revision', answer: Shot }),
+  withdraw: route('POST', '/api/revisions/:id/withdraw', STUDENT, { concerns: 'revision', answer: Shot }),
   readAgain: route('POST', '/api/revisions/:id/read-again', 'signed in', { concerns: 'revision', answer: Shot }),
   dismiss: route('POST', '/api/shots/:id/dismissals', STAFF, { concerns: 'shot', body: NewDismissal, answer: Shot }),
   pictures: route('GET', '/api/revisions/:id/pictures', 'signed in', { concerns: 'revision', answer: Pictures }),

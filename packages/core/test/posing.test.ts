@@ -22,6 +22,9 @@ import { quantityHandle } from '../src/quantity/quantity-handle.ts';
 import { jointParts } from '../src/measure/parts.ts';
 import { builtDifferently, inOtherAxes, movedInWorld, zUp } from './figures.ts';
 import { keeperWalk } from './other-figure.ts';
+import { seenFromTheSide } from './points.ts';
+import { figureOfPoints } from '../src/track/figure-of-points.ts';
+import type { PointTracks } from '../src/motion/point-tracks.ts';
 
 const walk = prepareShot(EXEMPLARS.walk!.make({}, {}), { kind: 'walk' });
 const FIGURES: [string, PreparedShot][] = [
@@ -325,4 +328,34 @@ test('an arrow turns the usual quantity of a joint by a degree', () => {
   const wanted = withTurned(walk, 4, NOTHING_WANTED, arm, 1)!;
   const handle = quantityHandle(walk, 4, { quantity: 'swing', of: 'upperArm.L' }, posedAs(walk, 4, wanted).world)!;
   expect(handle.valueAt(handle.at) - valueAt(walk, 'swing', 'upperArm.L', 4)).toBeCloseTo(1, 2);
+});
+
+describe('on pictures', () => {
+  const flat = figureOfPoints(seenFromTheSide(walk), { kind: 'walk' }).shot;
+  const named = (role: Role): number => flat.roles[role]!;
+
+  test('a hand is pulled in the plane that is seen, its arm as long as it was', () => {
+    const hand = named('hand.L');
+    const pose = poseOf(flat, 4);
+    const [x, y, z] = pose.place(hand);
+    const L = flat.scale.legLength;
+    const wanted = withPulled(flat, 4, NOTHING_WANTED, hand, [x + 0.05 * L, y + 0.1 * L, z])!;
+    const pulled = posedAs(flat, 4, wanted);
+    expect(length(subtract(pulled.place(hand), [x + 0.05 * L, y + 0.1 * L, z])) / L).toBeLessThan(0.01);
+    for (const own of flat.motion.joints.keys())
+      expect(Math.abs(pulled.place(own)[2] - pose.place(own)[2]) / L).toBeLessThan(1e-6);
+    const arm = (own: LoosePose): number => length(subtract(own.place(named('foreArm.L')), own.place(hand)));
+    expect(arm(pulled)).toBeCloseTo(arm(pose), 6);
+  });
+
+  test('a point that hangs from nothing goes where it is pulled', () => {
+    const places = Float64Array.from({ length: 16 }, (_, k) => (k % 2 === 0 ? 40 + 2.5 * k : 50 + Math.sin(k)));
+    const buoy = { name: 'buoy', places, confidence: new Float64Array(8).fill(1) };
+    const rope: PointTracks = { fps: 24, firstFrame: 1, frames: 8, points: [buoy] };
+    const { shot } = figureOfPoints(rope, { kind: 'any' });
+    const pose = poseOf(shot, 2);
+    const [x, y, z] = pose.place(0);
+    const wanted = withPulled(shot, 2, NOTHING_WANTED, 0, [x + 3, y + 1, z])!;
+    expect(posedAs(shot, 2, wanted).place(0)).toEqual([expect.closeTo(x + 3, 4), expect.closeTo(y + 1, 4), z]);
+  });
 });

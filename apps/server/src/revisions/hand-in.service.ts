@@ -18,6 +18,7 @@ import { storeClipBeside } from '../pictures/clips-beside.ts';
 import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
 import type { Looked } from '../readings/process/reading-task.ts';
 import type { ReceivedHandIn } from './hand-in.ts';
+import { withdrawAll } from './withdraw-all.ts';
 
 /** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
 const READ_AT_ONCE_BYTES = 8 * 1024 * 1024;
@@ -119,7 +120,8 @@ export class HandInService {
         if (same) return { shot: shot.id, revision: same.id };
         const shows = person.role !== 'student';
         refuseOutOfTurn(earlier, file.sha256, brief.clockMinutes !== null && !shows, shows);
-        if (shows) await this.replace(earlier, person, transaction);
+        // Another take of who shows how: the one before is there no more.
+        if (shows) await withdrawAll(this.database, earlier, person, transaction);
         await this.database.models.File.findOrCreate({
           where: { sha256: file.sha256 },
           defaults: { sha256: file.sha256, bytes: file.bytes },
@@ -222,18 +224,6 @@ export class HandInService {
     } catch (error) {
       if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
       throw error;
-    }
-  }
-
-  /** Another take of who shows how: the one before is there no more. */
-  private async replace(earlier: readonly RevisionModel[], person: Person, transaction: Transaction): Promise<void> {
-    for (const revision of earlier) {
-      if (revision.state === 'withdrawn') continue;
-      await revision.update({ state: 'withdrawn' }, { transaction });
-      await this.database.models.RevisionEvent.create(
-        { revisionId: revision.id, authorId: person.id, what: 'withdrawn' },
-        { transaction },
-      );
     }
   }
 

@@ -49,6 +49,14 @@ export class ShotController {
     return this.shots.setDemonstration(person, id, body);
   }
 
+  @On(ROUTES.dropDemonstration)
+  dropDemonstration(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.dropDemonstration>,
+  ): Promise<Shot> {
+    return this.shots.dropDemonstration(person, id);
+  }
+
   @On(ROUTES.alike)
   alike(
     @Current() person: Person,

@@ -7,6 +7,7 @@ import { Database } from '../database/database.module.ts';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { conflict, notFound } from '../http/problem.ts';
 import { findAlike } from './alike.query.ts';
+import { withdrawAll } from '../revisions/withdraw-all.ts';
 import { ShotPolicy } from './shot.policy.ts';
 import { findDocket } from './docket.query.ts';
 import { findShot } from './shot.queries.ts';
@@ -46,13 +47,36 @@ export class ShotService {
   /** How something that shows how may be looked at. @throws ProblemException where the shot is a student's */
   async setDemonstration(person: Person, id: string, { plays, stills }: Demonstration): Promise<Shot> {
     await this.policy.shot(person, id);
-    const changed = await this.database.select(
-      'UPDATE demonstrations SET plays = $2, stills = $3 WHERE shot_id = $1 RETURNING shot_id',
-      [id, plays, stills],
-    );
-    if (changed.length === 0)
-      throw conflict('This is a student’s shot.', 'Only what those who teach have made shows how.');
+    await this.mustDemonstrate(id);
+    await this.database.run('UPDATE demonstrations SET plays = $2, stills = $3 WHERE shot_id = $1', [
+      id,
+      plays,
+      stills,
+    ]);
     return this.shot(person, id);
+  }
+
+  /** Nobody sees it beside their shot any more; another take brings it back. @throws ProblemException where the shot is a student's */
+  async dropDemonstration(person: Person, id: string): Promise<Shot> {
+    await this.policy.shot(person, id);
+    await this.mustDemonstrate(id);
+    const { Revision, Shot } = this.database.models;
+    await this.database.transaction(async (transaction) => {
+      await Shot.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      await withdrawAll(
+        this.database,
+        await Revision.findAll({ where: { shotId: id }, transaction }),
+        person,
+        transaction,
+      );
+    });
+    return this.shot(person, id);
+  }
+
+  private async mustDemonstrate(id: string): Promise<void> {
+    const found = await this.database.select('SELECT 1 FROM demonstrations WHERE shot_id = $1', [id]);
+    if (found.length === 0)
+      throw conflict('This is a student’s shot.', 'Only what those who teach have made shows how.');
   }
 
   /** Other shots that wait and show the same finding. */

@@ -254,7 +254,13 @@ function OwnActions({ shot, newest }: { shot: Shot; newest: Revision | undefined
   if (!newest || newest.state === 'signed off') return null;
   const shows = shot.demonstration !== null;
   const withdraw = async (): Promise<void> => {
-    if (await attempt(async () => refreshShot(await call(ROUTES.withdraw, { id: newest.id }))))
+    if (
+      await attempt(async () =>
+        refreshShot(
+          await (shows ? call(ROUTES.dropDemonstration, { id: shot.id }) : call(ROUTES.withdraw, { id: newest.id })),
+        ),
+      )
+    )
       toast(
         shows ? 'Withdrawn: nobody sees it beside their shot any more.' : 'Withdrawn. You can hand in another file.',
       );

@@ -128,17 +128,20 @@ function betweenEvents(shot: PreparedShot, place: MarkPlace, like: MeasuredDelay
   const first = eventAt(named(like?.first, like?.firstPart), from, reach);
   const second = first && eventAt(named(like?.second, like?.secondPart), to, reach, first);
   if (!first || !second) return null;
-  return {
-    of: 'events',
-    first: first.name,
-    ...(first.part !== undefined && { firstPart: first.part }),
-    second: second.name,
-    ...(second.part !== undefined && { secondPart: second.part }),
-    frames: second.label - first.label,
-    firstAt: first.label,
-    secondAt: second.label,
-  };
+  return delayBetween(first, second);
 }
+
+/** How much later one event comes than another. @example delayBetween(look, stop).frames // 6 */
+export const delayBetween = (first: ShotEvent, second: ShotEvent): MeasuredDelay => ({
+  of: 'events',
+  first: first.name,
+  ...(first.part !== undefined && { firstPart: first.part }),
+  second: second.name,
+  ...(second.part !== undefined && { secondPart: second.part }),
+  frames: second.label - first.label,
+  firstAt: first.label,
+  secondAt: second.label,
+});
 
 /** Labels that the first and the second event lie at: a mark's frames go from the earlier to the later. */
 const ends = ({ from, to }: Labels, like: MeasuredDelay | undefined): [number, number] =>

@@ -1,18 +1,6 @@
 import type { ShotEvent } from '@ypsigraph/core/measure/keys/shot-events';
-import type { MeasuredDelay } from '@ypsigraph/core/mark/delay-mark';
+import { delayBetween } from '@ypsigraph/core/mark/delay-mark';
 import type { Draft } from '../margin/draft.ts';
-
-/** Numbers of a delay between two events, before they are measured. */
-export function betweenEvents(first: ShotEvent, second: ShotEvent): MeasuredDelay {
-  return {
-    of: 'events',
-    first: first.name,
-    ...(first.part !== undefined && { firstPart: first.part }),
-    second: second.name,
-    ...(second.part !== undefined && { secondPart: second.part }),
-    frames: second.label - first.label,
-  };
-}
 
 /** The two events of a delay that is written; undefined where it is not between events. */
 export function eventsOf({ payload }: Draft): readonly [first: ShotEvent, second: ShotEvent] | undefined {
@@ -35,7 +23,7 @@ export function withEvent(draft: Draft, event: ShotEvent, end?: 'first' | 'secon
   const [first, second] = own ?? [event, event];
   const nearer = Math.abs(event.label - first.label) < Math.abs(event.label - second.label) ? 'first' : 'second';
   const [a, b] = (end ?? nearer) === 'first' ? [event, second] : [first, event];
-  const measured = betweenEvents(a, b);
+  const measured = delayBetween(a, b);
   const payload = draft.payload?.kind === 'delay' ? { ...draft.payload, measured, wanted: null } : null;
   return {
     ...draft,

@@ -1,7 +1,7 @@
 import type { Mark } from '@ypsigraph/contract/marks';
 import { jointParts } from '@ypsigraph/core/measure/parts';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import { wantedCurve } from '../../desk/marks/kinds/registry.tsx';
+import { wantedCurve, wantedFigure } from '../../desk/marks/kinds/registry.tsx';
 
 /** Who a line belongs to: a side of the body, its middle, the path of what is marked, what is wanted. */
 export type StrokeOf = 'left' | 'right' | 'centre' | 'ghost' | 'path' | 'wanted';
@@ -82,6 +82,12 @@ export function markDrawing(
     strokes.push({ of: 'path', points: path.flat() });
     for (const [k, [x, y]] of path.entries()) dots.push({ of: 'path', x, y, r: a + k === from ? 0.035 : 0.018 });
   }
+  const posed = wantedFigure(mark.payload, shot, from);
+  if (posed)
+    motion.joints.forEach(({ parent }, own) => {
+      if (parent < 0 || own === (roles.hips ?? 0)) return;
+      strokes.push({ of: 'wanted', points: [...flat(...posed.place(parent)), ...flat(...posed.place(own))] });
+    });
   const curve = wantedCurve(mark.payload);
   if (curve) {
     const points = Array.from({ length: curve.length / 3 }, (_, k) =>

@@ -84,7 +84,7 @@ export const AMOUNT_VIEW: MarkKindView<'amount'> = {
     const handle = quantityHandle(shot, sample, measured);
     if (!handle) return;
     const now = handle.valueAt(handle.at);
-    const target = now + wanted.value - measured.value;
+    const target = wantedAt(payload, now);
     const on = (place: readonly [number, number, number]) => scene.projectWorld(sample, ...place, blank());
     const pivot = on(handle.pivot);
     const line = (place: readonly [number, number, number], dash: number[]): void => {
@@ -124,7 +124,8 @@ export const AMOUNT_VIEW: MarkKindView<'amount'> = {
       ];
     const own = Array.from({ length: to - from + 1 }, (_, k) => traced.values[from + k - traced.first] ?? 0);
     const middle = (Math.min(...own) + Math.max(...own)) / 2;
-    const scale = measured.value === 0 ? 1 : wanted.value / measured.value;
+    const range = Math.max(...own) - Math.min(...own);
+    const scale = range === 0 ? 1 : wanted.value / range;
     return own.map((value, k) => [from + k, middle + scale * (value - middle)]);
   },
   /** The end of the limb, pulled along its arc. */
@@ -141,13 +142,17 @@ export const AMOUNT_VIEW: MarkKindView<'amount'> = {
       {
         id: quantityId(measured),
         label: `The wanted ${quantityName(measured)}: drag it, or turn it by the arrow keys`,
-        place: handle.placeFor(now + wanted.value - measured.value),
-        pull: (place) => amount(measured.value + handle.valueAt([...place]) - now),
+        place: handle.placeFor(wantedAt(payload, now)),
+        pull: (place) => amount(wanted.value + handle.valueAt([...place]) - wantedAt(payload, now)),
         turn: (steps) => amount(wanted.value + steps),
       },
     ];
   },
 };
+
+/** What is wanted at a frame: the amount itself, or of a mean as much more or less of what is there. */
+const wantedAt = ({ measured, wanted }: Asked<'amount'>, now: number): number =>
+  measured.as === 'value' ? wanted.value : now + wanted.value - measured.value;
 
 /** Pieces that an arc is drawn in. */
 const STEPS = 16;

@@ -1,4 +1,6 @@
 import type { ReactNode } from 'react';
+import type { LoosePose } from '@ypsigraph/core/posing/loose-pose';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { PayloadOf } from '@ypsigraph/core/mark/mark';
 import type { Labels } from '@ypsigraph/core/mark/mark-tool';
 import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
@@ -72,6 +74,8 @@ export interface MarkKindView<K extends MarkKind> {
   };
   /** Places on the paper by which it is pulled, while it is written. */
   readonly grips?: (payload: Asked<K>, shown: Shown) => readonly Grip<Wanted<K>>[];
+  /** The figure that is wanted, posed. */
+  readonly posed?: (payload: Asked<K>, shot: PreparedShot, sample: number) => LoosePose | undefined;
   /** The line that is wanted, flat x, y, z. */
   readonly line?: (wanted: Wanted<K>) => ArrayLike<number>;
   /** A timing chart of it, on its card and on the return sheet. */

@@ -57,6 +57,7 @@ export const POSE_VIEW: MarkKindView<'pose'> = {
     context.stroke(shape);
     context.setLineDash([]);
   },
+  posed: ({ wanted }, shot, sample) => (hasWanted(wanted) ? remembered(shot, sample, wanted) : undefined),
   grips(payload, { source, sample, from }) {
     const shot = source.figure?.shown;
     if (!shot || sample !== source.sampleAt(from)) return [];

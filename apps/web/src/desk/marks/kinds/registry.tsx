@@ -1,6 +1,8 @@
 import type { ReactNode } from 'react';
 import { MARK_KINDS, type MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import { asking, type Payload } from '@ypsigraph/core/mark/mark';
+import type { LoosePose } from '@ypsigraph/core/posing/loose-pose';
+import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { Labels } from '@ypsigraph/core/mark/mark-tool';
 import type { FrameSource } from '../../frames/frame-source.ts';
 import type { LensFrame } from '../../lenses/lens.ts';
@@ -63,6 +65,7 @@ interface AnyView {
   readonly trace?: (payload: Payload, place: PlaceThenAndNow, traced: Traced) => Line;
   readonly frames?: { read(payload: Payload): Labels | undefined; write(labels: Labels, payload: Payload): never };
   readonly grips?: (payload: Payload, shown: Shown) => readonly Grip<never>[];
+  readonly posed?: (payload: Payload, shot: PreparedShot, sample: number) => LoosePose | undefined;
   readonly line?: (wanted: unknown) => ArrayLike<number>;
   readonly chart?: (payload: Payload) => ChartFacts;
 }
@@ -114,6 +117,10 @@ export function gripsOf(payload: Payload | null | undefined, shown: Shown): read
     return { ...grip, pull: (place) => asked(grip.pull(place)), ...(turn && { turn: (steps) => asked(turn(steps)) }) };
   });
 }
+
+/** The figure that a mark wants, posed. */
+export const wantedFigure = (payload: Payload | null, shot: PreparedShot, sample: number): LoosePose | undefined =>
+  payload && wantedOf(payload) ? viewOf(payload).posed?.(payload, shot, sample) : undefined;
 
 /** The line that a mark wants, flat x, y, z. */
 export const wantedCurve = (payload: Payload | null): ArrayLike<number> | undefined =>
