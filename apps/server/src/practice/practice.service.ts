@@ -139,7 +139,7 @@ const OF_COURSE: readonly string[] = [
   ...['marks', 'readings', 'verdicts', 'tracks', 'clips_beside', 'revision_events'].map(
     (table) => `DELETE FROM ${table} WHERE revision_id IN ${REVISIONS}`,
   ),
-  ...['dismissals', 'grades', 'grade_events', 'showing_events', 'showings', 'revisions'].map(
+  ...['dismissals', 'grades', 'grade_events', 'showing_events', 'showings', 'demonstrations', 'revisions'].map(
     (table) => `DELETE FROM ${table} WHERE shot_id IN ${SHOTS}`,
   ),
   ...['shots', 'stage_dates', 'later_dates', 'drills_begun', 'assignment_events'].map(
