@@ -37,7 +37,15 @@ describe('a teacher shows how an exercise is done', () => {
     shot = (answer.body as { shot: string }).shot;
     expect(await counts()).toEqual(before);
     expect(await listed(hoku!)).toEqual([
-      { shot, by: 'Ottoline Farrow', revision: answer.body.revision, number: 1, plays: null, stills: false },
+      {
+        shot,
+        by: 'Ottoline Farrow',
+        revision: answer.body.revision,
+        number: 1,
+        plays: null,
+        stills: false,
+        alone: false,
+      },
     ]);
   });
 
@@ -66,6 +74,29 @@ describe('a teacher shows how an exercise is done', () => {
     await set(shot, { plays: 0, stills: true }).expect(400);
     await set(await shotOf(school, 'Hoku Kealoha'), { plays: 3, stills: false }).expect(409);
     await hoku!.patch(`/api/shots/${shot}/demonstration`, { plays: null, stills: false }).expect(403);
+  });
+
+  test('for one shot alone it is seen by that shot’s student and by nobody else', async () => {
+    const own = await shotOf(school, 'Hoku Kealoha');
+    const answer = await instructor!.handIn(monday, walk({ slide: 4 }), { stage: 'polish', beside: own });
+    expect(answer.status).toBe(201);
+    const { shot: made } = answer.body as { shot: string };
+    const of = async (visitor: Visitor, shot: string): Promise<string[]> =>
+      (
+        (await visitor.get(`/api/assignments/${monday}/demonstrations?shot=${shot}`).expect(200))
+          .body as ListedDemonstration[]
+      )
+        .filter(({ alone }) => alone)
+        .map(({ shot: id }) => id);
+    expect(await of(hoku!, own)).toEqual([made]);
+    expect((await listed(hoku!)).map(({ shot: id }) => id)).toEqual([shot]);
+    await hoku!.get(`/api/shots/${made}`).expect(200);
+    const farid = await school.as('Farid Qasemi');
+    await farid.get(`/api/shots/${made}`).expect(403);
+    await farid.get(`/api/assignments/${monday}/demonstrations?shot=${own}`).expect(403);
+    // Of another exercise it can't be.
+    const thursday = await nightRound(school, 'Thursday loft');
+    expect((await instructor!.handIn(thursday, walk({ slide: 5 }), { stage: 'polish', beside: own })).status).toBe(409);
   });
 
   test('withdrawn it is there no more; a student’s shot can’t be withdrawn so', async () => {

@@ -186,6 +186,8 @@ export const ROUTES = {
   }),
   demonstrations: route('GET', '/api/assignments/:id/demonstrations', 'signed in', {
     concerns: 'assignment',
+    // With those that are for this shot alone.
+    query: z.object({ shot: Id.optional() }),
     answer: z.array(ListedDemonstration),
   }),
   setDemonstration: route('PATCH', '/api/shots/:id/demonstration', STAFF, {

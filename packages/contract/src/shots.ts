@@ -127,6 +127,8 @@ export const ListedDemonstration = Demonstration.extend({
   /** Its newest revision. */
   revision: Id,
   number: z.number().int(),
+  /** It is for one shot alone. */
+  alone: z.boolean(),
 });
 export type ListedDemonstration = z.infer<typeof ListedDemonstration>;
 
@@ -191,6 +193,8 @@ export const HandIn = z.object({
     .optional(),
   /** Label at which the clip's first frame is seen; default: the motion's first. */
   clipFirst: z.coerce.number().int().min(-100_000).max(100_000).optional(),
+  /** Of what a teacher hands in: the one shot it shows how for; left out, every shot of the exercise. */
+  beside: Id.optional(),
 });
 export type HandIn = z.infer<typeof HandIn>;
 

@@ -99,9 +99,11 @@ export class HandInService {
       return await this.database.transaction(async (transaction) => {
         for (const sha256 of [file.sha256, ...(clip ? [clip.file.sha256] : [])].sort())
           await lockFile(this.database, sha256, transaction);
+        const shownBeside = person.role === 'student' ? null : (fields.beside ?? null);
+        if (shownBeside !== null) await this.mustBeOf(assignmentId, shownBeside, transaction);
         const [shot] = await this.database.models.Shot.findOrCreate({
-          where: { assignmentId, studentId: person.id },
-          defaults: { assignmentId, studentId: person.id, briefId: assignment.briefId },
+          where: { assignmentId, studentId: person.id, shownBeside },
+          defaults: { assignmentId, studentId: person.id, briefId: assignment.briefId, shownBeside },
           transaction,
         });
         await this.database.models.Shot.findByPk(shot.id, { transaction, lock: transaction.LOCK.UPDATE });
@@ -225,6 +227,11 @@ export class HandInService {
       if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
       throw error;
     }
+  }
+
+  private async mustBeOf(assignmentId: string, shotId: string, transaction: Transaction): Promise<void> {
+    const shot = await this.database.models.Shot.findOne({ where: { id: shotId, assignmentId }, transaction });
+    if (!shot) throw conflict('That shot is none of this exercise.');
   }
 
   /** The version of the brief that counts: of a shot that is begun, the one it was begun with. */

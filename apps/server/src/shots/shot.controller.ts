@@ -36,9 +36,9 @@ export class ShotController {
   @On(ROUTES.demonstrations)
   demonstrations(
     @Current() person: Person,
-    @Asked() { params: { id } }: Asked<typeof ROUTES.demonstrations>,
+    @Asked() { params: { id }, query }: Asked<typeof ROUTES.demonstrations>,
   ): Promise<ListedDemonstration[]> {
-    return this.shots.demonstrations(person, id);
+    return this.shots.demonstrations(person, id, query.shot);
   }
 
   @On(ROUTES.setDemonstration)

@@ -19,7 +19,8 @@ export interface Hold {
 const ACCESS = `s.student_id AS "accessStudent",
   EXISTS (SELECT 1 FROM enrolments e WHERE e.cohort_id = a.cohort_id AND e.person_id = $2) AS "accessBelongs",
   EXISTS (SELECT 1 FROM showings w WHERE w.shot_id = s.id AND w.shown_at IS NOT NULL)
-    OR EXISTS (SELECT 1 FROM demonstrations w WHERE w.shot_id = s.id) AS "accessShown"`;
+    OR EXISTS (SELECT 1 FROM demonstrations w WHERE w.shot_id = s.id)
+      AND (s.shown_beside IS NULL OR EXISTS (SELECT 1 FROM shots o WHERE o.id = s.shown_beside AND o.student_id = $2)) AS "accessShown"`;
 
 /** What somebody does with it: looking at a shot that is shown is free to its cohort, everything else is not. */
 type Doing = 'look' | 'work';

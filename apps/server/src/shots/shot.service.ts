@@ -32,15 +32,16 @@ export class ShotService {
     return shot;
   }
 
-  /** What those who teach have made of an exercise to show how it is done, the newest first. */
-  async demonstrations(person: Person, assignment: string): Promise<ListedDemonstration[]> {
+  /** What those who teach have made of an exercise to show how it is done; with a shot also what they made for that one alone. */
+  async demonstrations(person: Person, assignment: string, shot?: string): Promise<ListedDemonstration[]> {
     await this.courses.assignment(person, assignment);
+    if (shot !== undefined) await this.policy.shot(person, shot);
     return this.database.select<ListedDemonstration>(
-      `SELECT DISTINCT ON (s.id) s.id AS shot, p.name AS by, r.id AS revision, r.number, dm.plays, dm.stills
+      `SELECT DISTINCT ON (s.id) s.id AS shot, p.name AS by, r.id AS revision, r.number, dm.plays, dm.stills, s.shown_beside IS NOT NULL AS alone
          FROM demonstrations dm JOIN shots s ON s.id = dm.shot_id JOIN people p ON p.id = s.student_id
          JOIN revisions r ON r.shot_id = s.id AND r.state <> 'withdrawn'
-        WHERE s.assignment_id = $1 ORDER BY s.id, r.number DESC`,
-      [assignment],
+        WHERE s.assignment_id = $1 AND (s.shown_beside IS NULL OR s.shown_beside = $2) ORDER BY s.id, r.number DESC`,
+      [assignment, shot ?? null],
     );
   }
 

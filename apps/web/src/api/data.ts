@@ -104,8 +104,8 @@ export const refreshCarried = (revision: string, carried: Carried): Promise<unkn
 /** The same finding on other shots of the exercise. */
 export const useAlike = (shot: string, reading: string, part: string | undefined): Data<typeof ROUTES.alike> =>
   useRoute(ROUTES.alike, { id: shot }, { query: { reading, part } });
-export const useDemonstrations = (assignment: string | undefined): Data<typeof ROUTES.demonstrations> =>
-  useRoute(ROUTES.demonstrations, assignment ? { id: assignment } : null);
+export const useDemonstrations = (assignment: string | undefined, shot?: string): Data<typeof ROUTES.demonstrations> =>
+  useRoute(ROUTES.demonstrations, assignment ? { id: assignment } : null, { query: { shot } });
 export const usePhrases = (): Data<typeof ROUTES.phrases> => useRoute(ROUTES.phrases, NONE);
 export const useCohorts = (): Data<typeof ROUTES.cohorts> => useRoute(ROUTES.cohorts, NONE);
 export const useBriefs = (): Data<typeof ROUTES.briefs> => useRoute(ROUTES.briefs, NONE);

@@ -16,6 +16,8 @@ export interface HandInForm {
   readonly file: File;
   /** The clip that goes with a motion, and the label at which its first frame is seen. */
   readonly clip?: { readonly file: File; readonly first: number } | undefined;
+  /** Of what shows how: the one shot it is for. */
+  readonly beside?: string | undefined;
 }
 
 /** Files from this size on come in pieces, and go on where they were cut. */
@@ -91,7 +93,7 @@ export async function handIn(
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<HandedIn> {
-  const { file, clip, stage, note, workedOn, roles } = form;
+  const { file, clip, stage, note, workedOn, roles, beside } = form;
   for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
   const all = file.size + (clip?.file.size ?? 0);
   const fields: Record<string, string> & SentBody<typeof ROUTES.handInUpload> = {
@@ -99,6 +101,7 @@ export async function handIn(
     note,
     workedOn: JSON.stringify(workedOn),
     roles: JSON.stringify(roles),
+    ...(beside !== undefined && { beside }),
   };
   let before = 0;
   const sent: Sent[] = [];

@@ -48,7 +48,11 @@ export function DeskPage({ person }: { person: Person }) {
   const revision = pick('r') ?? newest;
   const beside = pick('beside');
   const third = beside && pick('third');
-  const { data: made = [] } = useDemonstrations(shot && !shot.demonstration ? shot.assignment : undefined);
+  const { data: made = [] } = useDemonstrations(
+    shot && !shot.demonstration ? shot.assignment : undefined,
+    // What was made for this one alone is between its student and those who teach.
+    person.role !== 'student' || person.id === shot?.student.id ? shot?.id : undefined,
+  );
   const { data: shownBy } = useShot(beside ? undefined : (search.get('shown') ?? undefined));
   useReadingProgress(shot, revision?.id);
   useTakeOnDesk(person, shot?.demonstration ? undefined : revision);
@@ -95,15 +99,22 @@ export function DeskPage({ person }: { person: Person }) {
             Compare
           </Button>
         </Hint>
-        {made.length > 0 && (
+        {(made.length > 0 || (person.role !== 'student' && !shot.demonstration)) && (
           <Select
             label="Shown by those who teach"
             className="text-xs max-[1100px]:w-24"
             value={shownBy?.id ?? ''}
-            onChange={(own) => setSearch({ r: String(revision.number), ...(own && { shown: own }) }, { state })}
+            onChange={(own) => {
+              if (own === SHOW) void navigate(`/hand-in/${shot.assignment}?beside=${shot.id}`);
+              else setSearch({ r: String(revision.number), ...(own && { shown: own }) }, { state });
+            }}
             options={[
               { value: '', text: 'shown how: off' },
-              ...made.map(({ shot: own, by }) => ({ value: own, text: `beside: ${by}` })),
+              ...made.map(({ shot: own, by, alone }) => ({
+                value: own,
+                text: `beside: ${by}${alone ? ', for this shot' : ''}`,
+              })),
+              ...(person.role === 'student' ? [] : [{ value: SHOW, text: 'show how, for this shot …' }]),
             ]}
           />
         )}
@@ -189,6 +200,9 @@ export function DeskPage({ person }: { person: Person }) {
     </div>
   );
 }
+
+/** The choice that leads to handing something in for this shot alone. */
+const SHOW = 'show';
 
 /** A revision that its reviewer opens is on the desk from then on. */
 function useTakeOnDesk(person: Person, revision: Revision | undefined): void {

@@ -1,7 +1,7 @@
 import { FileUp } from 'lucide-react';
 import { Progress } from 'radix-ui';
 import { useRef, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { WORKED_ON } from '@ypsigraph/contract/shots';
 import { Stage } from '@ypsigraph/contract/vocabulary';
@@ -46,11 +46,13 @@ export function HandInPage({ person }: { person: Person }) {
   const [sent, setSent] = useState<number>();
   const abort = useRef<AbortController>(undefined);
   const navigate = useNavigate();
+  const [search] = useSearchParams();
 
   if (error) return <Failed error={error} />;
   if (!assignment) return <Waiting />;
 
   const shows = person.role !== 'student';
+  const besideShot = (shows && search.get('beside')) || undefined;
   const beside = file && !isClip(file) ? clip : undefined;
   const beginsAt = clipFirst ?? assignment.brief.firstFrame;
   /** What was dropped: a motion, a clip, or one of each. A clip beside a motion goes with it. */
@@ -72,7 +74,7 @@ export function HandInPage({ person }: { person: Person }) {
     try {
       const made = await handIn(
         assignment.id,
-        { stage, note, workedOn, roles, file, clip: beside && { file: beside, first: beginsAt } },
+        { stage, note, workedOn, roles, file, clip: beside && { file: beside, first: beginsAt }, beside: besideShot },
         setSent,
         abort.current.signal,
       );
@@ -100,8 +102,11 @@ export function HandInPage({ person }: { person: Person }) {
       </h1>
       {shows && (
         <p className="mt-1 max-w-prose text-sm">
-          A motion, a clip, recorded by phone as well, or drawings of your own: everybody of the exercise can lay it
-          beside their shot, aligned and in its own time, and step it. Another file later takes its place.
+          A motion, a clip, recorded by phone as well, or drawings of your own:{' '}
+          {besideShot
+            ? 'the student can lay it beside this one shot'
+            : 'everybody of the exercise can lay it beside their shot'}
+          , aligned and in its own time, and step it. Another file later takes its place.
         </p>
       )}
       <p className="mt-1 max-w-prose text-sm">
