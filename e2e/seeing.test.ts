@@ -96,7 +96,7 @@ test('lanes fold, and stay folded for the kind of exercise; the axis comes neare
   await page.keyboard.press('+');
   await page.keyboard.press('+');
   await expect(page.getByTitle(/^The whole shot/)).toBeVisible();
-  await page.keyboard.press('0');
+  await page.keyboard.press('\\');
   await expect(page.getByTitle(/^The whole shot/)).toHaveCount(0);
 });
 
