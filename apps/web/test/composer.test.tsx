@@ -268,7 +268,12 @@ describe('how much, like this, and how much later', () => {
     type(/later by/, 4);
     expect(now().payload).toMatchObject({ wanted: { frames: 4 } });
     choose('between', 'joints');
-    expect(now().payload).toMatchObject({ measured: { of: 'joints' } });
+    const { payload } = now();
+    expect(payload).toMatchObject({ measured: { of: 'joints' } });
+    // A joint is no later than itself: what was chosen before stays, with the reason.
+    choose('second', payload?.kind === 'delay' ? payload.measured!.first : '');
+    expect(screen.getByRole('status').textContent).toMatch(/too unlike/);
+    expect(now().payload).toEqual(payload);
   });
 
   test('the second event of a delay is dragged on the strip', async () => {

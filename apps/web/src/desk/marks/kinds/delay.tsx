@@ -1,4 +1,5 @@
-import { eventName, type MeasuredDelay } from '@ypsigraph/core/mark/delay-mark';
+import { useState } from 'react';
+import { DELAY_MARK, eventName, type MeasuredDelay } from '@ypsigraph/core/mark/delay-mark';
 import { type ShotEvent, isSame } from '@ypsigraph/core/measure/keys/shot-events';
 import type { Draft } from '../../margin/draft.ts';
 import { eventsOf, withEvent } from '../delay-events.ts';
@@ -29,9 +30,16 @@ export const DELAY_VIEW: MarkKindView<'delay'> = {
 
 function DelayFields({ payload, want, draft, setDraft, source }: FieldsProps<'delay'>) {
   const { measured, wanted } = payload;
-  const again = (next: MeasuredDelay): void =>
-    setDraft({ ...draft, payload: { ...payload, measured: next }, moved: true });
+  const [unlike, setUnlike] = useState(false);
+  /** What can't be told is not chosen: the one before stays, with the reason. */
+  const again = (next: MeasuredDelay): void => {
+    const shot = source?.figure?.measured;
+    const isTold = shot !== undefined && DELAY_MARK.measure(shot, draft, next) !== null;
+    setUnlike(!isTold);
+    if (isTold) setDraft({ ...draft, payload: { ...payload, measured: next }, moved: true });
+  };
   const choose = (of: MeasuredDelay['of']): void => {
+    setUnlike(false);
     if (of === 'events') return setDraft({ ...draft, payload: null, moved: true });
     const [first, second] = ends(source, draft.point);
     if (first !== undefined && second !== undefined) again({ of, first, second, frames: 0 });
@@ -61,6 +69,11 @@ function DelayFields({ payload, want, draft, setDraft, source }: FieldsProps<'de
             onChange={(second) => again({ ...measured, second })}
           />
         </>
+      )}
+      {unlike && (
+        <p role="status" className="text-xs text-graphite">
+          Those two move too unlike one another to tell a delay.
+        </p>
       )}
       <AmountField
         label={measured.of === 'chain' ? 'each link later by' : 'the second later by'}
