@@ -28,7 +28,7 @@ export function AlsoFor({ mark, shotId }: { mark: Mark; shotId: string }) {
     <>
       <Button
         look="quiet"
-        className="!min-h-6 px-1.5 text-xs"
+        className="!min-h-6 !px-1.5 text-xs"
         title="The same mark for another student’s shot on which the same was found"
         onClick={() => setOpen(true)}
       >

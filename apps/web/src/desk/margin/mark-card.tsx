@@ -179,6 +179,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
     });
   if (mark.sent === null) {
     return (
+      // All in one line: what comes to the left, once nothing is being written, moves nothing under the pointer.
       <div className="mt-1 flex flex-wrap justify-end">
         {hands &&
           (['change', 'split', 'merge'] as const)
@@ -187,7 +188,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
               <Button
                 key={does}
                 look="quiet"
-                className="!min-h-6 px-1.5 text-xs"
+                className="!min-h-6 !px-1.5 text-xs"
                 title={HANDS[does]}
                 onClick={() => hands[does](mark)}
               >
@@ -195,7 +196,7 @@ function Judge({ mark, shotId, hands }: { mark: Mark; shotId: string; hands: Mar
               </Button>
             ))}
         <AlsoFor mark={mark} shotId={shotId} />
-        <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void takeAway()}>
+        <Button look="quiet" className="!min-h-6 !px-1.5 text-xs" onClick={() => void takeAway()}>
           Delete
         </Button>
       </div>
