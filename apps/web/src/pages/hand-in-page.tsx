@@ -98,7 +98,7 @@ export function HandInPage({ person }: { person: Person }) {
         </Link>
       </p>
       <h1 className="text-2xl">
-        {shows ? 'Show how' : 'Hand in'}: {assignment.brief.title}
+        {shows ? 'Show how:' : 'Hand in'} {assignment.brief.title}
       </h1>
       {shows && (
         <p className="mt-1 max-w-prose text-sm">

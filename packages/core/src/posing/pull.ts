@@ -1,10 +1,9 @@
 import { findContacts } from '../motion/feet/contacts.ts';
-import { axisAngle, conjugate, quatAt, rotate, slerp } from '../motion/quaternion.ts';
+import { conjugate, quatAt, rotate, slerp } from '../motion/quaternion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Role } from '../motion/role.ts';
 import { ancestors, isAncestor } from '../motion/roles.ts';
 import { length, subtract, type Vec3 } from '../motion/vector.ts';
-import { figureAxes } from '../motion/way.ts';
 import { Body } from '../quantity/body.ts';
 import { LoosePose } from './loose-pose.ts';
 import { type Limb, reachWith, shortestTurn } from './two-bone.ts';
@@ -75,16 +74,25 @@ function bendsTowards(shot: PreparedShot, pose: LoosePose, { of, side, upper }: 
 
 /** Moves the hips, and puts feet that stand back where they stood. */
 function pulledHips(shot: PreparedShot, sample: number, pose: LoosePose, joint: number, target: Vec3): LoosePose {
-  const { joints } = shot.motion;
-  const carrier = [joint, ...ancestors(joints, joint)].find((own) => pose.ownPlace(own) !== undefined);
-  if (carrier === undefined) throw new RangeError('nothing that carries the hips moves by itself');
-  const { parent } = joints[carrier]!;
-  const by = subtract(target, pose.place(joint));
-  const moved = pose.moved(carrier, parent < 0 ? by : rotate(conjugate(pose.turn(parent)), by));
+  const moved = carriedBy(shot, pose, joint, subtract(target, pose.place(joint)));
+  if (!moved) throw new RangeError('nothing that carries the hips moves by itself');
   return standingFeet(shot, sample).reduce((own, limb) => {
     const back = pulledLimb(shot, own, limb, pose.place(limb.end));
     return back.facing(limb.end, pose.turn(limb.end));
   }, moved);
+}
+
+/** A pose with what carries a joint moved by so much of the file's axes; undefined where nothing that carries it moves by itself. */
+export function carriedBy(
+  { motion: { joints } }: PreparedShot,
+  pose: LoosePose,
+  joint: number,
+  by: Vec3,
+): LoosePose | undefined {
+  const carrier = [joint, ...ancestors(joints, joint)].find((own) => pose.ownPlace(own) !== undefined);
+  if (carrier === undefined) return undefined;
+  const { parent } = joints[carrier]!;
+  return pose.moved(carrier, parent < 0 ? by : rotate(conjugate(pose.turn(parent)), by));
 }
 
 /** Legs whose foot stands at a sample. */
@@ -125,19 +133,6 @@ function turnedTo(pose: LoosePose, joints: PreparedShot['motion']['joints'], joi
   if (carrier === undefined) throw new RangeError('nothing that carries the joint could turn it');
   const root = pose.place(carrier);
   return pose.turned(carrier, shortestTurn(subtract(pose.place(joint), root), subtract(target, root)));
-}
-
-/** A joint, with what hangs from it, turned about the figure's own left, up or forward at a sample, by so many degrees. */
-export function turnJoint(
-  shot: PreparedShot,
-  sample: number,
-  pose: LoosePose,
-  joint: number,
-  about: 'left' | 'up' | 'forward',
-  degrees: number,
-): LoosePose {
-  const [forward, left, up] = figureAxes(shot, sample);
-  return pose.turned(joint, axisAngle({ forward, left, up }[about], degrees));
 }
 
 /** A joint as it was in another pose, against what it hangs from; where it moves by itself there too. */

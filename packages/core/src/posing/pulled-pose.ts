@@ -38,10 +38,14 @@ export function withPulled(
       return pose.moved(joint, subtract(target, pose.place(joint)));
     return pullJoint(shot, sample, pose, joint, target);
   };
+  return wherePossible(() => changed(shot, sample, wanted, pull, [name]));
+}
+
+/** What nothing carries can't be pulled, and stays. */
+function wherePossible(work: () => WantedPose): WantedPose | undefined {
   try {
-    return changed(shot, sample, wanted, pull, [name]);
+    return work();
   } catch (error) {
-    // What nothing carries can't be pulled, and stays.
     if (error instanceof RangeError) return undefined;
     throw error;
   }
@@ -59,11 +63,12 @@ export function withTurned(
   const [usual] = quantitiesAbout(shot, name);
   if (!usual) return undefined;
   let turned = false;
-  const next = changed(shot, sample, wanted, (pose) => {
+  const turn = (pose: LoosePose): LoosePose => {
     const own = turnQuantity(shot, sample, pose, usual, by);
     turned = own !== undefined;
     return own?.pose ?? pose;
-  });
+  };
+  const next = wherePossible(() => changed(shot, sample, wanted, turn));
   return turned ? next : undefined;
 }
 

@@ -1,16 +1,16 @@
 import { partners, reflect } from '../measure/cycle/mirror.ts';
 import { jointParts } from '../measure/parts.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { axisAngle, conjugate, multiply, type Quat, quatAt, rotate } from '../motion/quaternion.ts';
+import { axisAngle, conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
 import type { Role } from '../motion/role.ts';
 import { add, dot, scale, type Vec3 } from '../motion/vector.ts';
-import { ancestors } from '../motion/roles.ts';
 import { findContacts } from '../motion/feet/contacts.ts';
 import { figureAxes, wayOf } from '../motion/way.ts';
 import { Body } from '../quantity/body.ts';
 import { directionAt, quantitySignal } from '../quantity/measure-quantity.ts';
 import { poseDirections } from '../quantity/directions.ts';
 import { LoosePose } from './loose-pose.ts';
+import { carriedBy } from './pull.ts';
 import { shortestTurn } from './two-bone.ts';
 
 /** Where a pose is taken from: a sample of a shot, as it is or mirrored in the figure's own plane. */
@@ -132,11 +132,8 @@ function atHeight(shot: PreparedShot, pose: LoosePose, { shot: other, sample }: 
   const [own, theirs] = [shot.roles.hips, other.roles.hips];
   const height = quantitySignal(other, 'height', 'hips');
   if (own === undefined || theirs === undefined || typeof height === 'string') return pose;
-  const carrier = [own, ...ancestors(shot.motion.joints, own)].find((j) => pose.ownPlace(j) !== undefined);
-  if (carrier === undefined) return pose;
   const { up } = shot.axes;
   const now = (100 * (dot(pose.place(own), up) - findContacts(shot).ground)) / shot.scale.legLength;
   const by = scale(up, ((height[sample]! - now) * shot.scale.legLength) / 100);
-  const { parent } = shot.motion.joints[carrier]!;
-  return pose.moved(carrier, parent < 0 ? by : rotate(conjugate(pose.turn(parent)), by));
+  return carriedBy(shot, pose, own, by) ?? pose;
 }
