@@ -99,10 +99,10 @@ export function DeskPage({ person }: { person: Person }) {
             Compare
           </Button>
         </Hint>
-        {(made.length > 0 || (person.role !== 'student' && !shot.demonstration)) && (
+        {!beside && (made.length > 0 || (person.role !== 'student' && !shot.demonstration)) && (
           <Select
             label="Shown by those who teach"
-            className="text-xs max-[1100px]:w-24"
+            className="w-36 text-xs max-[1100px]:w-24"
             value={shownBy?.id ?? ''}
             onChange={(own) => {
               if (own === SHOW) void navigate(`/hand-in/${shot.assignment}?beside=${shot.id}`);
