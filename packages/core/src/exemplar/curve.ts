@@ -42,11 +42,5 @@ export function monotoneCurve(keys: readonly Key[], slopes: readonly [number?, n
   return hermiteCurve(keys.map(([x, y], i) => [x, y, tangents[i]!]));
 }
 
-/** 0 before 0, 1 after 1, and between them a curve that starts and ends level. */
-export function smoothStep(u: number): number {
-  const t = Math.min(1, Math.max(0, u));
-  return t * t * (3 - 2 * t);
-}
-
 /** The part of a number behind the point, 0 to 1, of negative numbers as well. */
 export const wrapUnit = (x: number): number => x - Math.floor(x);

@@ -2,7 +2,8 @@ import type { Joint, Motion } from '../motion/motion.ts';
 import { axisAngle, compose, type Quat, rotateX } from '../motion/quaternion.ts';
 import type { Vec3 } from '../motion/vector.ts';
 import { motionOf } from './exemplar-pose.ts';
-import { hermiteCurve, smoothStep } from './curve.ts';
+import { hermiteCurve } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 
 /** How the drill is made. Frames at 24 fps, angles degrees. */
 export interface HalyardOptions {

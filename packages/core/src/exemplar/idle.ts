@@ -1,6 +1,7 @@
 import type { Motion } from '../motion/motion.ts';
 import { exemplarMotion } from './exemplar-pose.ts';
-import { monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
+import { monotoneCurve, wrapUnit } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 import { poseStanding } from './standing.ts';
 
 /** How the idle is made. Frames are the shot's own, angles degrees. */

@@ -17,7 +17,8 @@ import {
   SIDES,
   TRACK,
 } from './exemplar-pose.ts';
-import { hermiteCurve, smoothStep } from './curve.ts';
+import { hermiteCurve } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 import { jumpArms, jumpLean } from './jump-curves.ts';
 import { JUMP_DEFAULTS, type JumpFaults, type JumpOptions } from './jump-options.ts';
 

@@ -1,6 +1,7 @@
 import type { Motion } from '../motion/motion.ts';
 import { exemplarMotion } from './exemplar-pose.ts';
-import { monotoneCurve, smoothStep } from './curve.ts';
+import { monotoneCurve } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 import { alive, poseStanding } from './standing.ts';
 
 /** How the lean is made. Frames at 24 fps, angles degrees. */

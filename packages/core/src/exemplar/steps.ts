@@ -16,7 +16,8 @@ import {
   SIDES,
   TRACK,
 } from './exemplar-pose.ts';
-import { hermiteCurve, monotoneCurve, smoothStep } from './curve.ts';
+import { hermiteCurve, monotoneCurve } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 import { reachAtKnee } from './two-bone-leg.ts';
 
 /** How the walk is made. Frames at 24 fps, lengths percent of leg length, angles degrees. */

@@ -1,6 +1,7 @@
 import type { Motion } from '../motion/motion.ts';
 import { exemplarMotion, LEG } from './exemplar-pose.ts';
-import { type Key, monotoneCurve, smoothStep } from './curve.ts';
+import { type Key, monotoneCurve } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 import { alive, poseStanding } from './standing.ts';
 
 /** How the take is made. Frames at 24 fps, angles degrees, lengths percent of leg length. */

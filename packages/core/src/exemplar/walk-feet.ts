@@ -1,6 +1,7 @@
 import { FIGURE_LEG } from './exemplar-figure.ts';
 import { rollFoot } from './exemplar-pose.ts';
-import { hermiteCurve, type Key, monotoneCurve, smoothStep, wrapUnit } from './curve.ts';
+import { hermiteCurve, type Key, monotoneCurve, wrapUnit } from './curve.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
 
 /** A foot in the plane it walks in: where its ankle is (forward, up; cm), how it is pitched and how its toes are bent (degrees). */
 export interface FootPlace {

@@ -34,7 +34,7 @@ import { measurePosture, POSTURES } from './posture/posture.ts';
 import { measureShake, SHAKE } from './posture/shake.ts';
 import { measureSizes, SIZES } from './posture/sizes.ts';
 import { measureStepBody, STEP_BODY } from './posture/step-body.ts';
-import { type Measured, refuse, together } from './reading.ts';
+import { type Measured, type Reading, refuse, together } from './reading.ts';
 import { measurePlan, PLAN } from './plan/plan.ts';
 import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
@@ -157,6 +157,12 @@ const SILENT = 'nothing in this shot shows it';
 export function measureShot(shot: PreparedShot): Measured {
   return together(...MEASURES.map((family) => measureFamily(shot, family)));
 }
+
+/** The readings of one id alone: only its family is measured. Empty where the shot's kind does not ask for it. */
+export const measureReading = (shot: PreparedShot, id: string): readonly Reading[] =>
+  MEASURES.filter(({ readings }) => readings.some((kind) => kind.id === id)).flatMap((family) =>
+    measureFamily(shot, family).readings.filter((reading) => reading.id === id),
+  );
 
 function measureFamily(shot: PreparedShot, { readings, alsoWhen, measure }: MeasureFamily): Measured {
   if (!measure) return together();

@@ -1,5 +1,5 @@
 import type { PreparedShot } from './prepared-shot.ts';
-import type { Quat } from './quaternion.ts';
+import { axisAngle, IDENTITY, type Quat } from './quaternion.ts';
 import { sampled } from '../signal/sampled.ts';
 
 /**
@@ -71,6 +71,12 @@ export function logarithm(q: Quat): [number, number, number] {
   const angle = (2 * Math.atan2(s, Math.abs(q[3])) * 180) / Math.PI;
   const k = (sign * angle) / s;
   return [q[0] * k, q[1] * k, q[2] * k];
+}
+
+/** The rotation of an axis times an angle (degrees): what {@link logarithm} takes apart. */
+export function exponential([x, y, z]: readonly [number, number, number]): Quat {
+  const angle = Math.hypot(x, y, z);
+  return angle < 1e-12 ? IDENTITY : axisAngle([x / angle, y / angle, z / angle], angle);
 }
 
 /** First principal axis of several lists of vectors about zero: the eigenvector of the largest eigenvalue, by power iteration. */

@@ -3,7 +3,7 @@ import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Role } from '../motion/role.ts';
 import { subtract } from '../motion/vector.ts';
 import type { QuantityOf } from '../quantity/measure-quantity.ts';
-import { quantityHandle } from '../quantity/quantity-handle.ts';
+import { quantityHandles } from '../quantity/quantity-handle.ts';
 import type { LoosePose } from './loose-pose.ts';
 import { pullJoint } from './pull.ts';
 import { shortestTurn } from './two-bone.ts';
@@ -35,7 +35,27 @@ export function turnQuantity(
   asked: QuantityOf,
   by: number,
 ): TurnedQuantity | undefined {
-  const handleOf = (own: LoosePose) => quantityHandle(shot, sample, asked, own.world);
+  return quantityTurner(shot, asked)?.(sample, pose, by);
+}
+
+/** {@link turnQuantity} for many samples of one shot: what does not change with the sample is worked out once. */
+export function quantityTurner(
+  shot: PreparedShot,
+  asked: QuantityOf,
+): ((sample: number, pose: LoosePose, by: number) => TurnedQuantity | undefined) | undefined {
+  const handles = quantityHandles(shot, asked);
+  return handles && ((sample, pose, by) => turnedBy(shot, asked, sample, pose, by, handles));
+}
+
+function turnedBy(
+  shot: PreparedShot,
+  asked: QuantityOf,
+  sample: number,
+  pose: LoosePose,
+  by: number,
+  handles: NonNullable<ReturnType<typeof quantityHandles>>,
+): TurnedQuantity | undefined {
+  const handleOf = (own: LoosePose) => handles(sample, own.world);
   const first = handleOf(pose);
   if (!first) return undefined;
   const wanted = first.valueAt(first.at) + by;

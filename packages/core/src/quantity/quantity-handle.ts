@@ -44,31 +44,48 @@ const REACH = 0.4;
 export function quantityHandle(
   shot: PreparedShot,
   sample: number,
-  { quantity, of }: QuantityOf,
+  asked: QuantityOf,
   world?: WorldPose,
 ): QuantityHandle | undefined {
+  return quantityHandles(shot, asked)?.(sample, world);
+}
+
+/** The handles of a quantity at any sample: what does not change with it is worked out once. */
+export function quantityHandles(
+  shot: PreparedShot,
+  { quantity, of }: QuantityOf,
+): ((sample: number, world?: WorldPose) => QuantityHandle | undefined) | undefined {
   const signal = quantitySignal(shot, quantity, of);
   if (typeof signal === 'string') return undefined;
-  const posed: Posed = { shot, world: world ?? shot.world, row: world ? 0 : sample };
   const body = new Body(shot);
-  const axes = figureAxes(shot, sample);
+  const posedAt = (sample: number, world?: WorldPose): Posed => ({
+    shot,
+    world: world ?? shot.world,
+    row: world ? 0 : sample,
+  });
   if (quantity === 'height' || quantity === 'shift' || quantity === 'ahead') {
     const joint = shot.roles[of as Role] ?? jointIndex(shot.motion, of);
-    const axis = axes[PLACES[quantity]];
     const unit = shot.scale.legLength / 100;
-    const at = placeOf(posed, [joint]);
-    const was = placeOf({ shot, world: shot.world, row: sample }, [joint]);
-    return along(at, axis, signal[sample]! + dot(subtract(at, was), axis) / unit, unit);
+    return (sample, world) => {
+      const axis = figureAxes(shot, sample)[PLACES[quantity]];
+      const at = placeOf(posedAt(sample, world), [joint]);
+      const was = placeOf(posedAt(sample), [joint]);
+      return along(at, axis, signal[sample]! + dot(subtract(at, was), axis) / unit, unit);
+    };
   }
   if (quantity === 'bend') {
     const parts = bendParts(body, of);
-    return typeof parts === 'string' ? undefined : bending(posed, parts);
+    return typeof parts === 'string' ? undefined : (sample, world) => bending(posedAt(sample, world), parts);
   }
   const direction = directionOf(body, quantity, of);
   if (!direction) return undefined;
   const { over, under } = projection(quantity, of);
-  const [zero, quarter] = [under, over].map(([k, sign]) => scale(axes[k]!, sign)) as [Vec3, Vec3];
-  return turning(originOf(posed, direction), grasped(posed, direction), zero, quarter);
+  return (sample, world) => {
+    const axes = figureAxes(shot, sample);
+    const [zero, quarter] = [under, over].map(([k, sign]) => scale(axes[k]!, sign)) as [Vec3, Vec3];
+    const posed = posedAt(sample, world);
+    return turning(originOf(posed, direction), grasped(posed, direction), zero, quarter);
+  };
 }
 
 const PLACES = { ahead: 0, shift: 1, height: 2 } as const;

@@ -1,0 +1,334 @@
+import { footPoints } from '../motion/feet/foot-points.ts';
+import { jointIndex } from '../motion/motion.ts';
+import { axisAngle, quatAt, vec3At } from '../motion/quaternion.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import type { Role } from '../motion/role.ts';
+import { ancestors, isAncestor } from '../motion/roles.ts';
+import { add, normalise, scale, subtract } from '../motion/vector.ts';
+import { figureAxes } from '../motion/way.ts';
+import { LoosePose } from '../posing/loose-pose.ts';
+import { quantityTurner } from '../posing/turn-quantity.ts';
+import { type QuantityOf, quantitySignal } from '../quantity/measure-quantity.ts';
+import { quantityHandles } from '../quantity/quantity-handle.ts';
+import { type Quantity, QUANTITIES, QUANTITY_KINDS } from '../quantity/quantities.ts';
+import { viewGait } from '../measure/gait/gait-view.ts';
+import type { Given } from './given.ts';
+import { keepFeet, kneesTowards, legsOf, type Side } from './keep-feet.ts';
+import { MotionEditor } from './motion-editor.ts';
+import { added, partsOf, scaled, sideOfPart, wayTo } from './proposals.ts';
+import { type Asked, type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
+import { type Range, type Subject } from './subject.ts';
+
+/** What is turned besides the quantities that are told: a knee beside its leg, a shoulder joint up. */
+const TURNS = ['aside', 'shrug'] as const;
+type Turn = (typeof TURNS)[number];
+
+/** Parts of a finding on a side, as quantities name them. */
+const limbs = (asked: Asked, limb: string): string[] =>
+  partsOf(asked).map((part) => (/\.[LR]$/.test(part) ? `${limb}.${sideOfPart(part)}` : limb));
+
+/** The pitch of a foot about some labels: as many steps as there are landings. */
+function pitchAt(asked: Asked, event: 'at' | 'until'): Proposal[] {
+  const view = viewGait(asked.shot);
+  if (typeof view === 'string' || asked.target === undefined) return [];
+  const sides = new Set(partsOf(asked).map(sideOfPart));
+  const steps = view.landings
+    .filter((landing) => sides.has(landing.side) && !landing.standing)
+    .map(({ side, [event]: sample }) => ({
+      remedy: 'amount',
+      parameters: { quantity: 'pitch', of: `foot.${side}`, to: SOUGHT, at: Math.floor(view.label(sample)), falloff: 3 },
+    }));
+  const { value } = asked.finding.reading;
+  return typeof value === 'number' ? [{ steps, seek: { from: value, to: value + 2 * wayTo(asked) } }] : [];
+}
+
+const ofPart =
+  (quantity: Quantity, of: (asked: Asked) => readonly string[]) =>
+  (asked: Asked): Proposal[] => [added(asked, of(asked), quantity)];
+const sizeOf =
+  (quantity: Quantity, of: (asked: Asked) => readonly string[]) =>
+  (asked: Asked): Proposal[] => [scaled(asked, of(asked), quantity)];
+const named =
+  (...names: string[]) =>
+  (): readonly string[] =>
+    names;
+const sameName = (asked: Asked): readonly string[] => partsOf(asked);
+
+/** The knee at a key pose is as bent as the hips are high. */
+const hipsUp = (asked: Asked): Proposal[] => [
+  added(asked, ['hips'], 'height', {}, -0.5),
+  added(asked, ['hips'], 'height', {}, -1),
+];
+
+/**
+ * More or less of a quantity: so much more, up to a value, or so many times as much about its mean.
+ *
+ * @example amount:quantity=pitch,of=head,by=-20 // the head looks 20 degrees higher, all the time
+ * @example amount:quantity=height,of=hips,factor=0.5 // half as much up and down, with the feet where they were
+ * @example amount:quantity=bend,of=elbow.L,to=40,at=7,falloff=4 // 40 degrees at frame 7, easing in and out over four frames
+ */
+export const AMOUNT: Remedy = {
+  id: 'amount',
+  name: 'Amount',
+  does: 'there is more or less of a quantity: at a frame, over some, or throughout',
+  needs: 'a figure that shows the quantity',
+  works: 'poses',
+  parameters: {
+    quantity: { is: 'one of', words: [...QUANTITIES, ...TURNS], say: 'what is changed' },
+    of: { is: 'joint', say: 'of which part: trunk, head, elbow.L, foot.R, hips …' },
+    by: { is: 'number', unit: '° or % of a leg', range: [-180, 180], say: 'so much more; under 0 less' },
+    to: { is: 'number', unit: '° or % of a leg', range: [-360, 360], say: 'to this value' },
+    factor: { is: 'number', unit: 'times', range: [-2, 10], say: 'so many times as much about its mean' },
+    at: { is: 'frame', say: 'the one frame at which it counts whole' },
+    from: { is: 'frame', say: 'first frame' },
+    until: { is: 'frame', say: 'last frame' },
+    falloff: {
+      is: 'number',
+      unit: 'frames',
+      range: [0, 100],
+      default: 4,
+      say: 'frames over which it eases in and out',
+    },
+  },
+  marks: ['amount'],
+  mends: {
+    'posture.lean': (asked) => [added(asked, ['trunk'], 'lean')],
+    'posture.side': ofPart('side', named('trunk')),
+    'posture.head': ofPart('pitch', named('head')),
+    'posture.aside': ofPart('turn', named('head')),
+    'posture.shrug': (asked) => [
+      { ...added(asked, limbs(asked, 'clavicle'), 'shrug'), seek: { from: 0, to: 3 * wayTo(asked) } },
+    ],
+    'wrist.bend': ofPart('bend', (asked) => limbs(asked, 'wrist')),
+    'elbow.least': ofPart('bend', (asked) => limbs(asked, 'elbow')),
+    'elbow.most': (asked) => [
+      added(asked, limbs(asked, 'elbow'), 'bend'),
+      scaled(asked, limbs(asked, 'elbow'), 'bend', 3),
+    ],
+    'size.lean': sizeOf('lean', named('trunk')),
+    'size.turn': sizeOf('turn', sameName),
+    'size.tilt': sizeOf('tilt', sameName),
+    'size.shift': sizeOf('shift', named('hips')),
+    'size.head': sizeOf('pitch', named('head')),
+    'size.arm': sizeOf('swing', (asked) => limbs(asked, 'upperArm')),
+    'size.spread': ofPart('spread', (asked) => limbs(asked, 'upperArm')),
+    'gait.bob': sizeOf('height', named('hips')),
+    'foot.land': (asked) => pitchAt(asked, 'at'),
+    'foot.leave': (asked) => pitchAt(asked, 'until'),
+    'foot.turn': (asked) => [
+      forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1),
+      ...(partsOf(asked).length > 1 ? [bothOut(asked)] : []),
+    ],
+    'knee.aside': (asked) => [forSides(asked, (side) => ({ quantity: 'aside', of: `knee.${side}`, by: SOUGHT }), 4)],
+    'knee.up': hipsUp,
+    'knee.contact': hipsUp,
+    'knee.down': hipsUp,
+    'knee.passing': hipsUp,
+    'step.reach': (asked) => [added({ ...asked, finding: asked.finding }, ['hips'], 'ahead', {}, -30)],
+    'breath.size': sizeOf('lean', named('trunk')),
+    'take.anticipation': (asked) => headAt(asked, -1.2),
+    'take.accent': (asked) => headAt(asked, 1.2),
+    'foot.clear': (asked) => clearing(asked),
+  },
+  make(subject, given) {
+    const [quantity, of] = [given.text('quantity'), given.text('of')];
+    if (quantity === undefined || of === undefined) throw new RemedyError('amount needs quantity and of');
+    const ways = ['by', 'to', 'factor'].filter((name) => given.has(name));
+    if (ways.length !== 1) throw new RemedyError('amount needs one of by, to and factor');
+    const weights = subject.weights(rangeOf(subject, given), given.number('falloff')!);
+    const isTurn = (TURNS as readonly string[]).includes(quantity) || (quantity === 'turn' && of.startsWith('foot'));
+    if (isTurn) return turned(subject, quantity as Turn | 'turn', of, given, weights);
+    return changed(subject, { quantity: quantity as Quantity, of }, given, weights);
+  },
+};
+
+/** Both feet of a pair: `out` is to the left on one side and to the right on the other. */
+const forSides = (
+  asked: Asked,
+  parameters: (side: Side) => Record<string, string | number>,
+  much: number,
+): Proposal => ({
+  steps: partsOf(asked).map((part) => ({ remedy: 'amount', parameters: parameters(sideOfPart(part)) })),
+  seek: { from: 0, to: much * (2 * wayTo(asked)) },
+});
+const bothOut = (asked: Asked): Proposal =>
+  forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1);
+
+/** The head lower or higher about a frame, by the hips: %L for each percent of the figure's height. */
+function headAt(asked: Asked, sign: number): Proposal[] {
+  const { reading } = asked.finding;
+  const told = (reading.frames ?? [])[0];
+  const at = told === undefined ? undefined : Math.round(told);
+  if (at === undefined) return [];
+  const to = Math.sign(sign) * Math.abs(4 * wayTo(asked) * Math.abs(sign));
+  return [8, 5].map((falloff) => ({
+    steps: [{ remedy: 'amount', parameters: { quantity: 'height', of: 'hips', by: SOUGHT, at, falloff } }],
+    seek: { from: 0, to },
+  }));
+}
+
+/** A swinging foot lifted about the frame where it passes lowest. */
+function clearing(asked: Asked): Proposal[] {
+  const at = (asked.finding.reading.frames ?? []).map(Math.round);
+  return [
+    {
+      steps: partsOf(asked).flatMap((part) =>
+        at.map((label) => ({
+          remedy: 'amount',
+          parameters: { quantity: 'height', of: `foot.${sideOfPart(part)}`, by: SOUGHT, at: label, falloff: 3 },
+        })),
+      ),
+      seek: { from: 0, to: 3 * wayTo(asked) },
+    },
+  ];
+}
+
+function rangeOf(subject: Subject, given: Given): Range | undefined {
+  const [from, until] = [given.number('from'), given.number('until')];
+  if (given.has('at')) return subject.range(given);
+  if (from === undefined && until === undefined) return undefined;
+  const first = from === undefined ? 0 : subject.sample(from);
+  const last = until === undefined ? subject.samples - 1 : subject.sample(until);
+  if (last >= first) return { from: first, to: last };
+  if (!subject.wraps) throw new RemedyError(`a range goes forward: frame ${until} comes before ${from}`);
+  return { from: first, to: last + subject.period };
+}
+
+function changed(subject: Subject, asked: QuantityOf, given: Given, weights: Float64Array): Made {
+  const { shot, motion } = subject;
+  const signal = quantitySignal(shot, asked.quantity, asked.of);
+  if (typeof signal === 'string')
+    throw new RemedyError(
+      `amount: the figure shows no ${QUANTITY_KINDS[asked.quantity].name} of “${asked.of}”: ${signal}`,
+    );
+  const posed = posedShot(subject);
+  const handles = quantityHandles(posed, asked)!;
+  const now = Float64Array.from({ length: subject.samples }, (_, f) => {
+    const handle = weights[f] === 0 ? undefined : handles(f);
+    return handle ? handle.valueAt(handle.at) : 0;
+  });
+  const [by, to, factor] = ['by', 'to', 'factor'].map((name) => given.number(name));
+  const middle = factor === undefined ? 0 : weightedMean(now, weights, subject.period);
+  const wanted = (f: number): number =>
+    weights[f]! * (by ?? (to !== undefined ? to - now[f]! : (factor! - 1) * (now[f]! - middle)));
+  const editor = new MotionEditor(motion);
+  const hips = carrierOf(subject, asked);
+  const turn = hips === undefined ? quantityTurner(posed, asked) : undefined;
+  if (hips === undefined && !turn) throw new RemedyError(`amount: nothing turns the ${asked.of}`);
+  let nothing = true;
+  for (let f = 0; f < subject.samples; f++) {
+    const more = wanted(f);
+    if (more === 0) continue;
+    nothing = false;
+    if (hips !== undefined) {
+      const axis = figureAxes(shot, f)[{ ahead: 0, shift: 1, height: 2 }[asked.quantity as 'height']]!;
+      editor.shift(f, hips, scale(axis, (more * shot.scale.legLength) / 100));
+      continue;
+    }
+    const own = turn!(f, LoosePose.at(editor.motion, f), more);
+    if (!own) throw new RemedyError(`amount: nothing turns the ${asked.of}`);
+    editor.put(f, own.pose);
+  }
+  if (nothing) return { motion: editor.motion };
+  return { motion: editor.motion, notes: keepTheRest(subject, editor, asked, hips !== undefined, wanted) };
+}
+
+/** The shot with the motion that is changed in it: not smoothed. */
+const posedShot = ({ shot, motion, world }: Subject): PreparedShot =>
+  motion === shot.motion ? shot : { ...shot, motion, world };
+
+function weightedMean(values: Float64Array, weights: Float64Array, period: number): number {
+  let [sum, all] = [0, 0];
+  for (let f = 0; f < period; f++) {
+    sum += weights[f]! * values[f]!;
+    all += weights[f]!;
+  }
+  return all > 0 ? sum / all : 0;
+}
+
+/** What moves by itself and carries the hips, where the quantity is a place of theirs. */
+function carrierOf({ shot: { roles }, motion }: Subject, { quantity, of }: QuantityOf): number | undefined {
+  if (quantity !== 'height' && quantity !== 'shift' && quantity !== 'ahead') return undefined;
+  const joint = roles[of as Role] ?? jointIndex(motion, of);
+  if (joint !== roles.hips && motion.joints[joint]!.parent >= 0) return undefined;
+  return [joint, ...ancestors(motion.joints, joint)].find((own) => motion.moving.includes(own));
+}
+
+/** What a change of one part does not mean stays: feet that stand, the trunk over hips that tilt, the heel a foot is lifted from. */
+function keepTheRest(
+  subject: Subject,
+  editor: MotionEditor,
+  { quantity, of }: QuantityOf,
+  movesHips: boolean,
+  wanted: (frame: number) => number,
+): string[] {
+  const { shot, motion, world } = subject;
+  const n = motion.joints.length;
+  const { hips } = shot.roles;
+  if (of === 'pelvis' && hips !== undefined) {
+    const legs = legsOf(subject).map(({ upper }) => upper);
+    const above = motion.joints.flatMap(({ parent }, j) =>
+      parent === hips && !legs.some((leg) => leg === j || isAncestor(motion.joints, j, leg)) ? [j] : [],
+    );
+    for (let f = 0; f < subject.samples; f++)
+      if (wanted(f) !== 0) for (const j of above) editor.face(f, j, quatAt(world.rotations, f * n + j));
+    return keepFeet(subject, editor);
+  }
+  if (movesHips) return keepFeet(subject, editor);
+  if (quantity === 'pitch' && of.startsWith('foot')) {
+    const side = of.slice(-1) as Side;
+    const leg = legsOf(subject).find((own) => own.side === side);
+    const foot = footPoints(shot, side);
+    if (!leg || !foot) return [];
+    const towards = kneesTowards(subject, editor, leg);
+    const before = new MotionEditor(motion);
+    for (let f = 0; f < subject.samples; f++) {
+      const more = wanted(f);
+      if (more === 0) continue;
+      // Toes go up about the heel, and down about the ball.
+      const pivot = more > 0 ? foot.heel : (foot.front[0] ?? foot.heel);
+      const turned = editor.turn(f, leg.end);
+      const way = subtract(before.pointAt(f, pivot), editor.pointAt(f, pivot));
+      editor.reach(f, leg, add(editor.place(f, leg.end), way), towards(f));
+      editor.face(f, leg.end, turned);
+    }
+  }
+  return [];
+}
+
+/** The joint that each of these turns. */
+const TURNER = { shrug: 'clavicle', turn: 'foot', aside: 'thigh' } as const;
+
+/** Turns that are not told as quantities: a foot about up, a knee about the line from hip to ankle, a shoulder joint about forward; degrees, out and up over 0. */
+function turned(subject: Subject, quantity: Turn | 'turn', of: string, given: Given, weights: Float64Array): Made {
+  const by = given.number('by');
+  if (by === undefined) throw new RemedyError(`amount: of ${of} only by is known`);
+  const side = of.slice(-1);
+  if (side !== 'L' && side !== 'R') throw new RemedyError(`amount: “${of}” has no side`);
+  const out = side === 'L' ? 1 : -1;
+  const { shot, motion, world } = subject;
+  const n = motion.joints.length;
+  const leg = legsOf(subject).find((own) => own.side === side);
+  const joint = shot.roles[`${TURNER[quantity]}.${side}`];
+  if (joint === undefined || (quantity === 'aside' && !leg))
+    throw new RemedyError(`amount: “${of}” is not known; set the roles`);
+  const editor = new MotionEditor(motion);
+  for (let f = 0; f < subject.samples; f++) {
+    const degrees = weights[f]! * by;
+    if (degrees === 0) continue;
+    const [forward, , up] = figureAxes(shot, f);
+    if (quantity === 'aside') {
+      const line = normalise(
+        subtract(vec3At(world.positions, f * n + leg!.end), vec3At(world.positions, f * n + leg!.upper)),
+      );
+      editor.turnBy(f, joint, axisAngle(line, -out * degrees));
+      editor.face(f, leg!.end, quatAt(world.rotations, f * n + leg!.end));
+    } else if (quantity === 'turn') editor.turnBy(f, joint, axisAngle(up, out * degrees));
+    else {
+      editor.turnBy(f, joint, axisAngle(forward, -out * degrees));
+      const arm = shot.roles[`upperArm.${side}`];
+      if (arm !== undefined) editor.face(f, arm, quatAt(world.rotations, f * n + arm));
+    }
+  }
+  return { motion: editor.motion };
+}

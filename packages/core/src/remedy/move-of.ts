@@ -1,0 +1,69 @@
+import { headFacing } from '../measure/head/head-signal.ts';
+import { scalarSignal } from '../measure/moves/moving-signal.ts';
+import { isMove, type Move, stretchesOf, travelOf } from '../measure/moves/stretches.ts';
+import { exponential, jointTurn, logarithm } from '../motion/joint-turn.ts';
+import { conjugate, multiply } from '../motion/quaternion.ts';
+import { add, scale, subtract } from '../motion/vector.ts';
+import { rangeOf } from '../signal/statistics.ts';
+import type { Given } from './given.ts';
+import type { MotionEditor } from './motion-editor.ts';
+import { RemedyError } from './remedy.ts';
+import type { Range, Subject } from './subject.ts';
+
+/** A joint with the move it makes. */
+export interface JointMove {
+  readonly joint: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What turns less than this, degrees, makes no move. */
+const STILL = 0.5;
+
+/**
+ * The moves of some joints that share most frames with a range; their largest where no range is given.
+ * @throws RemedyError where none of them moves
+ */
+export function movesOf(subject: Subject, given: Given, what: string): JointMove[] {
+  const names = ['joint', 'parts', 'chain'].filter((name) => given.has(name));
+  if (names.length !== 1) throw new RemedyError(`${what} needs a joint, parts or a chain`);
+  const [name] = names as [string];
+  const text = given.text(name)!;
+  const joints =
+    name === 'chain' ? subject.chain(text) : name === 'parts' ? subject.joints(text) : [subject.joint(text)];
+  const range = subject.range(given);
+  const moves = joints.flatMap((joint) => {
+    const move = moveOf(subject, joint, range);
+    return move ? [{ joint, from: move.from, to: move.to }] : [];
+  });
+  if (moves.length === 0) throw new RemedyError(`${what}: ${text} makes no move${range ? ' there' : ''}`);
+  return moves;
+}
+
+function moveOf(subject: Subject, joint: number, range: Range | undefined): Move | undefined {
+  const shot = { ...subject.shot, motion: subject.motion, world: subject.world };
+  const turn = joint === shot.roles.head ? (headFacing(shot)?.turn ?? jointTurn(shot, joint)) : jointTurn(shot, joint);
+  if (rangeOf(turn) < STILL) return undefined;
+  const signal = scalarSignal(turn);
+  const moves = stretchesOf(signal, shot.fps).filter(isMove);
+  const worth = (move: Move): number =>
+    range ? Math.min(move.to, range.to) - Math.max(move.from, range.from) : travelOf(signal, move);
+  return moves.reduce<Move | undefined>((best, move) => (!best || worth(move) > worth(best) ? move : best), undefined);
+}
+
+/** Adds to a joint, over some samples, so much of what it does in its move: turned and moved along or against it. */
+export function addOfMove(
+  editor: MotionEditor,
+  { joint, from, to }: JointMove,
+  samples: number,
+  share: (sample: number) => number,
+): void {
+  const [x, y, z] = logarithm(multiply(conjugate(editor.local(from, joint)), editor.local(to, joint)));
+  const gone = editor.moves(joint) ? subtract(editor.ownPlace(to, joint), editor.ownPlace(from, joint)) : undefined;
+  for (let f = 0; f < samples; f++) {
+    const k = share(f);
+    if (k === 0) continue;
+    editor.setLocal(f, joint, multiply(editor.local(f, joint), exponential([k * x, k * y, k * z])));
+    if (gone) editor.setOwnPlace(f, joint, add(editor.ownPlace(f, joint), scale(gone, k)));
+  }
+}

@@ -1,0 +1,89 @@
+import { wholeCycles } from '../measure/cycle/whole-cycles.ts';
+import { viewGait } from '../measure/gait/gait-view.ts';
+import { correlation } from '../signal/correlation.ts';
+import { MotionEditor } from './motion-editor.ts';
+import { partsOf, sideOfPart } from './proposals.ts';
+import { type Asked, type Proposal, type Remedy, RemedyError } from './remedy.ts';
+import { Sampler } from './resample.ts';
+import type { Subject } from './subject.ts';
+
+const sides = (asked: Asked): Proposal[] => [
+  { steps: partsOf(asked).map((part) => ({ remedy: 'oppose', parameters: { arm: sideOfPart(part) } })) },
+  { steps: (['L', 'R'] as const).map((arm) => ({ remedy: 'oppose', parameters: { arm } })) },
+];
+
+/**
+ * An arm against the leg of its side: it does what it does, at another time of the cycle.
+ *
+ * @example oppose:arm=L // the left arm is farthest forward when the left leg is farthest back
+ */
+export const OPPOSE: Remedy = {
+  id: 'oppose',
+  name: 'Oppose',
+  does: 'an arm swings against the leg of its side',
+  needs: 'whole cycles of steps, a hand and a foot of one side',
+  works: 'poses',
+  parameters: {
+    arm: { is: 'one of', words: ['L', 'R'], say: 'which arm' },
+    lag: { is: 'number', unit: 'frames', range: [-48, 48], default: 0, say: 'so many frames later than that' },
+  },
+  marks: [],
+  mends: {
+    'gait.opposition': sides,
+    'twin.arms': () => (['R', 'L'] as const).map((arm) => ({ steps: [{ remedy: 'oppose', parameters: { arm } }] })),
+  },
+  make(subject, given) {
+    const arm = given.text('arm');
+    if (arm !== 'L' && arm !== 'R') throw new RemedyError('oppose needs an arm: L or R');
+    const { shot } = subject;
+    const view = viewGait(shot);
+    if (typeof view === 'string') throw new RemedyError(`oppose: ${view}`);
+    const [cycle] = wholeCycles(shot);
+    const [hand, foot] = [shot.roles[`hand.${arm}`] ?? shot.roles[`foreArm.${arm}`], shot.roles[`foot.${arm}`]];
+    if (hand === undefined || foot === undefined)
+      throw new RemedyError('oppose: the hand or the foot is not known; set the roles');
+    if (!cycle) throw new RemedyError('oppose: there is no whole cycle of steps');
+    const shift = bestShift(subject, hand, foot, cycle.length) + given.number('lag')! / shot.exposures.stride;
+    const editor = new MotionEditor(subject.motion);
+    if (Math.abs(shift) < 0.05) return { motion: editor.motion };
+    const sampler = new Sampler(subject);
+    for (const joint of subject.joints(`arm.${arm}`))
+      for (let f = 0; f < subject.samples; f++)
+        editor.setLocal(f, joint, sampler.rotation(joint, moment(subject, f - shift, cycle.length)));
+    return { motion: editor.motion };
+  },
+};
+
+/** Without a loop an arm before its first frame does what it does a cycle later. */
+function moment({ wraps, samples }: Subject, at: number, length: number): number {
+  if (wraps) return at;
+  let own = at;
+  while (own < 0) own += length;
+  while (own > samples - 1) own -= length;
+  return Math.max(0, own);
+}
+
+/** By how many samples the hand's way must come later to go most against the foot's, both beside the hips; the nearest of those that are as good. */
+function bestShift(subject: Subject, hand: number, foot: number, length: number): number {
+  const view = viewGait(subject.shot);
+  if (typeof view === 'string') return 0;
+  const { hips } = subject.shot.roles;
+  const count = Math.max(4, Math.round(length));
+  const [cycle] = view.cycles;
+  const from = cycle?.from ?? 0;
+  const ahead = (joint: number, s: number): number => view.forward(joint, s) - view.forward(hips!, s);
+  const at = (joint: number): Float64Array =>
+    Float64Array.from({ length: count }, (_, k) =>
+      ahead(joint, subject.wraps ? from + k : Math.min(subject.samples - 1, from + k)),
+    );
+  const [arm, leg] = [at(hand), at(foot)];
+  let best = { shift: 0, value: Infinity };
+  for (let k = 0; k < count; k++) {
+    const moved = arm.map((_, f) => arm[(((f - k) % count) + count) % count]!);
+    const shift = k > count / 2 ? k - count : k;
+    // Of two that are alike the one that changes less.
+    const value = correlation(moved, leg) + 0.002 * Math.abs(shift);
+    if (value < best.value) best = { shift, value };
+  }
+  return best.shift;
+}

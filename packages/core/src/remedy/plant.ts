@@ -1,0 +1,190 @@
+import { type FixedPoint, footPoints } from '../motion/feet/foot-points.ts';
+import { type GaitView, type Landing, viewGait } from '../measure/gait/gait-view.ts';
+import { add, dot, length, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { figures } from '../say/words.ts';
+import { mean, median } from '../signal/statistics.ts';
+import { smoothStep } from '../signal/smooth-step.ts';
+import { kneesTowards, type Leg, legsOf } from './keep-feet.ts';
+import { MotionEditor } from './motion-editor.ts';
+import { partsOf, sideOfPart } from './proposals.ts';
+import { type Asked, type Proposal, type Remedy, RemedyError } from './remedy.ts';
+import type { Subject } from './subject.ts';
+
+/** Points of a foot within this of its lowest stand on the ground, %L. */
+const LOW = 1;
+/** Contacts are known to a frame: so many at both ends are not asked whether the foot is still. */
+const TRIM = 1;
+/** A foot that stays farther from where it should stand, %L, is told. */
+const TOLD = 0.2;
+
+/** All feet first: what both do together comes from the body. */
+const feet = (asked: Asked): Proposal[] => {
+  const sides = new Set(partsOf(asked).map(sideOfPart));
+  const [side] = sides;
+  const own: Proposal[] =
+    side === undefined || sides.size > 1 ? [] : [{ steps: [{ remedy: 'plant', parameters: { foot: side } }] }];
+  return [...own, { steps: [{ remedy: 'plant', parameters: { foot: 'both' } }] }];
+};
+
+/**
+ * Puts feet where they stand: still over the ground while they are planted, and on it; the way between is bent along. Where both feet stand over the ground, or
+ * under it, by as much, the whole body is put on it first.
+ *
+ * @example plant:foot=L // the left foot stands still at every contact
+ */
+export const PLANT: Remedy = {
+  id: 'plant',
+  name: 'Plant',
+  does: 'a foot stands still where it is planted, on the ground',
+  needs: 'hips and legs, and a foot that is planted at some time',
+  works: 'poses',
+  parameters: {
+    foot: { is: 'one of', words: ['L', 'R', 'both'], default: 'both', say: 'which foot' },
+    from: { is: 'frame', say: 'only contacts from this frame on' },
+    to: { is: 'frame', say: 'and up to this one' },
+  },
+  marks: [],
+  mends: { 'gait.slide': feet, 'gait.depth': feet, 'gait.float': feet, 'gait.even': feet },
+  make(subject, given) {
+    const view = viewGait(subject.shot);
+    if (typeof view === 'string') throw new RemedyError(`plant: ${view}`);
+    const foot = given.text('foot')!;
+    const legs = legsOf(subject).filter(({ side }) => foot === 'both' || side === foot);
+    if (legs.length === 0) throw new RemedyError('plant: the figure has no leg of hip, knee and ankle; set the roles');
+    const range = subject.range(given);
+    const editor = new MotionEditor(subject.motion);
+    const inRange = ({ at, until }: Landing): boolean => !range || (until >= range.from && at <= range.to);
+    const landings = view.landings.filter(
+      (landing) => inRange(landing) && legs.some(({ side }) => side === landing.side),
+    );
+    if (landings.length === 0) throw new RemedyError('plant: no foot stands there');
+    if (foot === 'both' && !range && view.contacts.kind === 'flat') raise(subject, view, editor, legs);
+    const short = Math.max(...legs.map((leg) => plantLeg(subject, view, editor, leg, landings)));
+    const percent = (100 * short) / subject.shot.scale.legLength;
+    const notes =
+      percent > TOLD ? [`a leg is too short to plant its foot: it stays ${figures(percent)} % of a leg away`] : [];
+    return { motion: editor.motion, notes };
+  },
+};
+
+/** The points a foot may stand on. */
+function solesOf(subject: Subject, side: 'L' | 'R'): FixedPoint[] {
+  const foot = footPoints(subject.shot, side)!;
+  return [foot.ankle, foot.heel, ...foot.front];
+}
+
+/** Moves the whole body up or down by what both feet lie under or over the ground at their contacts. */
+function raise(subject: Subject, view: GaitView, editor: MotionEditor, legs: readonly Leg[]): void {
+  const { up } = subject.shot.axes;
+  const off = legs.map(({ side }) => {
+    const points = solesOf(subject, side);
+    const heights = view.landings
+      .filter((landing) => landing.side === side)
+      .flatMap(({ at, until }) =>
+        Array.from({ length: until - at + 1 }, (_, k) => {
+          const f = view.index(at + k);
+          return Math.min(...points.map((point) => dot(editor.pointAt(f, point), up))) - view.contacts.ground;
+        }),
+      );
+    return heights.length > 0 ? median(heights) : 0;
+  });
+  const [a = 0, b = a] = off;
+  const together = Math.sign(a) === Math.sign(b) ? (Math.abs(a) < Math.abs(b) ? a : b) : 0;
+  const root = subject.motion.moving.find((joint) => subject.motion.joints[joint]!.parent < 0);
+  if (root === undefined || Math.abs(together) < 1e-3 * subject.shot.scale.legLength) return;
+  for (let f = 0; f < subject.samples; f++) editor.shift(f, root, scale(up, -together));
+}
+
+/** What a foot is moved by at a sample. */
+interface Nudge {
+  readonly at: number;
+  readonly by: Vec3;
+}
+
+/** Plants one leg's foot at its contacts. @returns how far it stays from there at most, units */
+function plantLeg(
+  subject: Subject,
+  view: GaitView,
+  editor: MotionEditor,
+  leg: Leg,
+  landings: readonly Landing[],
+): number {
+  const own = landings
+    .filter(({ side }) => side === leg.side)
+    .flatMap((landing) => nudges(subject, view, editor, leg, landing));
+  if (own.length === 0) return 0;
+  const towards = kneesTowards(subject, editor, leg);
+  const all = spread(subject, own);
+  let short = 0;
+  const L = subject.shot.scale.legLength;
+  for (let f = 0; f < subject.samples; f++) {
+    const by = all[subject.within(f)]!;
+    if (length(by) < 1e-9 * L) continue;
+    const turned = editor.turn(f, leg.end);
+    short = Math.max(short, editor.reach(f, leg, add(editor.place(f, leg.end), by), towards(f)));
+    editor.face(f, leg.end, turned);
+  }
+  return short;
+}
+
+/** What keeps a foot still and on the ground through one contact. */
+function nudges(subject: Subject, view: GaitView, editor: MotionEditor, leg: Leg, { at, until }: Landing): Nudge[] {
+  const { up } = subject.shot.axes;
+  const low = (LOW / 100) * subject.shot.scale.legLength;
+  const count = until - at + 1;
+  const points = solesOf(subject, leg.side);
+  let gone: Vec3 = [0, 0, 0];
+  const paths: Vec3[][] = points.map(() => []);
+  const heights: number[][] = points.map(() => []);
+  for (let k = 0; k < count; k++) {
+    if (k > 0) gone = add(gone, view.groundGone(at + k - 1, at + k));
+    points.forEach((point, p) => {
+      const place = add(editor.pointAt(view.index(at + k), point), view.travelled(at + k));
+      paths[p]!.push(reject(subtract(place, gone), up));
+      heights[p]!.push(dot(place, up));
+    });
+  }
+  const lowest = (k: number): number => Math.min(...heights.map((own) => own[k]!));
+  const slid: Vec3[] = [[0, 0, 0]];
+  for (let k = 0; k + 1 < count; k++) {
+    let best: Vec3 | undefined;
+    let fallback: Vec3 | undefined;
+    paths.forEach((path, p) => {
+      const step = subtract(path[k + 1]!, path[k]!);
+      const stands = heights[p]![k]! <= lowest(k) + low && heights[p]![k + 1]! <= lowest(k + 1) + low;
+      if (stands && (!best || length(step) < length(best))) best = step;
+      if (!fallback || length(step) < length(fallback)) fallback = step;
+    });
+    // Whether it stands in the first and the last frame is not sure.
+    const sure = count <= 2 * TRIM + 3 || (k >= TRIM && k + 1 < count - TRIM);
+    slid.push(sure ? add(slid.at(-1)!, best ?? fallback!) : slid.at(-1)!);
+  }
+  const middle = [0, 1, 2].map((c) => mean(slid.map((own) => own[c]!))) as unknown as Vec3;
+  const flat = view.contacts.kind === 'flat';
+  const stands = Array.from({ length: count }, (_, k) => lowest(k));
+  const level = flat ? view.contacts.ground : median(stands);
+  return slid.map((own, k) => ({
+    at: at + k,
+    by: add(subtract(middle, own), scale(up, level - stands[k]!)),
+  }));
+}
+
+/** Through the swing from what one contact ends with to what the next one begins with; round a loop's end as well. */
+function spread(subject: Subject, nudges: readonly Nudge[]): Vec3[] {
+  const { period, wraps } = subject;
+  const known = [...nudges].sort((a, b) => a.at - b.at);
+  const [first, last] = [known[0]!, known.at(-1)!];
+  const around = wraps
+    ? [{ ...last, at: last.at - period }, ...known, { ...first, at: first.at + period }]
+    : [{ ...first, at: -1 }, ...known, { ...last, at: period }];
+  const all: Vec3[] = Array.from({ length: period }, () => [0, 0, 0]);
+  for (let k = 0; k + 1 < around.length; k++) {
+    const [a, b] = [around[k]!, around[k + 1]!];
+    for (let at = Math.max(a.at, -period); at < b.at; at++) {
+      const u = smoothStep((at - a.at) / (b.at - a.at));
+      const f = wraps ? ((at % period) + period) % period : at;
+      if (f >= 0 && f < period) all[f] = add(scale(a.by, 1 - u), scale(b.by, u));
+    }
+  }
+  return all;
+}

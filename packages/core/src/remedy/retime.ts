@@ -1,0 +1,65 @@
+import { spanOf } from './proposals.ts';
+import { type Remedy, RemedyError, SOUGHT } from './remedy.ts';
+import { retimedTo } from './resample.ts';
+
+/**
+ * A range, or the whole shot, in another number of frames.
+ *
+ * @example retime:from=1,to=25,frames=20 // from label 1 to label 25 there are 20 frames then: what followed 25 follows 21
+ */
+export const RETIME: Remedy = {
+  id: 'retime',
+  name: 'Retime',
+  does: 'a range, or all of the shot, takes another number of frames',
+  needs: 'a range of two frames or more',
+  works: 'frames',
+  parameters: {
+    from: { is: 'frame', say: 'first frame' },
+    to: { is: 'frame', say: 'last frame' },
+    frames: { is: 'number', unit: 'frames', range: [1, 5000], say: 'frames from the first to the last' },
+  },
+  marks: ['timing'],
+  mends: {
+    'move.frames': ({ finding: { reading }, target }) => {
+      const span = spanOf(reading);
+      if (!span || target === undefined || span.to <= span.from) return [];
+      return [{ steps: [{ remedy: 'retime', parameters: { ...span, frames: Math.max(1, Math.round(target)) } }] }];
+    },
+    ...Object.fromEntries(
+      (['cycle.cadence', 'gait.step', 'breath.cycle', 'cycle.length'] as const).map((id) => [
+        id,
+        ({ shot, finding, target }: Parameters<NonNullable<Remedy['mends']['move.frames']>>[0]) => {
+          const { value } = finding.reading;
+          if (typeof value !== 'number' || target === undefined || value <= 0 || target <= 0) return [];
+          const now = shot.played.motion.frames - (shot.loop === 'follow' ? 0 : 1);
+          const ratio = id === 'cycle.cadence' ? value / target : target / value;
+          return [
+            { steps: [{ remedy: 'retime', parameters: { frames: Math.max(1, Math.round(now * ratio)) } }] },
+            {
+              steps: [{ remedy: 'retime', parameters: { frames: SOUGHT } }],
+              seek: { from: now, to: Math.max(2, Math.round(now * ratio ** 2)), whole: true as const },
+            },
+          ];
+        },
+      ]),
+    ),
+  },
+  make(subject, given) {
+    const frames = given.number('frames');
+    if (frames === undefined) throw new RemedyError('retime needs frames: how many it should take');
+    const count = Math.round(frames);
+    const range = subject.range(given);
+    // A loop that goes on to its first frame has one step more than it has poses between them.
+    if (!range && subject.wraps && subject.period === subject.samples)
+      return retimedTo(
+        subject,
+        Array.from({ length: count }, (_, k) => (k * subject.period) / count),
+      );
+    const { from, to } = range ?? { from: 0, to: subject.samples - 1 };
+    if (to <= from) throw new RemedyError('retime needs a range of two frames or more');
+    if (to >= subject.samples) throw new RemedyError('retime: the range goes over the end of the loop');
+    const all = Array.from({ length: subject.samples }, (_, f) => f);
+    const own = Array.from({ length: count + 1 }, (_, k) => (k === count ? to : from + (k * (to - from)) / count));
+    return retimedTo(subject, [...all.slice(0, from), ...own, ...all.slice(to + 1)]);
+  },
+};

@@ -1,0 +1,209 @@
+import { PART_SHAKE_DEFAULTS } from '../measure/posture/shake.ts';
+import { exponential, logarithm } from '../motion/joint-turn.ts';
+import { conjugate, multiply } from '../motion/quaternion.ts';
+import { add, length, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { smooth as calm } from '../signal/savitzky-golay.ts';
+import { keepFeet, legsOf } from './keep-feet.ts';
+import { MotionEditor } from './motion-editor.ts';
+import { partsOf } from './proposals.ts';
+import { type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
+import type { Range, Subject } from './subject.ts';
+
+const STRONGER: Proposal['seek'] = { from: 0, to: 1 };
+
+/** The cubic through the two neighbours on either side, in the middle: exact of anything that is a cubic. */
+const NEIGHBOURS = [
+  [-2, -1 / 6],
+  [-1, 4 / 6],
+  [1, 4 / 6],
+  [2, -1 / 6],
+] as const;
+
+/**
+ * Puts a frame that is out of place on its neighbours' curve, or takes a shake out of a range.
+ *
+ * @example smooth:joint=foreArm.R,at=9 // frame 9 lies on the curve through frames 7, 8, 10 and 11
+ * @example smooth:joint=head,from=1,to=24,strength=1 // what trembles faster than about six frames to and fro is gone
+ */
+export const SMOOTH: Remedy = {
+  id: 'smooth',
+  name: 'Smooth',
+  does: 'a frame out of place goes back on its neighbours’ curve, or a shake goes out of a range',
+  needs: 'five frames or more',
+  works: 'poses',
+  parameters: {
+    joint: { is: 'parts', say: 'what is smoothed: joints or parts with + between them' },
+    at: { is: 'frame', say: 'the one frame that is out of place' },
+    from: { is: 'frame', say: 'first frame' },
+    to: { is: 'frame', say: 'last frame' },
+    strength: { is: 'number', unit: 'share', range: [0, 1], default: 1, say: 'how much of the shake is taken out' },
+    falloff: {
+      is: 'number',
+      unit: 'frames',
+      range: [0, 100],
+      default: 4,
+      say: 'frames over which it eases in and out',
+    },
+  },
+  marks: ['arc', 'spacing'],
+  mends: {
+    'arc.pop': (asked) =>
+      [
+        asked.finding.frames.flatMap((at) =>
+          partsOf(asked).map((joint) => ({ remedy: 'smooth', parameters: { joint, at } })),
+        ),
+        asked.finding.frames.flatMap((at) =>
+          partsOf(asked).map((joint) => ({
+            remedy: 'smooth',
+            parameters: { joint, from: at - 1, to: at + 1, falloff: 2 },
+          })),
+        ),
+      ].map((steps) => ({ steps })),
+    'arc.off': ({ finding: { reading, frames } }) =>
+      reading.part === undefined
+        ? []
+        : [{ steps: frames.map((at) => ({ remedy: 'smooth', parameters: { joint: reading.part!, at } })) }],
+    'shake.size': ({ finding: { reading } }) => {
+      const { source } = (reading.detail ?? {}) as { source?: string };
+      const joints = [...new Set([source, reading.part].filter((own) => own !== undefined))];
+      return joints.map((joint) => ({
+        steps: [{ remedy: 'smooth', parameters: { joint, strength: SOUGHT } }],
+        seek: STRONGER,
+      }));
+    },
+    'gait.knee': (asked) => [
+      {
+        steps: asked.finding.frames.flatMap((at) =>
+          partsOf(asked).map((joint) => ({ remedy: 'smooth', parameters: { joint, at } })),
+        ),
+      },
+      {
+        steps: asked.finding.frames.flatMap((at) =>
+          partsOf(asked).map((joint) => ({
+            remedy: 'smooth',
+            parameters: { joint, from: at - 1, to: at + 1, falloff: 3 },
+          })),
+        ),
+      },
+    ],
+    'camera.shake': () => [
+      { steps: [{ remedy: 'smooth', parameters: { joint: 'camera', strength: SOUGHT } }], seek: STRONGER },
+    ],
+    'halt.share': () => [
+      { steps: [{ remedy: 'smooth', parameters: { joint: 'upper', strength: SOUGHT } }], seek: STRONGER },
+    ],
+    'stutter.frames': () => [
+      { steps: [{ remedy: 'smooth', parameters: { joint: 'all', strength: SOUGHT } }], seek: STRONGER },
+    ],
+  },
+  make(subject, given) {
+    const names = given.text('joint');
+    if (names === undefined) throw new RemedyError('smooth needs a joint');
+    const joints = subject.joints(names);
+    const at = given.number('at');
+    const editor = new MotionEditor(subject.motion);
+    if (at !== undefined) {
+      const f = subject.sample(at);
+      for (const own of samplesLike(subject, f)) for (const joint of joints) onItsCurve(subject, editor, joint, f, own);
+    } else if (given.number('strength')! > 0)
+      for (const joint of joints)
+        calmed(subject, editor, joint, subject.range(given), given.number('strength')!, given.number('falloff')!);
+    return {
+      motion: editor.motion,
+      notes: joints.includes(subject.shot.roles.hips ?? -1) ? feetOf(subject, editor, joints) : [],
+    };
+  },
+};
+
+/** A loop that repeats its first pose has it twice. */
+const samplesLike = ({ samples, period, wraps }: Subject, f: number): number[] =>
+  wraps ? [f % period, (f % period) + period].filter((own) => own < samples) : [f];
+
+/** Puts a joint at a sample on the cubic through its neighbours; beside a shot's ends on the line through them. */
+function onItsCurve(subject: Subject, editor: MotionEditor, joint: number, f: number, own: number): void {
+  const { samples, wraps } = subject;
+  const has = (s: number): boolean => wraps || (s >= 0 && s < samples);
+  const beside =
+    has(f - 2) && has(f + 2)
+      ? NEIGHBOURS
+      : has(f - 1) && has(f + 1)
+        ? ([
+            [-1, 0.5],
+            [1, 0.5],
+          ] as const)
+        : undefined;
+  if (!beside) throw new RemedyError(`smooth: frame ${subject.label(f)} has no neighbours on both sides`);
+  const source = new MotionEditor(subject.motion);
+  const base = source.local(subject.within(f - 1), joint);
+  const sum: [number, number, number] = [0, 0, 0];
+  let place: Vec3 = [0, 0, 0];
+  for (const [by, weight] of beside) {
+    const turn = logarithm(multiply(conjugate(base), source.local(subject.within(f + by), joint)));
+    for (let c = 0; c < 3; c++) sum[c]! += weight * turn[c]!;
+    place = add(place, scale(source.ownPlace(subject.within(f + by), joint), weight));
+  }
+  editor.setLocal(own, joint, multiply(base, exponential(sum)));
+  // A loop that travels has gone on: only where it stays are the places round its end its neighbours.
+  const goesRound = wraps && [f - 2, f + 2].some((s) => s < 0 || s >= subject.period);
+  if (editor.moves(joint) && !goesRound) editor.setOwnPlace(own, joint, place);
+}
+
+/** Takes out of a joint what differs from a smooth curve through it. */
+function calmed(
+  subject: Subject,
+  editor: MotionEditor,
+  joint: number,
+  range: Range | undefined,
+  strength: number,
+  falloff: number,
+): void {
+  const { samples, period, wraps, shot } = subject;
+  const weights = subject.weights(range, falloff);
+  const half = Math.round(PART_SHAKE_DEFAULTS.half * (shot.fps / 24));
+  const { order } = PART_SHAKE_DEFAULTS;
+  const base = editor.local(0, joint);
+  const turns = [0, 1, 2].map(() => new Float64Array(period));
+  for (let f = 0; f < period; f++) {
+    const turn = logarithm(multiply(conjugate(base), editor.local(f, joint)));
+    for (let c = 0; c < 3; c++) turns[c]![f] = turn[c]!;
+  }
+  const goal = turns.map((own) => calm(own, half, order, wraps));
+  for (let f = 0; f < samples; f++) {
+    const k = subject.within(f);
+    const by = [0, 1, 2].map((c) => turns[c]![k]! + strength * weights[f]! * (goal[c]![k]! - turns[c]![k]!));
+    const same = by.every((value, c) => value === turns[c]![k]);
+    if (!same) editor.setLocal(f, joint, multiply(base, exponential(by as [number, number, number])));
+  }
+  if (!editor.moves(joint)) return;
+  for (let c = 0; c < 3; c++) {
+    const own = Float64Array.from({ length: samples }, (_, f) => editor.ownPlace(f, joint)[c]!);
+    // A straight line is no shake: a loop that travels is smoothed beside it.
+    const slope = (own[samples - 1]! - own[0]!) / Math.max(1, samples - 1);
+    const rest = own.map((value, f) => value - slope * f);
+    const wanted = calm(rest, half, order, wraps && period < samples);
+    for (let f = 0; f < samples; f++) {
+      const place = [...editor.ownPlace(f, joint)] as [number, number, number];
+      const more = strength * weights[f]! * (wanted[f]! - rest[f]!);
+      if (more === 0) continue;
+      place[c] = own[f]! + more;
+      editor.setOwnPlace(f, joint, place);
+    }
+  }
+}
+
+/** Feet that shook with the hips come to rest with them; feet that stood meanwhile go on standing: whichever leaves them stiller. */
+function feetOf(subject: Subject, editor: MotionEditor, joints: readonly number[]): string[] {
+  const legs = legsOf(subject);
+  if (legs.length === 0 || legs.some(({ upper }) => joints.includes(upper))) return [];
+  const before = new MotionEditor(subject.motion);
+  const tremble = (own: MotionEditor): number => {
+    let sum = 0;
+    for (const { end } of legs)
+      for (let f = 1; f + 1 < subject.samples; f++) {
+        const [a, b, c] = [f - 1, f, f + 1].map((s) => own.place(s, end)) as [Vec3, Vec3, Vec3];
+        sum += length(subtract(add(a, c), scale(b, 2)));
+      }
+    return sum;
+  };
+  return tremble(before) < tremble(editor) ? keepFeet(subject, editor) : [];
+}
