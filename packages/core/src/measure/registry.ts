@@ -68,12 +68,19 @@ export interface MeasureFamily {
   /** Made for other kinds as well where this holds of the shot. */
   readonly alsoWhen?: (shot: PreparedShot) => boolean;
   readonly measure?: (shot: PreparedShot) => Measured;
+  /** Readings that another family describes, of which it makes some as well. */
+  readonly alsoTells?: readonly AnyReadingKind[];
 }
 
 const DEFINED = [
   { topic: 'loop', readings: EXPOSURE, about: 'timing', measure: measureExposure },
   { topic: 'spacing and arcs', readings: PATHS, measure: measureTips },
-  { topic: 'spacing and arcs', readings: [ARC_RISE], measure: measureHeadMoves },
+  {
+    topic: 'spacing and arcs',
+    readings: [ARC_RISE],
+    alsoTells: [...MOVES_AND_HOLDS, ...MOVE_ENDS],
+    measure: measureHeadMoves,
+  },
   {
     topic: 'moves and holds',
     readings: MOVES_AND_HOLDS,
@@ -85,6 +92,7 @@ const DEFINED = [
   {
     topic: 'ends of a move',
     readings: MOVE_ENDS,
+    alsoTells: MOVES_AND_HOLDS,
     // Of a turn the head's own ends are told with its moves.
     measure: (shot) => measureLoneEnds(shot) ?? (shot.kinds.includes('overlap') ? measureChainEnds(shot) : together()),
   },
@@ -160,8 +168,8 @@ export function measureShot(shot: PreparedShot): Measured {
 
 /** The readings of one id alone: only its family is measured. Empty where the shot's kind does not ask for it. */
 export const measureReading = (shot: PreparedShot, id: string): readonly Reading[] =>
-  MEASURES.filter(({ readings }) => readings.some((kind) => kind.id === id)).flatMap((family) =>
-    measureFamily(shot, family).readings.filter((reading) => reading.id === id),
+  MEASURES.filter(({ readings, alsoTells = [] }) => [...readings, ...alsoTells].some((kind) => kind.id === id)).flatMap(
+    (family) => measureFamily(shot, family).readings.filter((reading) => reading.id === id),
   );
 
 function measureFamily(shot: PreparedShot, { readings, alsoWhen, measure }: MeasureFamily): Measured {

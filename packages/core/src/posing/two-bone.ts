@@ -1,5 +1,14 @@
 import { axisAngle, type Quat, rotate } from '../motion/quaternion.ts';
-import { add, angleBetweenDirections, cross, length, normalise, reject, subtract, type Vec3 } from '../motion/vector.ts';
+import {
+  add,
+  angleBetweenDirections,
+  cross,
+  length,
+  normalise,
+  reject,
+  subtract,
+  type Vec3,
+} from '../motion/vector.ts';
 import type { LoosePose } from './loose-pose.ts';
 
 /** Joints of a limb of two bones: hip, knee, ankle, or shoulder, elbow, wrist. */

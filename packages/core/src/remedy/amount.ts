@@ -1,10 +1,11 @@
+import { findContacts } from '../motion/feet/contacts.ts';
 import { footPoints } from '../motion/feet/foot-points.ts';
 import { jointIndex } from '../motion/motion.ts';
 import { axisAngle, quatAt, vec3At } from '../motion/quaternion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Role } from '../motion/role.ts';
 import { ancestors, isAncestor } from '../motion/roles.ts';
-import { add, normalise, scale, subtract } from '../motion/vector.ts';
+import { add, dot, normalise, scale, subtract } from '../motion/vector.ts';
 import { figureAxes } from '../motion/way.ts';
 import { LoosePose } from '../posing/loose-pose.ts';
 import { quantityTurner } from '../posing/turn-quantity.ts';
@@ -12,6 +13,7 @@ import { type QuantityOf, quantitySignal } from '../quantity/measure-quantity.ts
 import { quantityHandles } from '../quantity/quantity-handle.ts';
 import { type Quantity, QUANTITIES, QUANTITY_KINDS } from '../quantity/quantities.ts';
 import { viewGait } from '../measure/gait/gait-view.ts';
+import { measureReading } from '../measure/registry.ts';
 import type { Given } from './given.ts';
 import { keepFeet, kneesTowards, legsOf, type Side } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
@@ -127,7 +129,8 @@ export const AMOUNT: Remedy = {
     'step.reach': (asked) => [added({ ...asked, finding: asked.finding }, ['hips'], 'ahead', {}, -30)],
     'breath.size': sizeOf('lean', named('trunk')),
     'take.anticipation': (asked) => headAt(asked, -1.2),
-    'take.accent': (asked) => headAt(asked, 1.2),
+    'take.accent': stretched,
+    'gait.flight': lifted,
     'foot.clear': (asked) => clearing(asked),
   },
   make(subject, given) {
@@ -165,6 +168,41 @@ function headAt(asked: Asked, sign: number): Proposal[] {
     steps: [{ remedy: 'amount', parameters: { quantity: 'height', of: 'hips', by: SOUGHT, at, falloff } }],
     seek: { from: 0, to },
   }));
+}
+
+/** The body stretched up where the accent would be: behind the anticipation, for as long as an accent is read. */
+function stretched({ shot }: Asked): Proposal[] {
+  const told = measureReading(shot, 'take.anticipation')[0]?.frames?.[0];
+  if (told === undefined) return [];
+  const last = shot.firstFrame + shot.played.motion.frames - 1;
+  return [8, 10, 6].map((by) => {
+    const from = Math.min(last, Math.round(told) + by);
+    const until = Math.min(last, from + 13);
+    return {
+      steps: [
+        { remedy: 'amount', parameters: { quantity: 'height', of: 'hips', by: SOUGHT, from, until, falloff: 6 } },
+      ],
+      seek: { from: 0, to: 24 },
+    };
+  });
+}
+
+/** Every foot lifted off the ground sooner: at the end of its stand, so that none stands before the other lands. */
+function lifted({ shot }: Asked): Proposal[] {
+  const view = viewGait(shot);
+  if (typeof view === 'string') return [];
+  const lift = (by: number) =>
+    view.landings.map(({ side, until }) => ({
+      remedy: 'amount',
+      parameters: {
+        quantity: 'height',
+        of: `foot.${side}`,
+        by: SOUGHT,
+        at: Math.floor(view.label(until - by)),
+        falloff: 4,
+      },
+    }));
+  return [0, 1].map((by) => ({ steps: lift(by), seek: { from: 0, to: 16 } }));
 }
 
 /** A swinging foot lifted about the frame where it passes lowest. */
@@ -208,9 +246,11 @@ function changed(subject: Subject, asked: QuantityOf, given: Given, weights: Flo
     return handle ? handle.valueAt(handle.at) : 0;
   });
   const [by, to, factor] = ['by', 'to', 'factor'].map((name) => given.number(name));
-  const middle = factor === undefined ? 0 : weightedMean(now, weights, subject.period);
+  const climb = asked.quantity === 'height' ? climbOf(subject) : 0;
+  const beside = now.map((value, f) => value - climb * f);
+  const middle = factor === undefined ? 0 : weightedMean(beside, weights, subject.period);
   const wanted = (f: number): number =>
-    weights[f]! * (by ?? (to !== undefined ? to - now[f]! : (factor! - 1) * (now[f]! - middle)));
+    weights[f]! * (by ?? (to !== undefined ? to - now[f]! : (factor! - 1) * (beside[f]! - middle)));
   const editor = new MotionEditor(motion);
   const hips = carrierOf(subject, asked);
   const turn = hips === undefined ? quantityTurner(posed, asked) : undefined;
@@ -236,6 +276,18 @@ function changed(subject: Subject, asked: QuantityOf, given: Given, weights: Flo
 /** The shot with the motion that is changed in it: not smoothed. */
 const posedShot = ({ shot, motion, world }: Subject): PreparedShot =>
   motion === shot.motion ? shot : { ...shot, motion, world };
+
+/** How much higher the body comes with each sample on steps, %L: what it does beside that is its own. */
+function climbOf({ shot, samples, wraps, period, world }: Subject): number {
+  const { kind, advance } = findContacts(shot);
+  if (kind !== 'steps') return 0;
+  const percent = 100 / shot.scale.legLength;
+  if (wraps) return (percent * dot(advance, shot.axes.up)) / period;
+  const hips = shot.roles.hips ?? 0;
+  const last = (samples - 1) * shot.motion.joints.length;
+  const gone = subtract(vec3At(world.positions, last + hips), vec3At(world.positions, hips));
+  return (percent * dot(gone, shot.axes.up)) / Math.max(1, samples - 1);
+}
 
 function weightedMean(values: Float64Array, weights: Float64Array, period: number): number {
   let [sum, all] = [0, 0];

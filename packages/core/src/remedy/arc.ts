@@ -1,4 +1,7 @@
-import { measureRise, ARC_RISE } from '../measure/spacing/paths.ts';
+import { facePath } from '../measure/head/head-moves.ts';
+import { headFacing } from '../measure/head/head-signal.ts';
+import { ARC_RISE, measureRise, riseReading } from '../measure/spacing/paths.ts';
+import { axisAngle, rotate, vec3At } from '../motion/quaternion.ts';
 import { worldPose } from '../motion/pose.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { add, cross, dot, length, normalise, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
@@ -6,9 +9,13 @@ import { LoosePose } from '../posing/loose-pose.ts';
 import { pullJoint } from '../posing/pull.ts';
 import { keepFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
-import { spanOf } from './proposals.ts';
+import { spansOf } from './proposals.ts';
 import { type Remedy, RemedyError } from './remedy.ts';
 import type { Range, Subject } from './subject.ts';
+
+/** A head that turns by more than this, degrees, and goes less far than this share of a leg, is followed by its face. */
+const TURNS = 8;
+const GOES = 0.15;
 
 /** So many rounds bring a bent way to its rise: where it is highest moves as it is bent. */
 const ROUNDS = 4;
@@ -32,10 +39,13 @@ export const ARC: Remedy = {
   },
   marks: ['arc'],
   mends: {
-    'arc.rise': ({ finding: { reading }, target }) => {
-      const span = spanOf(reading);
-      if (!span || target === undefined || reading.part === undefined) return [];
-      return [{ steps: [{ remedy: 'arc', parameters: { joint: reading.part, ...span, rise: target } }] }];
+    'arc.rise': (asked) => {
+      const { target, finding } = asked;
+      const joint = finding.reading.part;
+      if (target === undefined || joint === undefined) return [];
+      return [
+        { steps: spansOf(asked).map((span) => ({ remedy: 'arc', parameters: { joint, ...span, rise: target } })) },
+      ];
     },
   },
   make(subject, given) {
@@ -47,12 +57,15 @@ export const ARC: Remedy = {
     if (range.to >= subject.samples) throw new RemedyError('arc: the range goes over the end of the loop');
     const editor = new MotionEditor(subject.motion);
     if (rise === undefined) return { motion: editor.motion };
+    const face = facesAbout(subject, joint, range);
+    const riseNow = (): number => riseOf(edited(subject, editor), joint, name, range, face);
     for (let round = 0; round < ROUNDS; round++) {
-      const now = riseOf(edited(subject, editor), joint, name, range);
+      const now = riseNow();
       if (Math.abs(rise - now) < 0.01) break;
-      bend(subject, editor, joint, range, rise - now);
+      if (face) nod(subject, editor, joint, range, rise - now);
+      else bend(subject, editor, joint, range, rise - now);
     }
-    const came = riseOf(edited(subject, editor), joint, name, range);
+    const came = riseNow();
     const feet = joint === subject.shot.roles.hips ? keepFeet(subject, editor) : [];
     const short = Math.abs(rise - came) > 1 ? [`the joint reaches a rise of ${came.toFixed(1)} %`] : [];
     return { motion: editor.motion, notes: [...feet, ...short] };
@@ -66,10 +79,36 @@ const edited = ({ shot }: Subject, { motion }: MotionEditor): PreparedShot => ({
   world: worldPose(motion),
 });
 
-function riseOf(shot: PreparedShot, joint: number, part: string, range: Range): number {
-  const [reading] = ARC_RISE.among(measureRise(shot, joint, part, range).readings);
+/** A head that turns and hardly goes anywhere: its arc is that of the face, as it is seen from where it mostly looks. */
+function facesAbout({ shot, world, motion }: Subject, joint: number, { from, to }: Range): Vec3 | undefined {
+  const facing = joint === shot.roles.head ? headFacing(shot) : undefined;
+  if (!facing || Math.abs(facing.turn[to]! - facing.turn[from]!) < TURNS) return undefined;
+  const n = motion.joints.length;
+  const gone = subtract(vec3At(world.positions, to * n + joint), vec3At(world.positions, from * n + joint));
+  return length(gone) < GOES * shot.scale.legLength ? facing.forward : undefined;
+}
+
+function riseOf(shot: PreparedShot, joint: number, part: string, range: Range, face?: Vec3): number {
+  const measured = face ? riseReading(shot, facePath(shot, face), part, range) : measureRise(shot, joint, part, range);
+  const [reading] = ARC_RISE.among(measured.readings);
   if (!reading) throw new RemedyError('arc: the point ends where it starts, so it has no chord');
   return reading.value;
+}
+
+/** Nods a head that turns, most in the middle of its turn, so that its face dips or rises by so many percent of its way. */
+function nod(subject: Subject, editor: MotionEditor, joint: number, { from, to }: Range, percent: number): void {
+  const { up, forward } = subject.shot.axes;
+  const ahead = (f: number): Vec3 => normalise(rotate(editor.turn(f, joint), forward));
+  const [first, last] = [ahead(from), ahead(to)];
+  const chord = length(subtract(last, first));
+  for (let f = from + 1; f < to; f++) {
+    const facing = ahead(f);
+    const way = dot(subtract(facing, first), subtract(last, first)) / (chord * chord);
+    const u = Math.min(1, Math.max(0, way));
+    const degrees = ((percent / 100) * chord * 16 * u * u * (1 - u) * (1 - u) * 180) / Math.PI;
+    const aside = cross(facing, up);
+    if (length(aside) > 1e-6) editor.turnBy(f, joint, axisAngle(normalise(aside), degrees));
+  }
 }
 
 /** Bends the way by so many percent of its chord, most in its middle and nothing at its ends. */

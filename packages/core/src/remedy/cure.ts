@@ -6,8 +6,9 @@ import type { PreparedShot, ShotOptions } from '../motion/prepared-shot.ts';
 import type { Stage } from '../trade/stages.ts';
 import { REMEDIES } from './remedies.ts';
 import { makeRecipe, type Touched, touchedBy, type Treated } from './recipe.ts';
-import type { Proposal, Recipe } from './remedy.ts';
-import { solve, targetOf } from './solve.ts';
+import { spanOf } from './proposals.ts';
+import type { Proposal, Recipe, Remedy } from './remedy.ts';
+import { solve, type Solved, targetOf } from './solve.ts';
 
 /** A shot that is to be put right, and what it is held against. */
 export interface Patient {
@@ -94,37 +95,94 @@ export interface Cure extends Cured {
 }
 
 /** Proposals for a finding, of every remedy that mends its reading, the likeliest first. */
-export function proposalsFor({ shot }: Pick<Patient, 'shot'>, finding: Finding): readonly Proposal[] {
-  const asked = { shot, finding, target: targetOf(finding) };
-  const id = finding.reading.id as keyof (typeof REMEDIES)[number]['mends'];
+export function proposalsFor(patient: Omit<Patient, 'options'>, finding: Finding): readonly Proposal[] {
+  const { gauge, reading } = finding;
+  const all = verdicts([gauge], judged(patient), patient.stage)
+    .filter(
+      (verdict) =>
+        (verdict.judgement === 'outside' || verdict.judgement === 'near') && verdict.reading?.part === reading.part,
+    )
+    .flatMap((verdict) => verdict.reading ?? []);
+  const first = (own: Reading): number => spanOf(own)?.from ?? 0;
+  const asked = {
+    shot: patient.shot,
+    finding,
+    target: targetOf(finding),
+    all: (all.length > 0 ? all : [reading]).sort((a, b) => first(b) - first(a)),
+  };
+  const id = reading.id as keyof Remedy['mends'];
   return REMEDIES.flatMap(({ mends }) => mends[id]?.(asked) ?? []).filter(({ steps }) => steps.length > 0);
 }
 
 /**
- * What is proposed for a finding, solved: of several ways the first that takes it away and breaks nothing, else the one that breaks least.
+ * What is proposed for a finding, solved: of several ways the first that takes it and what follows from it away and breaks nothing, else the one that breaks
+ * least. What a cure breaks is mended in its turn, once.
  * @returns undefined where no remedy makes anything of it
  */
-export function cureFor(patient: Patient, finding: Finding): Cure | undefined {
+export function cureFor(patient: Patient, finding: Finding, mendsOn = true): Cure | undefined {
   let best: Cure | undefined;
-  for (const proposal of proposalsFor(patient, finding)) {
-    const solved = solve(patient.shot, patient.options, finding, proposal);
-    if (!solved) continue;
-    const own = curedOf(patient, solved.recipe, solved.treated);
-    const still = judged({ ...patient, shot: solved.treated.shot }).outside.get(keyOf(finding));
-    const cure: Cure = {
-      ...own,
-      isGone: still === undefined,
-      breaks: own.fresh.filter(({ judgement }) => judgement === 'outside'),
-    };
-    if (!best || worth(cure) > worth(best)) best = cure;
-    if (cure.isGone && cure.fresh.length === 0) break;
+  const keep = (cure: Cure | undefined): boolean => {
+    if (cure && (!best || worth(cure, finding) > worth(best, finding))) best = cure;
+    return best !== undefined && isWhole(best, finding);
+  };
+  const proposals = proposalsFor(patient, finding);
+  const targets = [targetOf(finding), middleOf(finding)];
+  for (const target of targets) {
+    for (const proposal of proposals) {
+      if (target !== targets[0] && !proposal.seek) continue;
+      const solved = solve(patient.shot, patient.options, finding, proposal, target);
+      if (solved && keep(cureOf(patient, finding, solved))) return best;
+    }
+    if (target === undefined || targets[1] === undefined) break;
   }
+  if (mendsOn && best?.isGone && best.breaks.length > 0) keep(mended(patient, finding, best));
   return best;
 }
 
+const cureOf = (patient: Patient, finding: Finding, { recipe, treated }: Solved): Cure => {
+  const own = curedOf(patient, recipe, treated);
+  return {
+    ...own,
+    isGone: !judged({ ...patient, shot: treated.shot }).outside.has(keyOf(finding)),
+    breaks: own.fresh.filter(({ judgement }) => judgement === 'outside'),
+  };
+};
+
+/** A cure with what it breaks mended behind it. */
+function mended(patient: Patient, finding: Finding, cure: Cure): Cure | undefined {
+  let recipe = cure.recipe;
+  let treated = cure.treated;
+  for (const broken of cure.breaks) {
+    const next = cureFor({ ...patient, shot: treated.shot, options: treated.options }, broken, false);
+    if (!next?.isGone) continue;
+    recipe = [...recipe, ...next.recipe];
+    treated = next.treated;
+  }
+  return recipe === cure.recipe
+    ? undefined
+    : cureOf(patient, finding, { recipe, treated: makeRecipe(patient.shot, patient.options, recipe) });
+}
+
+/** The middle of the band that a finding is outside of; undefined where it has none. */
+function middleOf({ gauge: { band } }: Finding): number | undefined {
+  const middle = band && (band[0] + band[1]) / 2;
+  return middle !== undefined && Number.isFinite(middle) ? middle : undefined;
+}
+
+/** What followed from a finding, and is still outside without it. */
+const follows = ({ left }: Cure, { also }: Finding): Finding[] =>
+  left.filter(({ reading, judgement }) => judgement === 'outside' && also.includes(reading.id));
+
+const isWhole = (cure: Cure, finding: Finding): boolean =>
+  cure.isGone && cure.fresh.length === 0 && follows(cure, finding).length === 0;
+
 /** A cure that takes its finding away is worth more than one that does not; what it breaks, or brings near an edge, is taken off. */
-const worth = ({ isGone, breaks, fresh, gone }: Cure): number =>
-  (isGone ? 100 : 0) - 10 * breaks.length - (fresh.length - breaks.length) + 0.1 * gone.length;
+const worth = (cure: Cure, finding: Finding): number =>
+  (cure.isGone ? 100 : 0) -
+  10 * cure.breaks.length -
+  5 * follows(cure, finding).length -
+  (cure.fresh.length - cure.breaks.length) +
+  0.1 * cure.gone.length;
 
 /** Cures for every finding, heaviest first, as long as each takes its finding away and breaks nothing. */
 export function cureAll(patient: Patient): Cured {

@@ -9,26 +9,46 @@ import { smoothStep } from '../signal/smooth-step.ts';
 import type { Given } from './given.ts';
 import { keepFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
-import { inParts, spanOf } from './proposals.ts';
-import { type Asked, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
+import { inParts, spansOf } from './proposals.ts';
+import { type Asked, type Parameters, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
 import { FALLOFF, type Range, Subject } from './subject.ts';
 
 /** Drift that a hold is given, percent of the move before it: it lives, and nobody would call it a move. Common practice. */
 const LIVES = 3;
 
-/** Frames for a hold whose length is not right. */
-const longer = ({ finding }: Asked): Proposal[] => {
-  const span = spanOf(finding.reading);
-  if (!span) return [];
-  const short = finding.distance < 0;
+/** Frames for every hold whose length is not right. */
+const longer = (asked: Asked): Proposal[] => {
+  const short = asked.finding.distance < 0;
+  const spans = spansOf(asked);
+  const least = Math.min(...spans.map(({ from, to }) => to - from));
   return [
     {
-      steps: [{ remedy: 'hold', parameters: { ...span, frames: SOUGHT } }],
-      seek: { from: 0, to: short ? 60 : span.from + 1 - span.to, whole: true },
+      steps: spans.map((span) => ({ remedy: 'hold', parameters: { ...span, frames: SOUGHT } })),
+      seek: { from: 0, to: short ? 60 : 1 - least, whole: true },
     },
   ];
 };
+
+/** A drift for every hold that is dead or creeps; a hold of one frame, where it turns round, some frames. */
+function alive(asked: Asked): Proposal[] {
+  const { reading } = asked.finding;
+  const spans = spansOf(asked);
+  const long = spans.filter(({ from, to }) => to - from >= 2);
+  if (long.length < spans.length)
+    return [
+      {
+        steps: spans.map(({ from }) => ({ remedy: 'hold', parameters: { at: from, frames: SOUGHT } })),
+        seek: { from: 1, to: 16, whole: true },
+      },
+    ];
+  const creeps = reading.value === 'creeping';
+  const drifts = (own: Parameters): Proposal => ({
+    steps: long.map((span) => ({ remedy: 'hold', parameters: { ...span, drift: SOUGHT, ...own } })),
+    seek: { from: LIVES, to: creeps ? 0 : 24 },
+  });
+  return [drifts(inParts(reading)), ...(reading.part === undefined ? [] : [drifts({})])];
+}
 
 /**
  * Makes a pose stay longer or shorter, or keeps a hold alive.
@@ -56,21 +76,7 @@ export const HOLD: Remedy = {
     'hold.frames': longer,
     'look.frames': longer,
     'take.accentHold': longer,
-    'hold.kind': ({ finding: { reading } }) => {
-      const span = spanOf(reading);
-      if (!span) return [];
-      const drifts = (own: object): Proposal => ({
-        steps: [{ remedy: 'hold', parameters: { ...span, drift: LIVES, ...own } }],
-      });
-      return span.to > span.from
-        ? [drifts(inParts(reading)), ...(reading.part === undefined ? [] : [drifts({})])]
-        : [
-            {
-              steps: [{ remedy: 'hold', parameters: { at: span.from, frames: SOUGHT } }],
-              seek: { from: 1, to: 16, whole: true },
-            },
-          ];
-    },
+    'hold.kind': alive,
   },
   make(subject, given) {
     const range = subject.range(given);
@@ -133,8 +139,12 @@ function drifting(subject: Subject, range: Range, drift: number, given: Given) {
   const joints = names === undefined ? undefined : subject.joints(names);
   const signal = signalOf(subject, joints);
   const stretches = stretchesOf(signal, subject.shot.fps);
-  const before = stretches.filter(isMove).findLast((move) => move.from < from && move.to <= from + 2);
-  if (!before) throw new RemedyError('hold: no move comes before it, so nothing says where it would drift to');
+  const before = stretches.filter(isMove).findLast((move) => move.from < from && move.to <= from + 2) ?? {
+    from: 0,
+    to: from,
+  };
+  if (!(travelOf(signal, before) > 0.1))
+    throw new RemedyError('hold: nothing moves before it, so nothing says where it would drift to');
   const travel = travelOf(signal, before);
   const now = judgeRest(signal, signal, range, travel).drift;
   const next = stretches.find((own) => isMove(own) && own.from >= to - 1);

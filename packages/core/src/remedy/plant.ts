@@ -1,10 +1,10 @@
 import { type FixedPoint, footPoints } from '../motion/feet/foot-points.ts';
 import { type GaitView, type Landing, viewGait } from '../measure/gait/gait-view.ts';
 import { add, dot, length, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
-import { figures } from '../say/words.ts';
+import type { Quat } from '../motion/quaternion.ts';
 import { mean, median } from '../signal/statistics.ts';
 import { smoothStep } from '../signal/smooth-step.ts';
-import { kneesTowards, type Leg, legsOf } from './keep-feet.ts';
+import { type Leg, legsOf, putFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { partsOf, sideOfPart } from './proposals.ts';
 import { type Asked, type Proposal, type Remedy, RemedyError } from './remedy.ts';
@@ -14,8 +14,6 @@ import type { Subject } from './subject.ts';
 const LOW = 1;
 /** Contacts are known to a frame: so many at both ends are not asked whether the foot is still. */
 const TRIM = 1;
-/** A foot that stays farther from where it should stand, %L, is told. */
-const TOLD = 0.2;
 
 /** All feet first: what both do together comes from the body. */
 const feet = (asked: Asked): Proposal[] => {
@@ -59,11 +57,8 @@ export const PLANT: Remedy = {
     );
     if (landings.length === 0) throw new RemedyError('plant: no foot stands there');
     if (foot === 'both' && !range && view.contacts.kind === 'flat') raise(subject, view, editor, legs);
-    const short = Math.max(...legs.map((leg) => plantLeg(subject, view, editor, leg, landings)));
-    const percent = (100 * short) / subject.shot.scale.legLength;
-    const notes =
-      percent > TOLD ? [`a leg is too short to plant its foot: it stays ${figures(percent)} % of a leg away`] : [];
-    return { motion: editor.motion, notes };
+    const footing = new Map(legs.map((leg) => [leg, footingOf(subject, view, editor, leg, landings)]));
+    return { motion: editor.motion, notes: putFeet(subject, editor, footing) };
   },
 };
 
@@ -101,30 +96,30 @@ interface Nudge {
   readonly by: Vec3;
 }
 
-/** Plants one leg's foot at its contacts. @returns how far it stays from there at most, units */
-function plantLeg(
+/** Where one leg's foot stands and goes once it is planted at its contacts; nowhere on flat ground under it. */
+function footingOf(
   subject: Subject,
   view: GaitView,
   editor: MotionEditor,
   leg: Leg,
   landings: readonly Landing[],
-): number {
+): ({ place: Vec3; turn: Quat } | undefined)[] {
+  const L = subject.shot.scale.legLength;
+  const { up } = subject.shot.axes;
   const own = landings
     .filter(({ side }) => side === leg.side)
     .flatMap((landing) => nudges(subject, view, editor, leg, landing));
-  if (own.length === 0) return 0;
-  const towards = kneesTowards(subject, editor, leg);
-  const all = spread(subject, own);
-  let short = 0;
-  const L = subject.shot.scale.legLength;
-  for (let f = 0; f < subject.samples; f++) {
-    const by = all[subject.within(f)]!;
-    if (length(by) < 1e-9 * L) continue;
-    const turned = editor.turn(f, leg.end);
-    short = Math.max(short, editor.reach(f, leg, add(editor.place(f, leg.end), by), towards(f)));
-    editor.face(f, leg.end, turned);
-  }
-  return short;
+  const all = own.length > 0 ? spread(subject, own) : undefined;
+  const points = solesOf(subject, leg.side);
+  return Array.from({ length: subject.samples }, (_, f) => {
+    let by: Vec3 = all?.[subject.within(f)] ?? [0, 0, 0];
+    if (view.contacts.kind === 'flat') {
+      const lowest = Math.min(...points.map((point) => dot(add(editor.pointAt(f, point), by), up)));
+      if (lowest < view.contacts.ground) by = add(by, scale(up, view.contacts.ground - lowest));
+    }
+    if (length(by) < 1e-9 * L) return undefined;
+    return { place: add(editor.place(f, leg.end), by), turn: editor.turn(f, leg.end) };
+  });
 }
 
 /** What keeps a foot still and on the ground through one contact. */

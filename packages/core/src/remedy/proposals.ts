@@ -9,6 +9,10 @@ export function spanOf({ detail, frames = [] }: Reading): { readonly from: numbe
   return { from: Math.round(Math.min(...frames)), to: Math.round(Math.max(...frames)) };
 }
 
+/** Where everything is that a finding is about, the last place first: a change of length moves only what comes behind it. */
+export const spansOf = ({ all }: Asked): { readonly from: number; readonly to: number }[] =>
+  all.flatMap((reading) => spanOf(reading) ?? []);
+
 /** The parts a finding is of: its own, and the one on the other side that does as much. */
 export const partsOf = ({ finding: { reading, twin } }: Asked): string[] =>
   [reading.part, twin].filter((part) => part !== undefined);

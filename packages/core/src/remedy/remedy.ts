@@ -1,4 +1,5 @@
 import type { Finding } from '../gauge/findings.ts';
+import type { Reading } from '../measure/reading.ts';
 import type { ReadingId } from '../measure/registry.ts';
 import type { Motion } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
@@ -66,6 +67,8 @@ export const SOUGHT = 'sought';
 export interface Asked {
   readonly shot: PreparedShot;
   readonly finding: Finding;
+  /** Every reading of the same part that its gauge finds as wrong: several holds, several moves; by place, the last first. */
+  readonly all: readonly Reading[];
   /** The value that is wanted of its reading; undefined of one that is not a number. */
   readonly target: number | undefined;
 }

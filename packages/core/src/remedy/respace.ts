@@ -2,6 +2,8 @@ import { type ChartPreset, presetFractions } from '../chart/presets.ts';
 import { jointWeights } from '../motion/pose-distance.ts';
 import { angleBetween, type Quat, rotate } from '../motion/quaternion.ts';
 import { add, length, subtract, type Vec3 } from '../motion/vector.ts';
+import { BREATH } from '../measure/attention/breath.ts';
+import { measureReading } from '../measure/registry.ts';
 import { jointParts } from '../measure/parts.ts';
 import { smooth } from '../signal/savitzky-golay.ts';
 import { inParts, spanOf } from './proposals.ts';
@@ -28,6 +30,39 @@ const eased =
     }));
   };
 
+/** Of every breath the way in and the way out in other shares of its time. */
+function breathing({ shot, target }: Asked): Proposal[] {
+  const [breath] = BREATH[0].among(measureReading(shot, 'breath.cycle'));
+  if (!breath || target === undefined) return [];
+  return [1, 1.3, 1.7].map((more) => breathsIn(shot, breath, more * target));
+}
+
+type Breath = ReturnType<(typeof BREATH)[0]['among']>[number];
+
+function breathsIn(shot: Asked['shot'], breath: Breath, ratio: number): Proposal {
+  const { in: into, out } = breath.detail;
+  const length = Math.round(into + out);
+  const fills = (length * ratio) / (1 + ratio);
+  const half = (u: number): number => (1 - Math.cos(Math.PI * u)) / 4;
+  const chart = Array.from({ length: length - 1 }, (_, k) => {
+    const own = k + 1 <= fills ? half((k + 1) / fills) : 0.5 + half((k + 1 - fills) / (length - fills));
+    return own.toFixed(4);
+  }).join('+');
+  const [first, last] = [
+    shot.firstFrame,
+    shot.firstFrame + (shot.loop === 'none' ? shot.motion.frames : shot.period) - 1,
+  ];
+  const spans = (breath.frames ?? []).flatMap((top) => {
+    const from = Math.round(top - into);
+    const to = from + length;
+    const around = (label: number): number =>
+      label < first ? label + last - first + 1 : label > last ? label - (last - first + 1) : label;
+    const inside = from >= first && to <= last;
+    return inside || shot.loop !== 'none' ? [{ from: around(from), to: around(to) }] : [];
+  });
+  return { steps: spans.map((span) => ({ remedy: 'respace', parameters: { ...span, parts: 'upper', chart } })) };
+}
+
 /**
  * Puts the frames of a move on other places of their own way: nothing goes anywhere it did not go before, only at other times.
  *
@@ -51,6 +86,7 @@ export const RESPACE: Remedy = {
     'ease.in': eased('slow-in'),
     'ease.out': eased('slow-out'),
     'stutter.frames': () => [{ steps: [{ remedy: 'respace', parameters: { chart: 'smooth' } }] }],
+    'breath.ratio': breathing,
     'halt.share': () => [{ steps: [{ remedy: 'respace', parameters: { parts: 'upper', chart: 'smooth' } }] }],
   },
   make(subject, given) {

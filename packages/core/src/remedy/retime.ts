@@ -1,4 +1,4 @@
-import { spanOf } from './proposals.ts';
+import { spansOf } from './proposals.ts';
 import { type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
 
@@ -20,10 +20,16 @@ export const RETIME: Remedy = {
   },
   marks: ['timing'],
   mends: {
-    'move.frames': ({ finding: { reading }, target }) => {
-      const span = spanOf(reading);
-      if (!span || target === undefined || span.to <= span.from) return [];
-      return [{ steps: [{ remedy: 'retime', parameters: { ...span, frames: Math.max(1, Math.round(target)) } }] }];
+    'move.frames': (asked) => {
+      const { target } = asked;
+      const spans = spansOf(asked).filter(({ from, to }) => to > from);
+      if (target === undefined) return [];
+      return [0, -1, 1].map((by) => ({
+        steps: spans.map((span) => ({
+          remedy: 'retime',
+          parameters: { ...span, frames: Math.max(1, Math.round(target) + by) },
+        })),
+      }));
     },
     ...Object.fromEntries(
       (['cycle.cadence', 'gait.step', 'breath.cycle', 'cycle.length'] as const).map((id) => [

@@ -46,7 +46,7 @@ export function measureHeadMoves(shot: PreparedShot): Measured {
 }
 
 /** Path of a point before the face, as seen from where the head mostly looks to: its part towards there is left out. */
-function facePath({ motion, world, roles, axes, scale }: PreparedShot, view: Vec3): PointPath {
+export function facePath({ motion, world, roles, axes, scale }: PreparedShot, view: Vec3): PointPath {
   const n = motion.joints.length;
   const points = new Float64Array(3 * motion.frames);
   const reach = 0.15 * scale.legLength;
