@@ -7,6 +7,10 @@ import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import type { Role } from '../src/motion/role.ts';
 import { loopPeriod } from '../src/motion/loop.ts';
 import { viewGait } from '../src/measure/gait/gait-view.ts';
+import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { runExemplar, walkExemplar } from '../src/exemplar/walk.ts';
+import { builtDifferently } from './figures.ts';
+import { keeperWalk } from './other-figure.ts';
 
 const TAU = 2 * Math.PI;
 
@@ -163,3 +167,122 @@ export class Faulty {
     return own;
   }
 }
+
+export const SIDES = ['L', 'R'] as const;
+export const TRUNK: readonly Role[] = ['spine', 'chest'];
+const ARM = ['clavicle', 'upperArm', 'foreArm', 'hand'] as const;
+export const ofSide = (side: 'L' | 'R'): Role[] => ARM.map((role): Role => `${role}.${side}`);
+const ABOVE: readonly Role[] = ['spine', 'chest', 'neck', 'head', ...SIDES.flatMap(ofSide)];
+export const both = (shot: Faulty, change: (shot: Faulty, side: 'L' | 'R', sign: 1 | -1) => Faulty): Faulty =>
+  SIDES.reduce((own, side) => change(own, side, side === 'L' ? 1 : -1), shot);
+export const alternately = (size: number) => (frame: number) => (frame % 2 === 0 ? size : -size);
+
+export type Fault = readonly [reading: string, put: (shot: Faulty) => Faulty];
+
+/** What can be put into anything that walks, runs or stands. */
+export const ANYWHERE: Readonly<Record<string, Fault>> = {
+  'a head that hangs by 40°': ['posture.head', (shot) => shot.turned('head', 'left', () => 45)],
+  'a head that shakes by 0.6°': ['shake.size', (shot) => shot.turned('head', 'up', alternately(0.6))],
+  'a head that shakes by 2°, every four frames': ['shake.size', (shot) => shot.turned('head', 'left', shot.wave(2, 4))],
+  'hips that shake by 1.2°': ['shake.size', (shot) => shot.turned('hips', 'up', alternately(1.2))],
+  'elbows that bend the wrong way': [
+    'elbow.least',
+    (shot) => both(shot, (own, side) => own.turned(`foreArm.${side}`, 'left', () => 50)),
+  ],
+  'wrists that are broken': [
+    'wrist.bend',
+    (shot) => both(shot, (own, side) => own.turned(`hand.${side}`, 'left', () => 70)),
+  ],
+  'a figure that floats': ['gait.float', (shot) => shot.moved(() => [0, 0, 0.06])],
+  'a figure that sinks': ['gait.depth', (shot) => shot.moved(() => [0, 0, -0.05])],
+};
+
+/** What only a walk or a run shows. */
+export const GOING: Readonly<Record<string, Fault>> = {
+  'a trunk that leans 35° forward': ['posture.lean', (shot) => shot.turned(TRUNK, 'left', () => 36)],
+  'a trunk that leans back': ['posture.lean', (shot) => shot.turned(TRUNK, 'left', () => -25)],
+  'a trunk that leans aside': ['posture.side', (shot) => shot.turned(TRUNK, 'forward', () => 13)],
+  'a head thrown back': ['posture.head', (shot) => shot.turned('head', 'left', () => -32)],
+  'a head turned away': ['posture.aside', (shot) => shot.turned('head', 'up', () => 35)],
+  'arms that swing 2.2 times too far': [
+    'size.arm',
+    (shot) => both(shot, (own, side) => own.scaled(`upperArm.${side}`, 2.2)),
+  ],
+  'arms that hardly swing': ['size.arm', (shot) => both(shot, (own, side) => own.scaled(`upperArm.${side}`, 0.2))],
+  'arms held away from the body': [
+    'size.spread',
+    (shot) => both(shot, (own, side, k) => own.turned(`upperArm.${side}`, 'forward', () => 50 * k)),
+  ],
+  'arms that never move': [
+    'still.part',
+    (shot) => both(shot, (own, side) => ofSide(side).reduce((arm, role) => arm.scaled(role, 0), own)),
+  ],
+  'one arm that never moves': ['still.part', (shot) => ofSide('L').reduce((arm, role) => arm.scaled(role, 0), shot)],
+  'a head that nods by 10°': ['size.head', (shot) => shot.turned('head', 'left', shot.wave(5, shot.period / 2))],
+  'a chest that turns too far': ['size.turn', (shot) => shot.turned('chest', 'up', shot.wave(24))],
+  'toes that point in': [
+    'foot.turn',
+    (shot) => both(shot, (own, side, k) => own.turned(`foot.${side}`, 'up', () => -32 * k)),
+  ],
+  'toes that point far out': [
+    'foot.turn',
+    (shot) => both(shot, (own, side, k) => own.turned(`foot.${side}`, 'up', () => 50 * k)),
+  ],
+  'elbows bent like a boxer’s': [
+    'elbow.most',
+    (shot) => both(shot, (own, side) => own.turned(`foreArm.${side}`, 'left', () => -100)),
+  ],
+  'steps long and short in turn': [
+    'stutter.frames',
+    (shot) => shot.retimed((frame) => frame + alternately(-0.18)(frame)),
+  ],
+  'an upper body that halts at each contact': [
+    'halt.share',
+    (shot) => {
+      const step = shot.period / 2;
+      return shot.retimed(
+        (frame) => frame - (0.98 * step * Math.sin((2 * Math.PI * frame) / step)) / (2 * Math.PI),
+        ABOVE,
+      );
+    },
+  ],
+};
+
+/** What only a walk shows. */
+export const WALKING: Readonly<Record<string, Fault>> = {
+  'feet that land flat': ['foot.land', (shot) => shot.flatFooted()],
+  'a trunk that nods far': ['size.lean', (shot) => shot.turned(TRUNK, 'left', shot.wave(8, shot.period / 2))],
+};
+
+export const walk = (): Faulty => new Faulty(walkExemplar(), { kind: 'walk', loop: 'repeat' });
+export const BODIES: readonly (readonly [string, () => Faulty, readonly Readonly<Record<string, Fault>>[]])[] = [
+  ['the letter carrier’s walk', walk, [ANYWHERE, GOING, WALKING]],
+  [
+    'the same, built differently',
+    () => new Faulty(builtDifferently(walkExemplar()), { kind: 'walk', loop: 'repeat' }),
+    [ANYWHERE, GOING, WALKING],
+  ],
+  ['the keeper’s walk', () => new Faulty(keeperWalk(), { kind: 'walk' }), [ANYWHERE, GOING, WALKING]],
+  ['the keeper’s slow walk', () => new Faulty(keeperWalk({ cycles: [34] }), { kind: 'walk' }), [ANYWHERE, GOING]],
+  [
+    'the letter carrier’s run',
+    () => new Faulty(runExemplar(), { kind: 'run', loop: 'repeat' }),
+    [
+      {
+        ...ANYWHERE,
+        'elbows that bend the wrong way': [
+          'elbow.least',
+          (shot) => both(shot, (own, side) => own.turned(`foreArm.${side}`, 'left', () => 110)),
+        ],
+      },
+    ],
+  ],
+  ...['turn', 'take', 'idle'].map((name) => {
+    const { kind, defaults, make } = EXEMPLARS[name]!;
+    return [
+      `a ${name}`,
+      () => new Faulty(make({}, {}), { kind, loop: (defaults.loop ?? 'none') as 'none' }),
+      [ANYWHERE],
+    ] as const;
+  }),
+];

@@ -5,20 +5,21 @@ import { axisAngle, quatAt, vec3At } from '../motion/quaternion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Role } from '../motion/role.ts';
 import { ancestors, isAncestor } from '../motion/roles.ts';
-import { add, dot, normalise, scale, subtract } from '../motion/vector.ts';
+import { add, cross, dot, length, normalise, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { figureAxes } from '../motion/way.ts';
 import { LoosePose } from '../posing/loose-pose.ts';
-import { quantityTurner } from '../posing/turn-quantity.ts';
-import { type QuantityOf, quantitySignal } from '../quantity/measure-quantity.ts';
+import { quantityTurner, turnerOf } from '../posing/turn-quantity.ts';
+import { Body } from '../quantity/body.ts';
+import { bendParts, directionAt, type QuantityOf, quantitySignal } from '../quantity/measure-quantity.ts';
 import { quantityHandles } from '../quantity/quantity-handle.ts';
 import { type Quantity, QUANTITIES, QUANTITY_KINDS } from '../quantity/quantities.ts';
 import { viewGait } from '../measure/gait/gait-view.ts';
 import { measureReading } from '../measure/registry.ts';
 import type { Given } from './given.ts';
-import { keepFeet, kneesTowards, legsOf, type Side } from './keep-feet.ts';
+import { keepFeet, kneesTowards, legsOf, type Side, SIDES } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { added, partsOf, scaled, sideOfPart, wayTo } from './proposals.ts';
-import { type Asked, type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
+import { type Asked, type Made, type Parameters, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { type Range, type Subject } from './subject.ts';
 
 /** What is turned besides the quantities that are told: a knee beside its leg, a shoulder joint up. */
@@ -30,7 +31,7 @@ const limbs = (asked: Asked, limb: string): string[] =>
   partsOf(asked).map((part) => (/\.[LR]$/.test(part) ? `${limb}.${sideOfPart(part)}` : limb));
 
 /** The pitch of a foot about some labels: as many steps as there are landings. */
-function pitchAt(asked: Asked, event: 'at' | 'until'): Proposal[] {
+function pitchAt(asked: Asked, event: 'at' | 'until', falloff: number): Proposal[] {
   const view = viewGait(asked.shot);
   if (typeof view === 'string' || asked.target === undefined) return [];
   const sides = new Set(partsOf(asked).map(sideOfPart));
@@ -38,7 +39,7 @@ function pitchAt(asked: Asked, event: 'at' | 'until'): Proposal[] {
     .filter((landing) => sides.has(landing.side) && !landing.standing)
     .map(({ side, [event]: sample }) => ({
       remedy: 'amount',
-      parameters: { quantity: 'pitch', of: `foot.${side}`, to: SOUGHT, at: Math.floor(view.label(sample)), falloff: 3 },
+      parameters: { quantity: 'pitch', of: `foot.${side}`, to: SOUGHT, at: Math.floor(view.label(sample)), falloff },
     }));
   const { value } = asked.finding.reading;
   return typeof value === 'number' ? [{ steps, seek: { from: value, to: value + 2 * wayTo(asked) } }] : [];
@@ -114,9 +115,15 @@ export const AMOUNT: Remedy = {
     'size.head': sizeOf('pitch', named('head')),
     'size.arm': sizeOf('swing', (asked) => limbs(asked, 'upperArm')),
     'size.spread': ofPart('spread', (asked) => limbs(asked, 'upperArm')),
+    'gait.knee': () => [
+      {
+        steps: [{ remedy: 'amount', parameters: { quantity: 'height', of: 'hips', by: SOUGHT } }],
+        seek: { from: 0, to: -5 },
+      },
+    ],
     'gait.bob': sizeOf('height', named('hips')),
-    'foot.land': (asked) => pitchAt(asked, 'at'),
-    'foot.leave': (asked) => pitchAt(asked, 'until'),
+    'foot.land': (asked) => [3, 2, 1].flatMap((falloff) => pitchAt(asked, 'at', falloff)),
+    'foot.leave': (asked) => [3, 2].flatMap((falloff) => pitchAt(asked, 'until', falloff)),
     'foot.turn': (asked) => [
       forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1),
       ...(partsOf(asked).length > 1 ? [bothOut(asked)] : []),
@@ -130,6 +137,9 @@ export const AMOUNT: Remedy = {
     'breath.size': sizeOf('lean', named('trunk')),
     'take.anticipation': (asked) => headAt(asked, -1.2),
     'take.accent': stretched,
+    'through.frames': (asked) => [
+      forSides(asked, (side) => ({ quantity: 'spread', of: `upperArm.${side}`, by: SOUGHT }), 0, 40),
+    ],
     'gait.flight': lifted,
     'foot.clear': (asked) => clearing(asked),
   },
@@ -150,9 +160,10 @@ const forSides = (
   asked: Asked,
   parameters: (side: Side) => Record<string, string | number>,
   much: number,
+  least = 0,
 ): Proposal => ({
   steps: partsOf(asked).map((part) => ({ remedy: 'amount', parameters: parameters(sideOfPart(part)) })),
-  seek: { from: 0, to: much * (2 * wayTo(asked)) },
+  seek: { from: 0, to: least + much * 2 * wayTo(asked) },
 });
 const bothOut = (asked: Asked): Proposal =>
   forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1);
@@ -178,10 +189,16 @@ function stretched({ shot }: Asked): Proposal[] {
   return [8, 10, 6].map((by) => {
     const from = Math.min(last, Math.round(told) + by);
     const until = Math.min(last, from + 13);
+    const held = { from, until, falloff: 6 };
+    // Straight up and on the toes: legs alone are seldom long enough.
+    const onToes = SIDES.map((side): Parameters => ({ quantity: 'pitch', of: `foot.${side}`, by: -20, ...held }));
+    const up: Parameters[] = [
+      { quantity: 'lean', of: 'trunk', to: 0, ...held },
+      ...onToes,
+      { quantity: 'height', of: 'hips', by: SOUGHT, ...held },
+    ];
     return {
-      steps: [
-        { remedy: 'amount', parameters: { quantity: 'height', of: 'hips', by: SOUGHT, from, until, falloff: 6 } },
-      ],
+      steps: up.map((parameters) => ({ remedy: 'amount', parameters })),
       seek: { from: 0, to: 24 },
     };
   });
@@ -252,6 +269,10 @@ function changed(subject: Subject, asked: QuantityOf, given: Given, weights: Flo
   const wanted = (f: number): number =>
     weights[f]! * (by ?? (to !== undefined ? to - now[f]! : (factor! - 1) * (beside[f]! - middle)));
   const editor = new MotionEditor(motion);
+  if (asked.quantity === 'bend' && now.some((value) => value < 0)) {
+    bentAsItBends(posed, editor, asked, wanted);
+    return { motion: editor.motion };
+  }
   const hips = carrierOf(subject, asked);
   const turn = hips === undefined ? quantityTurner(posed, asked) : undefined;
   if (hips === undefined && !turn) throw new RemedyError(`amount: nothing turns the ${asked.of}`);
@@ -271,6 +292,26 @@ function changed(subject: Subject, asked: QuantityOf, given: Given, weights: Flo
   }
   if (nothing) return { motion: editor.motion };
   return { motion: editor.motion, notes: keepTheRest(subject, editor, asked, hips !== undefined, wanted) };
+}
+
+/** A joint that is bent the wrong way somewhere is turned about its own hinge, the way such a joint bends, so that it goes through straight without a jump. */
+function bentAsItBends(
+  shot: PreparedShot,
+  editor: MotionEditor,
+  asked: QuantityOf,
+  wanted: (frame: number) => number,
+): void {
+  const parts = bendParts(new Body(shot), asked.of);
+  const joint = turnerOf(shot, asked);
+  if (typeof parts === 'string' || !parts.towards || joint === undefined)
+    throw new RemedyError(`amount: nothing turns the ${asked.of}`);
+  const [along, towards] = [directionAt(shot, parts.upper), directionAt(shot, parts.towards)];
+  const vector = (own: readonly number[]): Vec3 => [own[0]!, own[1]!, own[2]!];
+  for (let f = 0; f < shot.motion.frames; f++) {
+    const more = wanted(f);
+    const hinge = cross(vector(along(f)), vector(towards(f)));
+    if (more !== 0 && length(hinge) > 1e-9) editor.turnBy(f, joint, axisAngle(normalise(hinge), more));
+  }
 }
 
 /** The shot with the motion that is changed in it: not smoothed. */

@@ -114,6 +114,9 @@ export function proposalsFor(patient: Omit<Patient, 'options'>, finding: Finding
   return REMEDIES.flatMap(({ mends }) => mends[id]?.(asked) ?? []).filter(({ steps }) => steps.length > 0);
 }
 
+/** Of so many ways that take a finding away what they break is mended. */
+const MENDED = 3;
+
 /**
  * What is proposed for a finding, solved: of several ways the first that takes it and what follows from it away and breaks nothing, else the one that breaks
  * least. What a cure breaks is mended in its turn, once.
@@ -121,21 +124,24 @@ export function proposalsFor(patient: Omit<Patient, 'options'>, finding: Finding
  */
 export function cureFor(patient: Patient, finding: Finding, mendsOn = true): Cure | undefined {
   let best: Cure | undefined;
+  const gone: Cure[] = [];
   const keep = (cure: Cure | undefined): boolean => {
+    if (cure?.isGone) gone.push(cure);
     if (cure && (!best || worth(cure, finding) > worth(best, finding))) best = cure;
     return best !== undefined && isWhole(best, finding);
   };
   const proposals = proposalsFor(patient, finding);
-  const targets = [targetOf(finding), middleOf(finding)];
+  const targets = [targetOf(finding), middleOf(finding), justInside(finding)];
   for (const target of targets) {
     for (const proposal of proposals) {
-      if (target !== targets[0] && !proposal.seek) continue;
+      if (target !== targets[0] && (!proposal.seek || target === undefined)) continue;
       const solved = solve(patient.shot, patient.options, finding, proposal, target);
       if (solved && keep(cureOf(patient, finding, solved))) return best;
     }
-    if (target === undefined || targets[1] === undefined) break;
   }
-  if (mendsOn && best?.isGone && best.breaks.length > 0) keep(mended(patient, finding, best));
+  if (mendsOn && best?.isGone && best.breaks.length > 0)
+    for (const cure of gone.sort((a, b) => a.breaks.length - b.breaks.length).slice(0, MENDED))
+      if (keep(mended(patient, finding, cure))) break;
   return best;
 }
 
@@ -167,6 +173,13 @@ function mended(patient: Patient, finding: Finding, cure: Cure): Cure | undefine
 function middleOf({ gauge: { band } }: Finding): number | undefined {
   const middle = band && (band[0] + band[1]) / 2;
   return middle !== undefined && Number.isFinite(middle) ? middle : undefined;
+}
+
+/** Just within the band, where more would break something else: a twelfth of its width from the end it is outside of. */
+function justInside({ gauge: { band }, distance }: Finding): number | undefined {
+  const width = band && band[1] - band[0];
+  if (!band || !Number.isFinite(width) || width === 0) return undefined;
+  return distance < 0 ? band[0] + width! / 12 : band[1] - width! / 12;
 }
 
 /** What followed from a finding, and is still outside without it. */

@@ -1,5 +1,10 @@
 import { wholeCycles } from '../measure/cycle/whole-cycles.ts';
 import { viewGait } from '../measure/gait/gait-view.ts';
+import { LoosePose } from '../posing/loose-pose.ts';
+import { quantityTurner } from '../posing/turn-quantity.ts';
+import { quantitySignal } from '../quantity/measure-quantity.ts';
+import { angleBetween } from '../motion/quaternion.ts';
+import { mean } from '../signal/statistics.ts';
 import { correlation } from '../signal/correlation.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { partsOf, sideOfPart } from './proposals.ts';
@@ -30,6 +35,11 @@ export const OPPOSE: Remedy = {
   marks: [],
   mends: {
     'gait.opposition': sides,
+    'still.part': ({ finding: { reading } }) => {
+      const arms = (['L', 'R'] as const).filter((arm) => String(reading.value).includes(`arm.${arm}`));
+      const swing = arms.map((arm) => ({ remedy: 'oppose', parameters: { arm } }));
+      return arms.length > 0 ? [{ steps: swing }] : [];
+    },
     'twin.arms': () => (['R', 'L'] as const).map((arm) => ({ steps: [{ remedy: 'oppose', parameters: { arm } }] })),
   },
   make(subject, given) {
@@ -43,6 +53,7 @@ export const OPPOSE: Remedy = {
     if (hand === undefined || foot === undefined)
       throw new RemedyError('oppose: the hand or the foot is not known; set the roles');
     if (!cycle) throw new RemedyError('oppose: there is no whole cycle of steps');
+    if (isStill(subject, arm)) return { motion: swungAsTheLeg(subject, arm) };
     const shift = bestShift(subject, hand, foot, cycle.length) + given.number('lag')! / shot.exposures.stride;
     const editor = new MotionEditor(subject.motion);
     if (Math.abs(shift) < 0.05) return { motion: editor.motion };
@@ -53,6 +64,52 @@ export const OPPOSE: Remedy = {
     return { motion: editor.motion };
   },
 };
+
+/** An arm whose joints turn less than this, degrees, swings with nothing. */
+const STILL = 1;
+/** An arm swings about so many times as far as the thigh of its side. Common practice. */
+const AS_FAR = 0.8;
+
+function isStill(subject: Subject, arm: 'L' | 'R'): boolean {
+  const own = new MotionEditor(subject.motion);
+  return subject
+    .joints(`arm.${arm}`)
+    .every((joint) =>
+      Array.from({ length: subject.period }, (_, f) => angleBetween(own.local(0, joint), own.local(f, joint))).every(
+        (angle) => angle < STILL,
+      ),
+    );
+}
+
+/** What follows an arm’s swing: the elbow bends as it comes forward, the wrist after it. Share of the swing, and frames of 24 behind it. */
+const FOLLOWS = [
+  { quantity: 'swing', of: 'upperArm', share: 1, late: 0 },
+  { quantity: 'bend', of: 'elbow', share: 0.4, late: 1 },
+  { quantity: 'bend', of: 'wrist', share: 0.25, late: 2 },
+] as const;
+
+/** An arm that has no swing of its own takes the thigh’s, the other way and a little smaller; forearm and hand follow. */
+function swungAsTheLeg(subject: Subject, arm: 'L' | 'R') {
+  const { shot, motion, world } = subject;
+  const [own, other] = [arm, arm === 'L' ? 'R' : 'L'].map((side) => quantitySignal(shot, 'lean', `thigh.${side}`));
+  if (typeof own !== 'object' || typeof other !== 'object')
+    throw new RemedyError('oppose: the arm never moves, and the thighs are not known; set the roles');
+  // Legs are farthest apart at the contact, and so are arms.
+  const thigh = own.map((lean, f) => (lean - other[f]!) / 2);
+  const editor = new MotionEditor(motion);
+  const middle = mean(thigh.subarray(0, subject.period));
+  const swing = (f: number): number => AS_FAR * (middle - thigh[Math.max(0, subject.within(f))]!);
+  for (const { quantity, of, share, late } of FOLLOWS) {
+    const turn = quantityTurner({ ...shot, motion, world }, { quantity, of: `${of}.${arm}` });
+    if (!turn && late === 0) throw new RemedyError('oppose: nothing turns the arm');
+    const behind = Math.round((late * shot.fps) / 24);
+    for (let f = 0; f < subject.samples; f++) {
+      const turned = turn?.(f, LoosePose.at(editor.motion, f), share * swing(f - behind));
+      if (turned) editor.put(f, turned.pose);
+    }
+  }
+  return editor.motion;
+}
 
 /** Without a loop an arm before its first frame does what it does a cycle later. */
 function moment({ wraps, samples }: Subject, at: number, length: number): number {

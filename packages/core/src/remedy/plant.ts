@@ -2,7 +2,7 @@ import { type FixedPoint, footPoints } from '../motion/feet/foot-points.ts';
 import { type GaitView, type Landing, viewGait } from '../measure/gait/gait-view.ts';
 import { add, dot, length, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import type { Quat } from '../motion/quaternion.ts';
-import { mean, median } from '../signal/statistics.ts';
+import { median } from '../signal/statistics.ts';
 import { smoothStep } from '../signal/smooth-step.ts';
 import { type Leg, legsOf, putFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
@@ -154,13 +154,13 @@ function nudges(subject: Subject, view: GaitView, editor: MotionEditor, leg: Leg
     const sure = count <= 2 * TRIM + 3 || (k >= TRIM && k + 1 < count - TRIM);
     slid.push(sure ? add(slid.at(-1)!, best ?? fallback!) : slid.at(-1)!);
   }
-  const middle = [0, 1, 2].map((c) => mean(slid.map((own) => own[c]!))) as unknown as Vec3;
   const flat = view.contacts.kind === 'flat';
   const stands = Array.from({ length: count }, (_, k) => lowest(k));
   const level = flat ? view.contacts.ground : median(stands);
+  // It stands where it landed: what comes behind that is the slide.
   return slid.map((own, k) => ({
     at: at + k,
-    by: add(subtract(middle, own), scale(up, level - stands[k]!)),
+    by: add(scale(own, -1), scale(up, level - stands[k]!)),
   }));
 }
 

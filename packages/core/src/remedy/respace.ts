@@ -85,7 +85,10 @@ export const RESPACE: Remedy = {
   mends: {
     'ease.in': eased('slow-in'),
     'ease.out': eased('slow-out'),
-    'stutter.frames': () => [{ steps: [{ remedy: 'respace', parameters: { chart: 'smooth' } }] }],
+    'stutter.frames': () => {
+      const even = { remedy: 'respace', parameters: { chart: 'smooth' } };
+      return [{ steps: [even] }, { steps: [even, { remedy: 'plant', parameters: {} }] }];
+    },
     'breath.ratio': breathing,
     'halt.share': () => [{ steps: [{ remedy: 'respace', parameters: { parts: 'upper', chart: 'smooth' } }] }],
   },

@@ -3,11 +3,12 @@ import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply } from '../motion/quaternion.ts';
 import { add, length, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { smooth as calm } from '../signal/savitzky-golay.ts';
+import type { Given } from './given.ts';
 import { keepFeet, legsOf } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { partsOf } from './proposals.ts';
 import { type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
-import type { Range, Subject } from './subject.ts';
+import type { Subject } from './subject.ts';
 
 const STRONGER: Proposal['seek'] = { from: 0, to: 1 };
 
@@ -37,6 +38,13 @@ export const SMOOTH: Remedy = {
     from: { is: 'frame', say: 'first frame' },
     to: { is: 'frame', say: 'last frame' },
     strength: { is: 'number', unit: 'share', range: [0, 1], default: 1, say: 'how much of the shake is taken out' },
+    window: {
+      is: 'number',
+      unit: 'frames of 24',
+      range: [2, 48],
+      default: PART_SHAKE_DEFAULTS.half,
+      say: 'how far the smooth curve looks to each side',
+    },
     falloff: {
       is: 'number',
       unit: 'frames',
@@ -89,12 +97,11 @@ export const SMOOTH: Remedy = {
     'camera.shake': () => [
       { steps: [{ remedy: 'smooth', parameters: { joint: 'camera', strength: SOUGHT } }], seek: STRONGER },
     ],
-    'halt.share': () => [
-      { steps: [{ remedy: 'smooth', parameters: { joint: 'upper', strength: SOUGHT } }], seek: STRONGER },
-    ],
-    'stutter.frames': () => [
-      { steps: [{ remedy: 'smooth', parameters: { joint: 'all', strength: SOUGHT } }], seek: STRONGER },
-    ],
+    'halt.share': () =>
+      [PART_SHAKE_DEFAULTS.half, 8, 11].map((window) => ({
+        steps: [{ remedy: 'smooth', parameters: { joint: 'upper', window, strength: SOUGHT } }],
+        seek: STRONGER,
+      })),
   },
   make(subject, given) {
     const names = given.text('joint');
@@ -105,9 +112,7 @@ export const SMOOTH: Remedy = {
     if (at !== undefined) {
       const f = subject.sample(at);
       for (const own of samplesLike(subject, f)) for (const joint of joints) onItsCurve(subject, editor, joint, f, own);
-    } else if (given.number('strength')! > 0)
-      for (const joint of joints)
-        calmed(subject, editor, joint, subject.range(given), given.number('strength')!, given.number('falloff')!);
+    } else if (given.number('strength')! > 0) for (const joint of joints) calmed(subject, editor, joint, given);
     return {
       motion: editor.motion,
       notes: joints.includes(subject.shot.roles.hips ?? -1) ? feetOf(subject, editor, joints) : [],
@@ -149,17 +154,11 @@ function onItsCurve(subject: Subject, editor: MotionEditor, joint: number, f: nu
 }
 
 /** Takes out of a joint what differs from a smooth curve through it. */
-function calmed(
-  subject: Subject,
-  editor: MotionEditor,
-  joint: number,
-  range: Range | undefined,
-  strength: number,
-  falloff: number,
-): void {
+function calmed(subject: Subject, editor: MotionEditor, joint: number, given: Given): void {
   const { samples, period, wraps, shot } = subject;
-  const weights = subject.weights(range, falloff);
-  const half = Math.round(PART_SHAKE_DEFAULTS.half * (shot.fps / 24));
+  const weights = subject.weights(subject.range(given), given.number('falloff')!);
+  const strength = given.number('strength')!;
+  const half = Math.max(1, Math.round(given.number('window')! * (shot.fps / 24)));
   const { order } = PART_SHAKE_DEFAULTS;
   const base = editor.local(0, joint);
   const turns = [0, 1, 2].map(() => new Float64Array(period));

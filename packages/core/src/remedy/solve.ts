@@ -22,17 +22,13 @@ const NEAR = 1e-4;
 export function targetOf({
   reading,
   gauge,
-  judgement,
   distance,
-}: Pick<Finding, 'reading' | 'gauge' | 'judgement' | 'distance'>): number | undefined {
-  const value = judgedValue(gauge, reading);
-  if (typeof value !== 'number' || !gauge.band) return undefined;
+}: Pick<Finding, 'reading' | 'gauge' | 'distance'>): number | undefined {
+  if (typeof judgedValue(gauge, reading) !== 'number' || !gauge.band) return undefined;
   const [low, high] = gauge.band;
   const width = high - low;
-  // Near the edge it may lie on either side of it: the nearer end counts.
-  const under = judgement === 'near' ? Math.abs(value - low) < Math.abs(value - high) : distance < 0 || value < low;
-  if (Number.isFinite(width)) return under ? low + width / 4 : high - width / 4;
-  return under ? low + Math.abs(low) / 10 : high - Math.abs(high) / 10;
+  if (Number.isFinite(width)) return distance < 0 ? low + width / 4 : high - width / 4;
+  return distance < 0 ? low + Math.abs(low) / 10 : high - Math.abs(high) / 10;
 }
 
 /** What stands where a finding's reading stood, in a shot that a recipe was made on; undefined where it is not made any more. */
