@@ -28,7 +28,7 @@ interface ClipOptions {
 }
 
 /** Reads a clip into a folder of its own, which is gone when the work is done. */
-async function withClip<T>(
+export async function withClip<T>(
   file: string,
   { fps = RATE, side }: { fps?: number | undefined; side?: number },
   work: (index: ClipIndex, pictureOf: (sample: number) => Promise<Luma>) => Promise<T>,

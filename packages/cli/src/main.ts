@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { RemedyError } from '@ypsigraph/core/remedy/remedy';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { chartCommand, favourCommand } from './breakdown-commands.ts';
 import { exposuresCommand, followCommand } from './clip-commands.ts';
@@ -7,6 +8,7 @@ import { exemplarCommand } from './exemplar-command.ts';
 import { measureCommand } from './measure-command.ts';
 import { poseCommand } from './pose-command.ts';
 import { readingsCommand } from './readings-command.ts';
+import { remediesCommand, remedyCommand } from './remedy-command.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -18,7 +20,7 @@ const STANDARD: Output = {
 /**
  * Runs the command line.
  * @param args what stands behind the command's name
- * @returns the exit code: 0 done, 1 a file could not be read or written, 2 wrong usage
+ * @returns the exit code: 0 done, 1 a file could not be read or written, or a remedy not be made, 2 wrong usage
  */
 export async function run(args: readonly string[], output: Output = STANDARD): Promise<number> {
   const program = new Command('ypsigraph')
@@ -34,6 +36,8 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
     followCommand(output),
     exposuresCommand(output),
     readingsCommand(output),
+    remedyCommand(output),
+    remediesCommand(output),
     exemplarCommand(output),
   ]) {
     program.addCommand(command.exitOverride().configureOutput({ writeOut: output.out, writeErr: output.err }));
@@ -47,7 +51,7 @@ export async function run(args: readonly string[], output: Output = STANDARD): P
       output.err(`error: ${error.message}\n`);
       return 2;
     }
-    if (error instanceof FormatError || isFileError(error)) {
+    if (error instanceof FormatError || error instanceof RemedyError || isFileError(error)) {
       output.err(`${error.message}\n`);
       return 1;
     }

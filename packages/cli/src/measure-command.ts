@@ -1,8 +1,7 @@
-import { Command, InvalidArgumentError, Option } from 'commander';
+import { Command, Option } from 'commander';
 import { judgeShot, type Judgements } from '@ypsigraph/core/gauge/findings';
-import { type Gauge, judgedUnit, judgedValue, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
-import type { PlannedPose } from '@ypsigraph/core/trade/planned-pose';
-import { type Stage, STAGES } from '@ypsigraph/core/trade/stages';
+import { type Gauge, toldBy, verdicts } from '@ypsigraph/core/gauge/gauge';
+import type { Stage } from '@ypsigraph/core/trade/stages';
 import type { Told } from '@ypsigraph/core/measure/describe';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { planGauges } from '@ypsigraph/core/gauge/plan-gauges';
@@ -10,35 +9,24 @@ import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue
 import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
-import { UP_AXES } from '@ypsigraph/core/motion/axes';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
-import { type Kind, KINDS, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';
 import { reportTracks } from '@ypsigraph/core/track/report-tracks';
-import { collect, names, openMotion, openPoints, positive, readPlan, readRoles, whole } from './open-shot.ts';
+import { findingJson } from './findings-json.ts';
+import { collect, names, openMotion, openPoints, whole } from './open-shot.ts';
+import { type ShotChoices, shotOptions, withShotOptions } from './shot-options.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
-interface Options {
-  kind: readonly Kind[];
-  fps?: number;
-  firstFrame?: number;
-  loop: NonNullable<ShotOptions['loop']>;
+interface Options extends ShotChoices {
   joint: string[];
   chain: string[][];
   space: 'local' | 'world';
   from?: number;
   to?: number;
-  metresPerUnit?: number;
-  up: NonNullable<ShotOptions['up']>;
-  roles?: string;
-  ground: NonNullable<ShotOptions['ground']>;
-  still: string[];
-  group: string[];
-  plan?: string;
-  stage: Stage;
   y: 'down' | 'up';
   pair: (readonly [string, string])[];
   shape: (readonly [string, string, string, string])[];
@@ -47,17 +35,11 @@ interface Options {
 
 /** `ypsigraph measure FILE`. */
 export const measureCommand = (output: Output): Command =>
-  new Command('measure')
-    .description('read a motion file, or points followed on pictures, and print what the trade would say about it')
-    .argument('<file>', 'a BVH file, or a table of points: CSV with the columns frame, point, x, y (and sure)')
-    .addOption(
-      new Option('--kind <kind>', 'kind of exercise (may be given again: a walk that looks and stops)')
-        .argParser(kindsOf)
-        .default([], 'any'),
-    )
-    .option('--fps <n>', "frames a second, instead of the file's own", positive)
-    .option('--first-frame <n>', 'label of the first frame (default: 1; of points the lowest in the table)', whole)
-    .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
+  withShotOptions(
+    new Command('measure')
+      .description('read a motion file, or points followed on pictures, and print what the trade would say about it')
+      .argument('<file>', 'a BVH file, or a table of points: CSV with the columns frame, point, x, y (and sure)'),
+  )
     .option('--joint <name>', 'measure this joint as well (may be given again)', collect, [])
     .option(
       '--chain <names>',
@@ -70,21 +52,6 @@ export const measureCommand = (output: Output): Command =>
     )
     .option('--from <label>', 'first frame of a move, for what is measured over one', whole)
     .option('--to <label>', 'last frame of that move', whole)
-    .addOption(new Option('--up <axis>', 'which axis of the file is up').choices(['auto', ...UP_AXES]).default('auto'))
-    .option('--metres-per-unit <x>', 'real scale of the file', positive)
-    .addOption(
-      new Option('--ground <ground>', 'what the figure walks on').choices(['auto', 'flat', 'steps']).default('auto'),
-    )
-    .option(
-      '--still <name>',
-      'a joint that should be still, or a point on something that stands still (may be given again)',
-      collect,
-      [],
-    )
-    .option('--group <name>', 'the joint at the top of one of two groups that should not act at once', collect, [])
-    .option('--plan <file>', 'JSON file of planned poses: { name, frame or share, part, tolerance } each')
-    .option('--roles <file>', 'JSON file of corrections: role to joint name')
-    .addOption(new Option('--stage <stage>', 'whose gauges apply').choices([...STAGES]).default('polish'))
     .addOption(
       new Option('--y <way>', 'which way y grows in a table of points').choices(['down', 'up']).default('down'),
     )
@@ -97,81 +64,52 @@ export const measureCommand = (output: Output): Command =>
     )
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
-      const plan = options.plan === undefined ? [] : await readPlan(options.plan);
+      const own = await shotOptions(options);
       const measure = /\.csv$/i.test(file) ? pointsReport : motionReport;
-      const report = await measure(file, { ...options, poses: plan });
-      const gauges = [...planGauges(plan), ...defaultGauges(options.kind, report.fps)];
+      const report = await measure(file, options, own);
+      const gauges = [...planGauges(own.plan), ...defaultGauges(options.kind, report.fps)];
       const judged = judgeShot(gauges, report, options.stage);
       output.out(
         options.json ? `${JSON.stringify(asJson(report, judged))}\n` : asText(report, judged, gauges, options),
       );
     });
 
-/** The value of `--kind`, gathered. */
-function kindsOf(value: string, list: readonly Kind[]): Kind[] {
-  const kind = KINDS.find((own) => own === value);
-  if (!kind) throw new InvalidArgumentError(`Allowed choices are ${KINDS.join(', ')}.`);
-  return [...list, kind];
-}
-
-/** The kinds that were asked for as a shot takes them: the first, and those it is as well. */
-const kindsAsked = ({
-  kind: [kind = 'any', ...alsoKinds],
-}: Options): Required<Pick<ShotOptions, 'kind' | 'alsoKinds'>> => ({
-  kind,
-  alsoKinds,
-});
-
-/** What was asked for, with the planned poses as they were read. */
-type Planned = Options & { readonly poses: readonly PlannedPose[] };
-
 type Pair = readonly [string, string];
 type Shape = readonly [string, string, string, string];
 
-async function motionReport(file: string, { poses, ...options }: Planned): Promise<Report> {
+async function motionReport(file: string, options: Options, own: ShotOptions): Promise<Report> {
   if (options.pair.length + options.shape.length > 0)
     throw new UsageError('--pair and --shape are of points followed on pictures');
   const { motion, format, warnings } = await openMotion(file);
-  const roles = options.roles ? await readRoles(options.roles) : {};
-  const shot = prepareShot(motion, { ...options, ...kindsAsked(options), groups: options.group, roles, plan: poses });
-  return reportShot(shot, { file, format, warnings }, { joints: options.joint, chains: options.chain, ...options });
+  return reportShot(prepareShot(motion, own), { file, format, warnings }, asked(options));
 }
 
-async function pointsReport(file: string, { poses, ...options }: Planned): Promise<Report> {
-  const { fps, y, firstFrame, loop, ground, metresPerUnit, still } = options;
+async function pointsReport(file: string, options: Options, own: ShotOptions): Promise<Report> {
+  const { fps, y, firstFrame } = options;
   if (fps === undefined) throw new UsageError('a table of points does not say how fast it runs: --fps is needed');
   const tracks = await openPoints(file, { fps, y, ...(firstFrame !== undefined && { firstFrame }) });
+  // A table says itself what its axes and its points are.
+  const { up: _, roles: __, ...seen } = own;
   return reportTracks(
     tracks,
-    {
-      ...kindsAsked(options),
-      loop,
-      ground,
-      still,
-      groups: options.group,
-      plan: poses,
-      ...(metresPerUnit !== undefined && { metresPerUnit }),
-    },
+    seen,
     { file, format: 'points', warnings: [] },
-    { ...options, joints: options.joint, chains: options.chain, pairs: options.pair, shapes: options.shape },
+    { ...asked(options), pairs: options.pair, shapes: options.shape },
   );
 }
+
+const asked = ({ joint, chain, space, from, to }: Options) => ({
+  joints: joint,
+  chains: chain,
+  space,
+  ...(from !== undefined && { from }),
+  ...(to !== undefined && { to }),
+});
 
 /** The report with what its kind's gauges say, as one plain object. */
 const asJson = (report: Report, { findings, unjudged, judged }: Judgements) => ({
   ...report,
-  findings: findings.map(({ reading, judgement, distance, say, frames, also, gauge, twin }) => ({
-    reading: reading.id,
-    ...(reading.part !== undefined && { part: reading.part }),
-    value: judgedValue(gauge, reading) ?? reading.value,
-    unit: judgedUnit(gauge, reading),
-    ...(frames.length > 0 && { frames }),
-    judgement,
-    distance,
-    say,
-    ...(also.length > 0 && { also }),
-    ...(twin !== undefined && { twin }),
-  })),
+  findings: findings.map(findingJson),
   unjudged,
   judged,
 });

@@ -13,38 +13,10 @@ import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { ShotOptions } from '../src/motion/prepared-shot.ts';
-import { conjugate, multiply, quatAt, rotate, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
+import { multiply, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { keeperWalk } from './other-figure.ts';
-import { builtDifferently, inOtherAxes, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
+import { builtDifferently, inOtherAxes, inOtherRestPose, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
 import { cut, retimed, trembling, turnedBy, withFrames, withHeldFrame } from './material.ts';
-
-/** The same motion on a figure whose arms hang at rest by 50 degrees. */
-function inOtherRestPose(motion: Motion): Motion {
-  const n = motion.joints.length;
-  const index = (name: string): number => motion.joints.findIndex((joint) => joint.name === name);
-  const rotations = motion.rotations.slice();
-  const joints = [...motion.joints];
-  for (const [side, sign] of [
-    ['L', -1],
-    ['R', 1],
-  ] as const) {
-    // In the new rest pose what hangs from the shoulder is turned down; every rotation below it takes that back.
-    const down = rotateZ(sign * 50);
-    const [upper, fore, hand] = ['upperArm', 'foreArm', 'hand'].map((name) => index(`${name}.${side}`)) as [
-      number,
-      number,
-      number,
-    ];
-    for (const j of [fore, hand]) joints[j] = { ...joints[j]!, offset: rotate(down, joints[j]!.offset) };
-    joints[hand] = { ...joints[hand]!, ends: joints[hand]!.ends.map((end) => rotate(down, end)) };
-    for (let f = 0; f < motion.frames; f++) {
-      const at = (j: number) => quatAt(motion.rotations, f * n + j);
-      rotations.set(multiply(at(upper), conjugate(down)), 4 * (f * n + upper));
-      for (const j of [fore, hand]) rotations.set(multiply(multiply(down, at(j)), conjugate(down)), 4 * (f * n + j));
-    }
-  }
-  return { ...motion, joints, rotations };
-}
 
 /** The same motion evenly over another number of frames, and where each of them is in the motion. */
 function stretched(motion: Motion, share: number): { motion: Motion; at: number[] } {

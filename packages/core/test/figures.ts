@@ -1,5 +1,5 @@
 import type { Motion } from '../src/motion/motion.ts';
-import { multiply, type Quat, quatAt, rotate, rotateZ } from '../src/motion/quaternion.ts';
+import { conjugate, multiply, type Quat, quatAt, rotate, rotateZ } from '../src/motion/quaternion.ts';
 import type { Vec3 } from '../src/motion/vector.ts';
 
 /** The motion with every point, offset and rotation put through a change of axes and size. */
@@ -146,4 +146,32 @@ export function withMoreJoints(motion: Motion): Motion {
   for (let f = 0; f < motion.frames; f++)
     rotations.set(motion.rotations.subarray(4 * f * n, 4 * (f + 1) * n), 4 * (f * joints.length + 1));
   return { ...motion, joints, rotations, moving: [0] };
+}
+
+/** The same motion on a figure whose arms hang at rest by 50 degrees. */
+export function inOtherRestPose(motion: Motion): Motion {
+  const n = motion.joints.length;
+  const index = (name: string): number => motion.joints.findIndex((joint) => joint.name === name);
+  const rotations = motion.rotations.slice();
+  const joints = [...motion.joints];
+  for (const [side, sign] of [
+    ['L', -1],
+    ['R', 1],
+  ] as const) {
+    // In the new rest pose what hangs from the shoulder is turned down; every rotation below it takes that back.
+    const down = rotateZ(sign * 50);
+    const [upper, fore, hand] = ['upperArm', 'foreArm', 'hand'].map((name) => index(`${name}.${side}`)) as [
+      number,
+      number,
+      number,
+    ];
+    for (const j of [fore, hand]) joints[j] = { ...joints[j]!, offset: rotate(down, joints[j]!.offset) };
+    joints[hand] = { ...joints[hand]!, ends: joints[hand]!.ends.map((end) => rotate(down, end)) };
+    for (let f = 0; f < motion.frames; f++) {
+      const at = (j: number) => quatAt(motion.rotations, f * n + j);
+      rotations.set(multiply(at(upper), conjugate(down)), 4 * (f * n + upper));
+      for (const j of [fore, hand]) rotations.set(multiply(multiply(down, at(j)), conjugate(down)), 4 * (f * n + j));
+    }
+  }
+  return { ...motion, joints, rotations };
 }

@@ -8,8 +8,7 @@ import { defaultGauges } from '../src/gauge/gauges.ts';
 import { measureShot, READING_KINDS } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import type { Role } from '../src/motion/role.ts';
-import { builtDifferently } from './figures.ts';
+
 import { alternately, BODIES, both, type Fault, Faulty, ofSide, SIDES, TRUNK, walk } from './gross-faults.ts';
 import { retimed } from './material.ts';
 import { keeperWalk } from './other-figure.ts';

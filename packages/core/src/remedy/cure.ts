@@ -197,20 +197,38 @@ const worth = (cure: Cure, finding: Finding): number =>
   (cure.fresh.length - cure.breaks.length) +
   0.1 * cure.gone.length;
 
+/**
+ * Cures for some findings, one after the other, each solved on what the one before made; a finding that another cure took away needs none.
+ * What can't be cured is left.
+ */
+export function cureFindings(patient: Patient, findings: readonly Finding[]): Cured {
+  const wanted = new Set(findings.map(keyOf));
+  return cureWhile(
+    patient,
+    (finding) => wanted.has(keyOf(finding)),
+    () => true,
+  );
+}
+
 /** Cures for every finding, heaviest first, as long as each takes its finding away and breaks nothing. */
-export function cureAll(patient: Patient): Cured {
+export const cureAll = (patient: Patient): Cured =>
+  cureWhile(
+    patient,
+    () => true,
+    ({ isGone, breaks }) => isGone && breaks.length === 0,
+  );
+
+function cureWhile(patient: Patient, wanted: (finding: Finding) => boolean, takes: (cure: Cure) => boolean): Cured {
   let now: Patient = patient;
-  const recipe: Recipe[] = [];
+  let steps: Recipe = [];
   const tried = new Set<string>();
   for (;;) {
-    const next = judged(now).findings.find((finding) => !tried.has(keyOf(finding)));
-    if (!next) break;
+    const next = judged(now).findings.find((finding) => wanted(finding) && !tried.has(keyOf(finding)));
+    if (!next) return cureBy(patient, steps);
     tried.add(keyOf(next));
     const cure = cureFor(now, next);
-    if (!cure || !cure.isGone || cure.breaks.length > 0) continue;
-    recipe.push(cure.recipe);
+    if (!cure || !takes(cure)) continue;
+    steps = [...steps, ...cure.recipe];
     now = { ...now, shot: cure.treated.shot, options: cure.treated.options };
   }
-  const steps = recipe.flat();
-  return cureBy(patient, steps);
 }

@@ -165,7 +165,7 @@ function headingAt(subject: Subject, moment: number, up: Vec3): Quat {
   const { forward, left } = subject.shot.axes;
   const [ahead] = figureAxes(subject.shot, subject.within(Math.round(moment)));
   const degrees = (Math.atan2(dot(ahead, left), dot(ahead, forward)) * 180) / Math.PI;
-  return exponential(scale(up, degrees) as [number, number, number]);
+  return exponential(scale(up, degrees));
 }
 
 /** A root's place: as high as half a cycle before, as far on the other side of the middle of its way, and as far along as it is itself. */

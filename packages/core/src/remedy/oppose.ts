@@ -142,6 +142,8 @@ function bestShift(subject: Subject, hand: number, foot: number, length: number)
     const value = correlation(moved, leg) + 0.002 * Math.abs(shift);
     if (value < best.value) best = { shift, value };
   }
-  // Arms that go with their leg are half a cycle off, and not a little more or less for what they drag by.
-  return Math.abs(Math.abs(best.shift) - length / 2) <= length / 8 ? length / 2 : best.shift;
+  // Arms that go with their leg are half a cycle off, and arms against it are not off: a little more or less is what they drag by.
+  const near = length / 8;
+  if (Math.abs(best.shift) <= near) return 0;
+  return Math.abs(Math.abs(best.shift) - length / 2) <= near ? length / 2 : best.shift;
 }

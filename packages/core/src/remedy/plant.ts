@@ -12,6 +12,8 @@ import type { Subject } from './subject.ts';
 
 /** Points of a foot within this of its lowest stand on the ground, %L. */
 const LOW = 1;
+/** A foot that goes less than this, %L, stands. */
+const STILL = 0.3;
 /** Contacts are known to a frame: so many at both ends are not asked whether the foot is still. */
 const TRIM = 1;
 
@@ -157,10 +159,13 @@ function nudges(subject: Subject, view: GaitView, editor: MotionEditor, leg: Leg
   const flat = view.contacts.kind === 'flat';
   const stands = Array.from({ length: count }, (_, k) => lowest(k));
   const level = flat ? view.contacts.ground : median(stands);
+  // A foot that rolls over its heel and its ball leaves the ground at both ends: it floats by what it never comes down from.
+  const floats = Math.max(0, Math.min(...stands) - level);
+  const still = slid.every((own) => length(own) < (STILL / 100) * subject.shot.scale.legLength);
   // It stands where it landed: what comes behind that is the slide.
   return slid.map((own, k) => ({
     at: at + k,
-    by: add(scale(own, -1), scale(up, level - stands[k]!)),
+    by: add(still ? [0, 0, 0] : scale(own, -1), scale(up, Math.max(-floats, level - stands[k]!))),
   }));
 }
 

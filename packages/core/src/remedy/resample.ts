@@ -95,5 +95,6 @@ export const retimedTo = (
   moments: readonly number[],
 ): { motion: Motion; map: readonly number[] } => ({
   motion: new Sampler(subject).frames(moments),
-  map: moments.map((moment) => subject.within(moment)),
+  // Of a loop that goes on over its end what is shown lies at its beginning again.
+  map: moments.map((moment) => (moment <= subject.samples - 1 ? Math.max(0, moment) : subject.within(moment))),
 });

@@ -1,0 +1,163 @@
+import { Given } from './given.ts';
+import { type ParameterKind, type Parameters, type Recipe, RemedyError, type Step } from './remedy.ts';
+
+/** Which drawing each frame of a clip shows, 0 for its first one. */
+export type Exposed = readonly number[];
+
+/** What may be done to how drawings are exposed: every new frame shows one of the drawings there are. */
+interface ExposureRemedy {
+  readonly id: string;
+  readonly does: string;
+  readonly parameters: Readonly<Record<string, ParameterKind>>;
+  readonly make: (exposed: Exposed, given: Given, sample: (name: string) => number | undefined) => number[];
+}
+
+const frame = (say: string): ParameterKind => ({ is: 'frame', say });
+const count = (say: string, low: number, high: number): ParameterKind => ({
+  is: 'number',
+  unit: 'frames',
+  range: [low, high],
+  say,
+});
+const RANGE = { from: frame('first frame'), to: frame('last frame') };
+
+/** The range that is given; all of it where none is. */
+function rangeOf(exposed: Exposed, sample: (name: string) => number | undefined): [from: number, to: number] {
+  const [from, to] = [sample('from') ?? 0, sample('to') ?? exposed.length - 1];
+  if (to < from) throw new RemedyError('a range goes forward');
+  return [from, to];
+}
+
+/** A range of drawings put through something, with what surrounds it as it was. */
+const within = (exposed: Exposed, [from, to]: readonly [number, number], work: (own: Exposed) => readonly number[]) => [
+  ...exposed.slice(0, from),
+  ...work(exposed.slice(from, to + 1)),
+  ...exposed.slice(to + 1),
+];
+
+function at(sample: (name: string) => number | undefined, name = 'at'): number {
+  const own = sample(name);
+  if (own === undefined) throw new RemedyError(`${name} is missing`);
+  return own;
+}
+
+/** First and last frame of the exposure that a frame lies in. */
+function exposureAt(exposed: Exposed, f: number): [from: number, to: number] {
+  let [from, to] = [f, f];
+  while (from > 0 && exposed[from - 1] === exposed[f]) from--;
+  while (to + 1 < exposed.length && exposed[to + 1] === exposed[f]) to++;
+  return [from, to];
+}
+
+/** Every way to expose drawings otherwise, spelled as the remedies of motions are where they do the same. */
+export const EXPOSURE_REMEDIES: readonly ExposureRemedy[] = [
+  {
+    id: 'hold',
+    does: 'a drawing stands more frames, or fewer',
+    parameters: { at: frame('a frame it stands at'), frames: count('frames more; under 0 fewer', -500, 500) },
+    make(exposed, given, sample) {
+      const f = at(sample);
+      const frames = Math.round(given.number('frames') ?? 0);
+      const [from, to] = exposureAt(exposed, f);
+      if (to - from + 1 + frames < 1)
+        throw new RemedyError(`hold: the drawing stands ${to - from + 1} frames; drop takes it out`);
+      return within(exposed, [from, to], (own) => Array.from({ length: own.length + frames }, () => own[0]!));
+    },
+  },
+  {
+    id: 'drop',
+    does: 'a drawing goes, with all its frames',
+    parameters: { at: frame('a frame it stands at') },
+    make(exposed, _, sample) {
+      const left = within(exposed, exposureAt(exposed, at(sample)), () => []);
+      if (left.length === 0) throw new RemedyError('drop: no frame is left');
+      return left;
+    },
+  },
+  {
+    id: 'swap',
+    does: 'two drawings change places',
+    parameters: { a: frame('a frame the one stands at'), b: frame('a frame the other stands at') },
+    make(exposed, _, sample) {
+      const [a, b] = [exposed[at(sample, 'a')]!, exposed[at(sample, 'b')]!];
+      return exposed.map((own) => (own === a ? b : own === b ? a : own));
+    },
+  },
+  {
+    id: 'retime',
+    does: 'a range takes another number of frames',
+    parameters: { ...RANGE, frames: count('frames from the first to the last', 1, 5000) },
+    make(exposed, given, sample) {
+      const frames = given.number('frames');
+      if (frames === undefined) throw new RemedyError('retime needs frames');
+      const range = rangeOf(exposed, sample);
+      const steps = Math.round(frames);
+      return within(exposed, range, (own) =>
+        Array.from({ length: steps + 1 }, (_, k) => own[Math.round((k * (own.length - 1)) / steps)]!),
+      );
+    },
+  },
+  {
+    id: 'trim',
+    does: 'frames are cut off or put in front or behind; drawings are put on ones, twos or threes',
+    parameters: {
+      ...RANGE,
+      front: count('frames put in front; under 0 cut off', -10000, 500),
+      behind: count('frames put behind; under 0 cut off', -10000, 500),
+      exposure: count('frames that every drawing stands', 1, 12),
+    },
+    make(exposed, given, sample) {
+      const [from, to] = rangeOf(exposed, sample);
+      const [front, behind] = ['front', 'behind'].map((name) => Math.round(given.number(name) ?? 0)) as [
+        number,
+        number,
+      ];
+      const kept = exposed.slice(from, to + 1);
+      const left = kept.slice(Math.max(0, -front), kept.length - Math.max(0, -behind));
+      if (left.length === 0) throw new RemedyError('trim: no frame is left');
+      const all = [
+        ...Array.from({ length: Math.max(0, front) }, () => left[0]!),
+        ...left,
+        ...Array.from({ length: Math.max(0, behind) }, () => left.at(-1)!),
+      ];
+      const hold = Math.round(given.number('exposure') ?? 1);
+      return all.map((_, f) => all[f - (f % hold)]!);
+    },
+  },
+  {
+    id: 'reverse',
+    does: 'a range runs backwards',
+    parameters: RANGE,
+    make: (exposed, _, sample) => within(exposed, rangeOf(exposed, sample), (own) => [...own].reverse()),
+  },
+];
+
+/**
+ * Exposes a clip's drawings otherwise.
+ *
+ * @param firstFrame label of the first frame; labels are of the list as each step finds it
+ * @throws RemedyError that says why a step can't be made
+ * @example exposedBy([0, 1, 2, 3], 1, [{ remedy: 'trim', parameters: { exposure: 2 } }]) // [0, 0, 2, 2]
+ */
+export function exposedBy(drawings: Exposed, firstFrame: number, recipe: Recipe): Exposed {
+  return recipe
+    .filter(({ off }) => off !== true)
+    .reduce((exposed, step) => exposedOnce(exposed, firstFrame, step), drawings);
+}
+
+function exposedOnce(exposed: Exposed, firstFrame: number, { remedy, parameters }: Step): Exposed {
+  const own = EXPOSURE_REMEDIES.find(({ id }) => id === remedy);
+  if (!own)
+    throw new RemedyError(
+      `drawings can’t be bent: of a clip there are ${EXPOSURE_REMEDIES.map(({ id }) => id).join(', ')}, and no “${remedy}”`,
+    );
+  const given = Given.of(own, parameters);
+  const last = firstFrame + exposed.length - 1;
+  return own.make(exposed, given, (name) => {
+    const label = given.number(name);
+    if (label === undefined) return undefined;
+    if (label < firstFrame || label > last)
+      throw new RemedyError(`frame ${label} is not in the clip: it has ${firstFrame} to ${last}`);
+    return label - firstFrame;
+  });
+}
