@@ -9,7 +9,7 @@ import { roundTo4 } from '@ypsigraph/core/measure/reading';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { cureAll, cureBy, type Cured, cureFindings, judged, type Patient } from '@ypsigraph/core/remedy/cure';
 import { EXPOSURE_REMEDIES, exposedBy } from '@ypsigraph/core/remedy/exposure-list';
-import { type Parameters, type Recipe, RemedyError, type Step } from '@ypsigraph/core/remedy/remedy';
+import { type Recipe, RemedyError, type Step } from '@ypsigraph/core/remedy/remedy';
 import { REMEDIES } from '@ypsigraph/core/remedy/remedies';
 import { withClip } from './clip-commands.ts';
 import { findingJson } from './findings-json.ts';

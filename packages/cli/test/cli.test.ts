@@ -469,3 +469,108 @@ describe('ypsigraph measure with a plan', () => {
     expect(lag!.value).toBeCloseTo(2, 1);
   });
 });
+
+describe('ypsigraph remedy', () => {
+  interface Told {
+    readonly reading: string;
+    readonly part?: string;
+    readonly judgement: string;
+  }
+  interface Cured {
+    readonly recipe: readonly { remedy: string; parameters: Record<string, string | number> }[];
+    readonly touched: { readonly joints: readonly string[]; readonly frames: readonly number[] };
+    readonly map?: readonly number[];
+    readonly before: readonly { id: string; part?: string; value: unknown }[];
+    readonly after: readonly { id: string; part?: string; value: unknown }[];
+    readonly gone: readonly Told[];
+    readonly fresh: readonly Told[];
+    readonly left: readonly Told[];
+  }
+  const cured = async (...args: string[]): Promise<Cured> => {
+    const { code, out, err } = await ypsigraph('remedy', ...args, '--json');
+    expect([code, err]).toEqual([0, '']);
+    return JSON.parse(out) as Cured;
+  };
+  const walk = async (name: string, ...faults: string[]): Promise<string> => {
+    await ypsigraph('exemplar', 'walk', ...faults.flatMap((fault) => ['--fault', fault]), '-o', file(name));
+    return file(name);
+  };
+
+  test('does what it is told, in that order, and says which frames and joints it changed', async () => {
+    const bvh = await walk('held.bvh');
+    const out = file('held-longer.bvh');
+    const told = await cured(
+      bvh,
+      '--do',
+      'hold:at=12,frames=4',
+      '--do',
+      'amount:quantity=pitch,of=head,by=-10',
+      '-o',
+      out,
+    );
+    expect(told.map!.slice(10, 17)).toEqual([11, 12, 12, 12, 12, 12, 13]);
+    expect(told.touched.joints).toEqual(['head']);
+    const again = JSON.parse((await ypsigraph('measure', out, '--json')).out) as { frames: number };
+    expect(again.frames).toBe(29);
+    const none = await cured(bvh, '--do', 'delay:chain=arm.L,frames=0');
+    expect(none.touched).toEqual({ joints: [], frames: [] });
+  });
+
+  test('what is proposed for a finding takes it away in the file that is written', async () => {
+    const bvh = await walk('slides.bvh', 'slide=6');
+    const out = file('planted.bvh');
+    const told = await cured(bvh, '--for', 'gait.slide', '--kind', 'walk', '-o', out);
+    expect(told.gone.map(({ reading }) => reading)).toContain('gait.slide');
+    expect(told.fresh.filter(({ judgement }) => judgement === 'outside')).toEqual([]);
+    const again = JSON.parse((await ypsigraph('measure', out, '--kind', 'walk', '--json')).out) as { findings: Told[] };
+    expect(again.findings.filter(({ reading }) => reading === 'gait.slide')).toEqual([]);
+  });
+
+  test('all of it: several faults, heaviest first, as long as nothing breaks', async () => {
+    const bvh = await walk('many.bvh', 'headHangs=35', 'bigArms=1.2', 'pop=18');
+    const told = await cured(bvh, '--all', '--kind', 'walk');
+    expect(told.gone.length).toBeGreaterThanOrEqual(3);
+    expect([...told.left, ...told.fresh].filter(({ judgement }) => judgement === 'outside')).toEqual([]);
+    const { out } = await ypsigraph('remedy', bvh, '--all', '--kind', 'walk');
+    expect(out).toMatch(/^made: /);
+    expect(out).toMatch(/gone:\n/);
+  });
+
+  test('a recording whose feet slide is planted: what they slide by falls to a tenth', async () => {
+    const bvh = '/usr/share/assimp/models/BVH/01_03.bvh';
+    const told = await cured(bvh, '--do', 'plant:foot=both', '-o', file('planted-recording.bvh'));
+    const mean = (list: Cured['before']): number => {
+      const slides = list.filter(({ id }) => id === 'gait.slide').map(({ value }) => value as number);
+      return slides.reduce((sum, own) => sum + own, 0) / slides.length;
+    };
+    expect(mean(told.before)).toBeGreaterThan(3);
+    expect(mean(told.after)).toBeLessThan(0.1 * mean(told.before));
+  });
+
+  test.each<[string[], RegExp, number]>([
+    [['--do', 'hold:at=99,frames=2'], /^frame 99 is not in the shot: it has 1 to 25\n$/, 1],
+    [['--do', 'juggle:a=1'], /^there is no remedy “juggle”: there are hold, .*\n$/, 1],
+    [['--do', 'hold:at=4,frames=9999'], /^hold: frames lies between -500 and 500, not 9999\n$/, 1],
+    [['--for', 'size.arm', '--kind', 'walk'], /^there is no finding “size.arm”: nothing is outside its band\n$/, 1],
+    [['--do', 'hold:at'], /expected PARAMETER=VALUE/, 2],
+    [[], /one of --do, --for and --all is needed/, 2],
+    [['--do', 'trim:front=1', '--all'], /one of --do, --for and --all is needed/, 2],
+  ])('%s is refused in one line', async (args, why, code) => {
+    const bvh = await walk('clean.bvh');
+    const told = await ypsigraph('remedy', bvh, ...args, '-o', file('never.bvh'));
+    expect([told.code, told.out]).toEqual([code, '']);
+    expect(told.err).toMatch(why);
+    expect(() => readFileSync(file('never.bvh'))).toThrow();
+  });
+
+  test('remedies are listed with what they mend, without ids where people read', async () => {
+    const { remedies } = JSON.parse((await ypsigraph('remedies', '--json')).out) as {
+      remedies: { id: string; mends: string[] }[];
+    };
+    expect(remedies.map(({ id }) => id)).toHaveLength(19);
+    expect(remedies.find(({ id }) => id === 'plant')!.mends).toContain('gait.slide');
+    const { out } = await ypsigraph('remedies');
+    expect(out).toMatch(/plant: a foot stands still where it is planted/);
+    expect(out).not.toMatch(/gait\.slide/);
+  });
+});

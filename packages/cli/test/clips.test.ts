@@ -77,3 +77,15 @@ test('what can’t be is said: a file that is no clip, a point outside, a frame 
   });
   expect((await follow('--at', '1', '--point', 'sky=40,20')).err).toMatch(/nothing at “sky” to hold on to/);
 });
+
+test('drawings of a clip are exposed otherwise: a table of which drawing each frame shows', async () => {
+  const table = join(folder, 'exposed.csv');
+  const { code } = await ypsigraph('remedy', clip, '--do', 'hold:at=5,frames=3', '--do', 'trim:front=2', '-o', table);
+  expect(code).toBe(0);
+  const rows: { frame: string; drawing: string }[] = parse(readFileSync(table), { columns: true });
+  const shown = rows.map(({ drawing }) => Number(drawing));
+  expect(shown.slice(0, 12)).toEqual([1, 1, 1, 1, 2, 2, 3, 3, 3, 3, 3, 4]);
+  expect(rows).toHaveLength(29);
+  const bent = await ypsigraph('remedy', clip, '--do', 'amount:quantity=lean,of=trunk,by=3', '-o', table);
+  expect([bent.code, bent.err]).toEqual([1, expect.stringMatching(/^drawings can’t be bent/)]);
+});

@@ -1,5 +1,5 @@
 import { Given } from './given.ts';
-import { type ParameterKind, type Parameters, type Recipe, RemedyError, type Step } from './remedy.ts';
+import { type ParameterKind, type Recipe, RemedyError, type Step } from './remedy.ts';
 
 /** Which drawing each frame of a clip shows, 0 for its first one. */
 export type Exposed = readonly number[];
