@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { MARK_TOOLS, type Payload as CorePayload } from '@ypsigraph/core/mark/mark';
 import type { NumberShape } from '@ypsigraph/core/mark/number-shape';
+import { StoredRecipe } from './recipes.ts';
 import { FrameLabel, Id, MarkKind, MarkState, plain, Role, Stage, Timestamp } from './vocabulary.ts';
 
 const words = (most: number) => plain(most).trim();
@@ -130,6 +131,8 @@ export const Mark = z.object({
   /** The stage it is for. */
   stage: Stage,
   payload: Payload.nullable(),
+  /** What would put it right, on the shot it was made on; null where none goes with it. */
+  cure: StoredRecipe.nullable(),
   lines: z.array(PencilLine),
   words: z.string(),
   state: MarkState,
@@ -164,6 +167,7 @@ const said = {
   weight: Weight,
   stage: Stage,
   payload: Payload.nullable(),
+  cure: StoredRecipe.nullable(),
   lines: z.array(PencilLine).max(40, 'at most 40 pencil lines'),
   words: words(4000).min(1, 'a mark needs words'),
 };
@@ -176,6 +180,7 @@ export const NewMark = z
     /** Left out, the stage of the revision. */
     stage: said.stage.optional(),
     payload: said.payload.default(null),
+    cure: said.cure.default(null),
     lines: said.lines.default([]),
     /** Made by the page: sending the same mark twice makes one. */
     key: z.uuid(),

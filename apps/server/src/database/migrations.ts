@@ -12,6 +12,7 @@ import { following } from './migrations/0009-following.ts';
 import { queue } from './migrations/0010-queue.ts';
 import { plan } from './migrations/0012-plan.ts';
 import { demonstrations } from './migrations/0013-demonstrations.ts';
+import { cures } from './migrations/0014-cures.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
@@ -32,6 +33,7 @@ export const MIGRATIONS: readonly Migration[] = [
   smallPictures,
   plan,
   demonstrations,
+  cures,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

@@ -1,4 +1,5 @@
 import type { Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
+import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { MarkKind, MarkState, Stage } from '@ypsigraph/contract/vocabulary';
 import {
   counted,
@@ -31,6 +32,7 @@ export const MARKS = table('marks', {
   weight: textOr<Weight>('should'),
   stage: text<Stage>(),
   payload: maybeJson<Payload>(),
+  cure: maybeJson<StoredRecipe>(),
   lines: jsonOr<PencilLine[]>([]),
   words: text(),
   state: textOr<MarkState>('open'),

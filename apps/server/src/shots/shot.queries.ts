@@ -17,7 +17,7 @@ type MarkRow = Omit<Mark, 'at' | 'sent' | 'replies'> & {
 
 const MARK_COLUMNS = `
   SELECT m.id, m.revision_id AS revision, m.kind, m.from_frame AS "from", m.to_frame AS "to", m.point, m.part, m.weight, m.stage,
-         m.payload, m.lines, m.words, m.state, m.version,
+         m.payload, m.cure, m.lines, m.words, m.state, m.version,
          m.sent_at AS sent, m.created_at AS at, json_build_object('id', p.id, 'name', p.name) AS author,
          coalesce((SELECT json_agg(json_build_object('id', q.id, 'words', q.words, 'at', q.at,
                      'author', json_build_object('id', w.id, 'name', w.name, 'role', w.role)) ORDER BY q.at)

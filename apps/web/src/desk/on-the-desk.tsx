@@ -6,6 +6,7 @@ import { GAITS } from '@ypsigraph/core/motion/kinds';
 import { Guard } from '../kit/guard.tsx';
 import { type DeskHands, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
+import { useCured } from './cures/use-cured.ts';
 import { useDesk } from './desk-store.ts';
 import { useClock } from './frames/frame-clock.ts';
 import { canBePlaced, type FrameSource } from './frames/frame-source.ts';
@@ -51,7 +52,8 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
   const { draft, setDraft, undo, redo } = useWriting();
   const clock = useClock();
   const arePointsStored = points === undefined || points.state === 'saved';
-  const compared = useCompared(review, beside ?? newestOf(shownBy), third, arePointsStored, shownBy);
+  const cured = useCured(review);
+  const compared = useCompared(review, beside ?? newestOf(shownBy), third, arePointsStored, shownBy, cured);
   const clip = useClip(shot, revision, source, role);
   const placed = usePlacedMarks(shot, revision);
   const marks = useMemo(
@@ -143,7 +145,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
             <Transport
               source={source}
               canBeLaid={compared.canBeLaid}
-              beside={compared.other?.source}
+              beside={cured ? undefined : compared.other?.source}
               hasClip={clip !== undefined}
             >
               <TempoPreview

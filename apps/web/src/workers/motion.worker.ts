@@ -6,6 +6,7 @@ import type { MarkPlace } from '@ypsigraph/core/mark/mark-tool';
 import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { asSent, fetchBytes, shotOf } from './kept-shots.ts';
 
 /** A shot made ready away from the page's own thread, or why that could not be done, and whether it may be done later. */
 export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string; passing?: true };
@@ -15,39 +16,18 @@ function prepare(bytes: Uint8Array, options: ShotOptions): Prepared {
   try {
     const { motion, warnings } = readMotion(bytes);
     const shot = prepareShot(motion, options);
-    // What is worked out when it is asked for can't be sent: it is asked for here.
-    const played = { motion: shot.played.motion, world: shot.played.world };
+    const sent = asSent(shot);
+    const { played } = sent;
     const buffers = new Set(
       [shot.motion, shot.unsmoothed, played.motion]
         .flatMap(({ rotations, translations }) => [rotations, translations])
         .concat([shot.world, played.world].flatMap(({ positions, rotations }) => [positions, rotations]))
         .map((array) => array.buffer as ArrayBuffer),
     );
-    return transfer({ shot: { ...shot, played }, warnings }, [...buffers]);
+    return transfer({ shot: sent, warnings }, [...buffers]);
   } catch (error) {
     return { error: error instanceof Error ? error.message : String(error) };
   }
-}
-
-/** Shots that marks are measured on, the last used last: the page has those it shows, so these are the worker's own. */
-const kept = new Map<string, Promise<PreparedShot>>();
-const MOST_KEPT = 4;
-
-/** A shot to measure on; its file comes out of the browser's own store the second time. */
-function shotOf(address: string, options: ShotOptions): Promise<PreparedShot> {
-  const key = `${address} ${JSON.stringify(options)}`;
-  const shot = kept.get(key) ?? fetchBytes(address).then((bytes) => prepareShot(readMotion(bytes).motion, options));
-  kept.delete(key);
-  kept.set(key, shot);
-  shot.catch(() => kept.delete(key));
-  for (const oldest of kept.keys()) if (kept.size > MOST_KEPT) kept.delete(oldest);
-  return shot;
-}
-
-async function fetchBytes(address: string): Promise<Uint8Array> {
-  const response = await fetch(address);
-  if (!response.ok) throw new Error(`the file could not be fetched (${response.status})`);
-  return new Uint8Array(await response.arrayBuffer());
 }
 
 const api = {

@@ -51,6 +51,11 @@ export const OVER: Remedy = {
         },
       ];
     },
+    'plan.frame': ({ finding: { reading } }) =>
+      // Where the body is lowest and highest is moved by itself.
+      typeof reading.value === 'number' && /^(down|up)\b/.test(reading.part ?? '')
+        ? [{ steps: [{ remedy: 'over', parameters: { frames: -reading.value } }] }]
+        : [],
     'gait.shift': ({ shot }) => {
       const side = quantitySignal(shot, 'shift', 'hips');
       const now = typeof side === 'string' ? USUAL : Math.max(1, rangeOf(side) / 2);

@@ -1,6 +1,23 @@
 import { spansOf } from './proposals.ts';
-import { type Remedy, RemedyError, SOUGHT } from './remedy.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { type Recipe, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
+
+/**
+ * A pose on another frame, with what lies before and behind it in the rest of the shot’s time; no steps where it can’t lie there.
+ *
+ * @example movedTo(shot, 8, 11) // of a shot of 24 frames: 1 to 8 in ten frames, and the rest in thirteen
+ */
+export function movedTo(shot: PreparedShot, now: number, wanted: number): Recipe {
+  const first = shot.firstFrame;
+  const last = first + shot.played.motion.frames - 1;
+  const inside = (label: number): boolean => label > first && label < last;
+  if (now === wanted || !inside(now) || !inside(wanted)) return [];
+  return [
+    { remedy: 'retime', parameters: { from: first, to: now, frames: wanted - first } },
+    { remedy: 'retime', parameters: { from: wanted, to: last + wanted - now, frames: last - wanted } },
+  ];
+}
 
 /**
  * A range, or the whole shot, in another number of frames.
@@ -30,6 +47,19 @@ export const RETIME: Remedy = {
           parameters: { ...span, frames: Math.max(1, Math.round(target) + by) },
         })),
       }));
+    },
+    'plan.frame': ({ shot, finding: { reading } }) => {
+      const { found, planned } = (reading.detail ?? {}) as { found?: number; planned?: number };
+      if (found === undefined || planned === undefined) return [];
+      const { frames } = shot.played.motion;
+      const steps = frames - (shot.loop === 'follow' ? 0 : 1);
+      const [now, wanted] = [found - shot.firstFrame, planned - shot.firstFrame];
+      // A loop that is slower or faster than its plan has every pose off by more and more.
+      const all = shot.loop === 'none' || now < 1 || wanted < 1 ? [] : [Math.round((steps * wanted) / now)];
+      return [
+        ...all.map((own) => ({ steps: [{ remedy: 'retime', parameters: { frames: own } }] })),
+        { steps: movedTo(shot, Math.round(found), Math.round(planned)) },
+      ];
     },
     ...Object.fromEntries(
       (['cycle.cadence', 'gait.step', 'breath.cycle', 'cycle.length'] as const).map((id) => [

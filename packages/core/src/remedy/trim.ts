@@ -25,10 +25,10 @@ export const TRIM: Remedy = {
   },
   marks: ['timing'],
   mends: {
-    'plan.frame': ({ finding: { reading } }) => {
-      const { value } = reading;
-      if (typeof value !== 'number') return [];
-      return [{ steps: [{ remedy: 'trim', parameters: { front: -Math.round(value) } }] }];
+    'plan.frame': ({ shot, finding: { reading } }) => {
+      // A loop has no front to put frames in.
+      const late = typeof reading.value === 'number' ? Math.round(reading.value) : 0;
+      return shot.loop === 'none' && late !== 0 ? [{ steps: [{ remedy: 'trim', parameters: { front: -late } }] }] : [];
     },
   },
   make(subject, given) {

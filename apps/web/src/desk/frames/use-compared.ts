@@ -1,5 +1,7 @@
 import { useMemo } from 'react';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { useCures } from '../cures/cure-store.ts';
+import type { CuredFrames } from '../cures/use-cured.ts';
 import { COMPARED, useDesk } from '../desk-store.ts';
 import type { Review } from '../review.ts';
 import { useSource } from '../use-source.ts';
@@ -11,7 +13,6 @@ import { type OnOneAxis, type Shown, useAlignment } from './use-alignment.ts';
 
 /** Another revision that is seen, on the axis of the one on the desk. */
 interface Seen extends Shown {
-  readonly revision: Revision;
   readonly axis: OnOneAxis;
   /** What is written on its paper. */
   readonly caption: string;
@@ -26,7 +27,8 @@ export interface Compared {
   readonly onAxis: OnAxis | undefined;
   /** Both are pictures that can be laid over one another. */
   readonly canBeLaid: boolean;
-  readonly by: 'beside' | 'behind' | 'flicked' | 'laid';
+  /** `over`: a cure, dotted over the figure. */
+  readonly by: 'beside' | 'behind' | 'flicked' | 'laid' | 'over';
 }
 
 /**
@@ -38,6 +40,7 @@ export function useCompared(
   third: Revision | undefined,
   arePointsStored: boolean,
   shownBy?: Shot,
+  cured?: CuredFrames,
 ): Compared {
   const { source: other } = useSource(shownBy ?? shot, beside);
   const { source: last } = useSource(shot, beside && third);
@@ -53,7 +56,14 @@ export function useCompared(
   );
   const lastAxis = useAlignment(here, beside && third && last && { revision: third, source: last }, arePointsStored);
   const chosen = useDesk((state) => state.comparedBy);
+  const cureSeen = useCures((state) => state.seen);
   return useMemo(() => {
+    // A cure comes before anything else that may lie beside the shot.
+    if (cured) {
+      const seen = { revision: { id: 'cure', number: revision.number }, source: cured.source, caption: CURE };
+      const laidOut = { ...seen, axis: { labelMap: cured.labelMap, says: undefined } };
+      return { other: laidOut, third: undefined, onAxis: cured, canBeLaid: false, by: cureSeen };
+    }
     const canBeLaid = Boolean(beside && canBePlaced(own) && canBePlaced(other));
     const onAxis = beside && other && { source: other, labelMap: axis.labelMap };
     const seen = COMPARED[canBeLaid ? 'pictures' : 'motion'].includes(chosen) ? chosen : 'beside';
@@ -70,8 +80,11 @@ export function useCompared(
       canBeLaid,
       by,
     };
-  }, [own, beside, other, axis, third, last, lastAxis, chosen, shownBy]);
+  }, [own, beside, other, axis, third, last, lastAxis, chosen, shownBy, cured, cureSeen, revision.number]);
 }
+
+/** What is written where a cure is seen. */
+export const CURE = 'One way to do it';
 
 const captionOf = ({ number }: Revision, shownBy?: Shot): string =>
   shownBy ? `Shown by ${shownBy.student.name}` : `Revision ${number}`;

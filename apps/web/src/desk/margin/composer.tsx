@@ -129,6 +129,18 @@ export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
               </Button>
             )}
           </div>
+          {draft.cure && (
+            <p className="flex items-center gap-1 text-xs text-graphite" data-testid="with-a-cure">
+              One way to do it goes along.
+              <Button
+                look="quiet"
+                className="!min-h-6 !px-1 text-xs"
+                onClick={() => setDraft({ ...draft, cure: null })}
+              >
+                Without it
+              </Button>
+            </p>
+          )}
           <div className="flex items-center justify-between">
             <Button look="quiet" onClick={() => setDraft(undefined)}>
               Discard

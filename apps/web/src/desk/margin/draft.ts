@@ -1,4 +1,5 @@
 import type { Mark, MarkChange, NewMark, Payload, PencilLine, Weight } from '@ypsigraph/contract/marks';
+import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { MarkKind, Stage } from '@ypsigraph/contract/vocabulary';
 import { spanOf } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace } from '@ypsigraph/core/mark/mark-tool';
@@ -16,6 +17,8 @@ export interface Draft {
   readonly stage: Stage | null;
   readonly words: string;
   readonly payload: Payload | null;
+  /** What would put it right: it goes along with the mark. */
+  readonly cure: StoredRecipe | null;
   readonly lines: readonly PencilLine[];
   /** A label of its own between the two, of a kind that has one. */
   readonly inner?: number;
@@ -40,6 +43,7 @@ export const newDraft = (kind: MarkKind, from: number, to: number, point: string
   stage: null,
   words: '',
   payload: null,
+  cure: null,
   lines: [],
   key: crypto.randomUUID(),
   moved: true,
@@ -123,10 +127,11 @@ export function draftOf({
   weight,
   stage,
   payload,
+  cure,
   lines,
   words,
 }: Mark): Draft {
-  const said = { kind, from, to, point, part, weight, stage, payload, lines, words };
+  const said = { kind, from, to, point, part, weight, stage, payload, cure, lines, words };
   return { ...said, key: crypto.randomUUID(), changes: { id, version } };
 }
 

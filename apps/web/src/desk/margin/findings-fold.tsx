@@ -9,6 +9,7 @@ import { call } from '../../api/client.ts';
 import { refreshShot } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
+import { showCureOf } from '../cures/begin-cure.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { useReview } from '../review.ts';
@@ -33,7 +34,9 @@ export const dismiss = (shot: string, { reading }: Finding, reason: string | nul
 
 /** Readings outside their bands, the heaviest first, folded away: watch first. A finding becomes a mark only by being taken. */
 export function FindingsFold() {
-  const { shot, revision, judged } = useReview();
+  const review = useReview();
+  const { shot, revision, judged } = review;
+  const canCure = revision.media === 'motion';
   const onTake = useTake();
   const open = useDesk((state) => state.findingsOpen);
   const clock = useClock();
@@ -118,6 +121,18 @@ export function FindingsFold() {
                       >
                         Make a mark
                       </Button>
+                      {canCure && (
+                        <Button
+                          className="!min-h-6 px-1.5 text-2xs"
+                          title="One way to put it right, on this very shot"
+                          onClick={() => {
+                            show(finding);
+                            showCureOf(review, finding);
+                          }}
+                        >
+                          Show the cure
+                        </Button>
+                      )}
                       <Button
                         look="quiet"
                         className="!min-h-6 px-1.5 text-2xs"

@@ -2,6 +2,7 @@ import { ROUTES } from '@ypsigraph/contract/routes';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Mark } from '@ypsigraph/contract/marks';
+import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { Revision } from '@ypsigraph/contract/shots';
 import type { Met } from '@ypsigraph/core/mark/mark-tool';
 import { attempt } from '../../api/attempt.ts';
@@ -12,11 +13,15 @@ import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { useReview } from '../review.ts';
-import { useWriting } from '../writing.ts';
+import { focusWords, useWriting } from '../writing.ts';
 import { hasPlace, type PlacedMark } from '../marks/placed-marks.ts';
+import type { CureFor } from '../cures/cure-store.ts';
+import { useCures } from '../cures/cure-store.ts';
+import { CurePanel } from '../cures/cure-panel.tsx';
 import { ChangesFold } from './changes-fold.tsx';
 import { Composer } from './composer.tsx';
 import { asNewMark, changeOf, type Draft, draftOf, measured } from './draft.ts';
+import { findingDraft } from './finding-draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
 import { asked, type Pending, useOutgoing } from './outgoing.ts';
@@ -33,8 +38,8 @@ interface Props {
 
 /** The column beside the paper: what was said, in order of frames, and where the next mark is written. */
 export function Margin({ earlier, others, marks }: Props) {
-  const { shot, revision, role, canMark, source } = useReview();
-  const { setDraft } = useWriting();
+  const { shot, revision, role, canMark, source, judged } = useReview();
+  const { draft, setDraft } = useWriting();
   const [every, setEvery] = useState(false);
   const refused = (pending: Pending, error: RequestError): void => {
     toast.error(error.message);
@@ -71,6 +76,18 @@ export function Margin({ earlier, others, marks }: Props) {
     else save(made);
     setDraft(undefined);
     useDesk.getState().set({ pencil: false });
+  };
+  /** The cure on the desk goes along with its mark: one that is made of its finding, or the one it was shown for. */
+  const keep = (on: CureFor, cure: StoredRecipe): void => {
+    const mark = on.mark === undefined ? undefined : own.find(({ id, sent }) => id === on.mark && sent === null);
+    const finding =
+      on.finding &&
+      judged.findings.find(({ reading }) => reading.id === on.finding!.reading && reading.part === on.finding!.part);
+    if (mark) save({ ...draftOf(mark), cure });
+    else if (finding && judged.report) setDraft({ ...findingDraft(finding, judged.report), cure });
+    else if (draft) setDraft({ ...draft, cure });
+    useCures.getState().close();
+    focusWords();
   };
   /** Two marks of one: what stands before the frame that is shown, and what stands from it on; each is measured anew. */
   const split = async (mark: Mark): Promise<void> => {
@@ -117,6 +134,7 @@ export function Margin({ earlier, others, marks }: Props) {
       className="flex h-full min-h-0 w-[19rem] shrink-0 flex-col border-l border-edge-strong bg-sheet max-md:h-auto max-md:w-full max-md:border-t max-md:border-l-0"
     >
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
+        <CurePanel onKeep={canMark ? keep : undefined} />
         <FromStudent revision={revision} />
         <FromInstructor revision={revision} />
         {staff && <FindingsFold />}

@@ -12,6 +12,7 @@ import { dropMark, refreshMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { ago } from '../../kit/when.ts';
+import { showCureOfMark } from '../cures/begin-cure.ts';
 import { useDesk } from '../desk-store.ts';
 import { useReview } from '../review.ts';
 import { useClock } from '../frames/frame-clock.ts';
@@ -101,6 +102,21 @@ export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
           {reply.words}
         </p>
       ))}
+      {revision.media === 'motion' && !earlier && (mark.cure || hands) && (mark.cure || mark.payload) && (
+        <div className="mt-1 flex justify-end">
+          <Button
+            look={mark.cure ? 'plain' : 'quiet'}
+            className="!min-h-6 !px-1.5 text-xs"
+            title="One way to do it, on this very shot"
+            onClick={() => {
+              show();
+              showCureOfMark({ shot, revision }, mark);
+            }}
+          >
+            {mark.cure ? 'One way to do it' : 'Show the cure'}
+          </Button>
+        </div>
+      )}
       {role === 'student' ? (
         <Answer mark={mark} addOutgoing={addOutgoing} />
       ) : (

@@ -39,25 +39,70 @@ export function drawBehind(
   ink: string,
   width = 9,
 ): void {
-  const { shot, sample } = other;
-  const n = shot.motion.joints.length;
-  const top = shot.roles.hips ?? 0;
-  const p = shot.world.positions;
-  const transfer = transferTo(own, other);
-  const places: PaperPoint[] = shot.motion.joints.map((_, joint) => {
-    const k = 3 * (sample * n + joint);
-    return scene.projectWorld(own.sample, ...transfer(p[k]!, p[k + 1]!, p[k + 2]!), { x: 0, y: 0, depth: 0 });
-  });
-  context.beginPath();
-  shot.motion.joints.forEach(({ parent }, joint) => {
-    if (parent < 0 || joint === top) return;
-    context.moveTo(places[parent]!.x, places[parent]!.y);
-    context.lineTo(places[joint]!.x, places[joint]!.y);
-  });
+  traceBones(context, other, placesOf(scene, own.sample, other, transferTo(own, other)));
   context.lineCap = 'round';
   context.strokeStyle = ink;
   context.globalAlpha = 0.32;
   context.lineWidth = width;
   context.stroke();
   context.globalAlpha = 1;
+}
+
+/** Places of a figure's joints on the paper. */
+function placesOf(scene: PaperScene, at: number, { shot, sample }: Posed, transfer: Transfer): PaperPoint[] {
+  const n = shot.motion.joints.length;
+  const p = shot.world.positions;
+  return shot.motion.joints.map((_, joint) => {
+    const k = 3 * (sample * n + joint);
+    return scene.projectWorld(at, ...transfer(p[k]!, p[k + 1]!, p[k + 2]!), { x: 0, y: 0, depth: 0 });
+  });
+}
+
+/** Bones as one path: those that are wanted, without the one that leads to the hips. */
+function traceBones(
+  context: CanvasRenderingContext2D,
+  { shot }: Posed,
+  places: readonly PaperPoint[],
+  wanted: (joint: number, parent: number) => boolean = () => true,
+): void {
+  const top = shot.roles.hips ?? 0;
+  context.beginPath();
+  shot.motion.joints.forEach(({ parent }, joint) => {
+    if (parent < 0 || joint === top || !wanted(joint, parent)) return;
+    context.moveTo(places[parent]!.x, places[parent]!.y);
+    context.lineTo(places[joint]!.x, places[joint]!.y);
+  });
+}
+
+/** A joint that lies nearer than this to where it was, pixels, has not moved. */
+const MOVED = 1.5;
+const SAME_PLACE: Transfer = (x, y, z) => [x, y, z];
+
+/** Draws a figure of the same rig over one’s own, where it is: the bones that lie elsewhere, dotted, with a halo, so that they are told from what they lie over. */
+export function drawGhost(
+  context: CanvasRenderingContext2D,
+  scene: PaperScene,
+  own: Posed,
+  other: Posed,
+  ink: string,
+  halo: string,
+): void {
+  const [here, there] = [own, other].map((posed) => placesOf(scene, own.sample, posed, SAME_PLACE)) as [
+    PaperPoint[],
+    PaperPoint[],
+  ];
+  const moved = here.map((place, joint) => Math.hypot(place.x - there[joint]!.x, place.y - there[joint]!.y) > MOVED);
+  traceBones(context, other, there, (joint, parent) => moved[joint]! || moved[parent]!);
+  context.lineCap = 'round';
+  context.lineJoin = 'round';
+  for (const [colour, width] of [
+    [halo, 7],
+    [ink, 4],
+  ] as const) {
+    context.strokeStyle = colour;
+    context.lineWidth = width;
+    context.setLineDash([0.5, 8]);
+    context.stroke();
+  }
+  context.setLineDash([]);
 }

@@ -46,8 +46,9 @@ export interface AtHand {
   readonly points: Points | undefined;
   /** Another revision that is laid over it. */
   readonly over: OnAxis | undefined;
-  /** What lies beneath the figure. */
+  /** What lies beneath the figure, and what lies over it. */
   readonly beneath: ReactNode;
+  readonly ghost: ReactNode;
 }
 
 interface Props {
@@ -71,7 +72,7 @@ export const PaperContext = createContext<OnPaper | undefined>(undefined);
 export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Props) {
   const { source, caption, axis } = shows;
   const { labelMap = IDENTITY, says } = axis ?? {};
-  const { onPencil, points, over, beneath } = atHand ?? {};
+  const { onPencil, points, over, beneath, ghost } = atHand ?? {};
   const clock = useClock();
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -214,6 +215,7 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
           points={points}
         />
       )}
+      {ghost && <PaperContext.Provider value={laid}>{ghost}</PaperContext.Provider>}
       {atHand && <MarkGrips scene={scene} source={source} drawn={drawn} />}
       {over && comparedBy === 'wiped' && <Wipe />}
       {children}

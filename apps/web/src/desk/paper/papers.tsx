@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { Guard } from '../../kit/guard.tsx';
+import { CureGhost } from '../cures/cure-ghost.tsx';
 import { useDesk } from '../desk-store.ts';
 import { Dial } from '../dial/dial.tsx';
 import { useExemplarBeside } from '../frames/exemplar-beside.ts';
@@ -53,6 +54,7 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
   );
   const isClipUnder = clip !== undefined && clipBy === 'under';
   const behind = by === 'behind' && onAxis ? <RevisionBehind over={onAxis} /> : undefined;
+  const ghost = by === 'over' && onAxis ? <CureGhost cured={onAxis} /> : undefined;
   const beneath = isClipUnder ? <ClipUnder clip={clip} /> : behind;
   return (
     <div className="flex min-h-0 flex-1 divide-x divide-edge-strong">
@@ -97,7 +99,7 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
               shows={{ source, caption: captionOf(revision, compared, exemplar !== undefined) }}
               rig={rig}
               marksAt={marksAt}
-              atHand={{ onPencil, points, over: by === 'laid' ? onAxis : undefined, beneath }}
+              atHand={{ onPencil, points, over: by === 'laid' ? onAxis : undefined, beneath, ghost }}
             >
               {isClipUnder && <ClipChoices clip={clip} beneath />}
             </Paper>
@@ -120,5 +122,6 @@ function captionOf(own: Revision, { other, by }: Compared, hasExemplar: boolean)
     const lies = by === 'behind' ? 'behind' : 'over';
     return `${other.caption} ${lies} ${own.number}${says ? `, ${says}` : ''}`;
   }
+  if (other && by === 'over') return `${other.caption}, dotted, over ${own.number}`;
   return other || hasExemplar ? `Revision ${own.number}` : undefined;
 }

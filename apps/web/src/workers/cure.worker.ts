@@ -1,0 +1,94 @@
+import { expose } from 'comlink';
+import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import type { Finding } from '@ypsigraph/core/gauge/findings';
+import type { Gauge } from '@ypsigraph/core/gauge/gauge';
+import type { Reading } from '@ypsigraph/core/measure/reading';
+import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
+import { cureBy, cureFor, judged, type Patient } from '@ypsigraph/core/remedy/cure';
+import { type Curable, recipeForMark } from '@ypsigraph/core/remedy/from-mark';
+import { type KeyedChange, keyedChanges } from '@ypsigraph/core/remedy/keyed-changes';
+import { makeRecipe } from '@ypsigraph/core/remedy/recipe';
+import { type Recipe, RemedyError } from '@ypsigraph/core/remedy/remedy';
+import { asSent, shotOf } from './kept-shots.ts';
+
+/** The revision that is to be put right, and what it is held against. */
+export interface Asked {
+  readonly address: string;
+  readonly options: ShotOptions;
+  readonly gauges: readonly Gauge[];
+  readonly stage: Patient['stage'];
+}
+
+/** A cure as it is shown: the shot it makes, and what it did. */
+export interface Shown {
+  readonly recipe: Recipe;
+  readonly shot: PreparedShot;
+  /** The old frame (0 for the first) that each frame shows; undefined where their number did not change. */
+  readonly map: readonly number[] | undefined;
+  readonly gone: readonly Finding[];
+  readonly fresh: readonly Finding[];
+  readonly left: readonly Finding[];
+  readonly before: readonly Reading[];
+  readonly after: readonly Reading[];
+  readonly notes: readonly string[];
+  readonly changes: readonly KeyedChange[];
+}
+/** Why there is none, in words a person understands. */
+export interface NotMade {
+  readonly why: string;
+}
+
+const patientOf = async ({ address, options, gauges, stage }: Asked): Promise<Patient> => ({
+  shot: await shotOf(address, options),
+  options,
+  gauges,
+  stage,
+});
+
+/** What can't be made is told in words; anything else is an error. */
+async function told<T>(work: () => Promise<T | NotMade>): Promise<T | NotMade> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof RemedyError) return { why: error.message };
+    throw error;
+  }
+}
+
+const api = {
+  /** The recipe that is proposed for a finding. */
+  propose: (asked: Asked, reading: string, part: string | undefined): Promise<{ recipe: Recipe } | NotMade> =>
+    told(async () => {
+      const patient = await patientOf(asked);
+      const finding = judged(patient).findings.find((own) => own.reading.id === reading && own.reading.part === part);
+      const cure = finding && cureFor(patient, finding);
+      // One that does not take it away and breaks something besides is no cure.
+      return cure && (cure.isGone || cure.breaks.length === 0)
+        ? { recipe: cure.recipe }
+        : { why: 'No remedy makes this right by itself.' };
+    }),
+  /** The recipe that makes what a mark wants. */
+  proposeForMark: (asked: Asked, mark: Curable): Promise<{ recipe: Recipe } | NotMade> =>
+    told(async () => {
+      const recipe = recipeForMark(await patientOf(asked), mark);
+      return recipe ? { recipe } : { why: 'This mark wants nothing that a remedy could make.' };
+    }),
+  /** A recipe made on the shot, and what it did to all that is measured. */
+  make: (asked: Asked, recipe: Recipe): Promise<Shown | NotMade> =>
+    told(async () => {
+      const patient = await patientOf(asked);
+      const { treated, gone, fresh, left, before, after, notes } = cureBy(patient, recipe);
+      const changes = keyedChanges(patient.shot, treated);
+      return { recipe, shot: asSent(treated.shot), map: treated.map, gone, fresh, left, before, after, notes, changes };
+    }),
+  /** The cured motion as a file. */
+  write: (asked: Asked, recipe: Recipe): Promise<{ text: string } | NotMade> =>
+    told(async () => {
+      const { shot, options } = await patientOf(asked);
+      return { text: writeBvh(makeRecipe(shot, options, recipe).shot.played.motion) };
+    }),
+};
+
+export type CureWorker = typeof api;
+
+expose(api);

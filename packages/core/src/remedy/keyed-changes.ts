@@ -1,0 +1,86 @@
+import { logarithm, mainAxis } from '../motion/joint-turn.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { conjugate, multiply, quatAt } from '../motion/quaternion.ts';
+import { dot, length, subtract, type Vec3 } from '../motion/vector.ts';
+import { figureAxes } from '../motion/way.ts';
+import { largestOf } from '../signal/statistics.ts';
+import type { Treated } from './recipe.ts';
+
+/** How much a joint is changed, as somebody would key it: degrees, or %L for one that moves, at the frames where the change turns round. */
+export interface KeyedChange {
+  readonly joint: string;
+  readonly unit: '°' | '%L';
+  /** Of a joint that moves: along which of the figure's own axes. */
+  readonly along?: 'forward' | 'left' | 'up';
+  readonly keys: readonly { readonly label: number; readonly by: number }[];
+}
+
+/** Less than this, degrees or %L, nobody keys. */
+const SEEN = 0.5;
+/** At most so many keys a joint are told, those with most change. */
+const MOST = 5;
+
+/**
+ * What a recipe changed, joint by joint, largest first: the change about its main axis at the frames where it is largest. Of frames that show others only what
+ * differs from the frame they show.
+ */
+export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 'shot' | 'map'>): KeyedChange[] {
+  const [was, is] = [before.played.motion, shot.played.motion];
+  const n = is.joints.length;
+  const old = (f: number): number => Math.min(was.frames - 1, Math.round(map ? map[f]! : f));
+  const label = (f: number): number => shot.firstFrame + f;
+  const changes: KeyedChange[] = [];
+  is.joints.forEach(({ name }, j) => {
+    const vectors = new Float64Array(3 * is.frames);
+    for (let f = 0; f < is.frames; f++)
+      vectors.set(
+        logarithm(multiply(conjugate(quatAt(was.rotations, old(f) * n + j)), quatAt(is.rotations, f * n + j))),
+        3 * f,
+      );
+    const axis = mainAxis([vectors]);
+    const turns = Array.from({ length: is.frames }, (_, f) =>
+      dot([vectors[3 * f]!, vectors[3 * f + 1]!, vectors[3 * f + 2]!], axis),
+    );
+    const keys = keysOf(turns).map((f) => ({ label: label(f), by: round(turns[f]!) }));
+    if (keys.length > 0) changes.push({ joint: name, unit: '°', keys });
+  });
+  is.moving.forEach((joint, slot) => {
+    const at = (motion: typeof is, f: number): Vec3 => {
+      const k = 3 * (f * motion.moving.length + slot);
+      return [motion.translations[k]!, motion.translations[k + 1]!, motion.translations[k + 2]!];
+    };
+    if (is.joints[joint]!.parent >= 0) return;
+    (['forward', 'left', 'up'] as const).forEach((along, c) => {
+      const percent = 100 / before.scale.legLength;
+      const ways = Array.from({ length: is.frames }, (_, f) => {
+        const way = subtract(at(is, f), at(was, old(f)));
+        const sample = Math.min(before.motion.frames - 1, old(f));
+        return length(way) === 0 ? 0 : percent * dot(way, figureAxes(before, sample)[c]!);
+      });
+      const keys = keysOf(ways).map((f) => ({ label: label(f), by: round(ways[f]!) }));
+      if (keys.length > 0) changes.push({ joint: is.joints[joint]!.name, unit: '%L', along, keys });
+    });
+  });
+  const most = ({ keys }: KeyedChange): number => largestOf(keys.map(({ by }) => Math.abs(by)));
+  return changes.sort((a, b) => most(b) - most(a));
+}
+
+const round = (value: number): number => Math.round(10 * value) / 10;
+
+/** Frames at which a change is largest, or turns round; in order. */
+function keysOf(values: readonly number[]): number[] {
+  const most = largestOf(values.map(Math.abs));
+  if (most < SEEN) return [];
+  const turns = values.flatMap((value, f) => {
+    const [before, after] = [values[f - 1] ?? value, values[f + 1] ?? value];
+    const peak =
+      (value >= before && value > after) || (value <= before && value < after) || (f === 0 && value !== after);
+    return peak && Math.abs(value) >= Math.max(SEEN, most / 10) ? [f] : [];
+  });
+  // A change that is the same all the time is one key.
+  const all = turns.length > 0 ? turns : [values.findIndex((value) => Math.abs(value) > most - 1e-9)];
+  return all
+    .sort((a, b) => Math.abs(values[b]!) - Math.abs(values[a]!))
+    .slice(0, MOST)
+    .sort((a, b) => a - b);
+}
