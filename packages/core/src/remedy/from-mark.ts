@@ -37,7 +37,7 @@ function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | 
     case 'timing':
       return timed(payload, shot);
     case 'spacing': {
-      const chart = payload.wanted!.fractions.slice(1, -1).map((own) => Math.min(1, Math.max(0, own)).toFixed(4));
+      const chart = payload.wanted.fractions.slice(1, -1).map((own) => Math.min(1, Math.max(0, own)).toFixed(4));
       return mark.point === null
         ? undefined
         : [step('respace', { from: mark.from, to: mark.to, joint: mark.point, chart: chart.join('+') })];
@@ -45,10 +45,10 @@ function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | 
     case 'arc':
       return arced(payload, mark, shot);
     case 'breakdown':
-      return [step('favour', { a: mark.from, at: payload.measured!.at, b: mark.to, percent: payload.wanted!.favour })];
+      return [step('favour', { a: mark.from, at: payload.measured.at, b: mark.to, percent: payload.wanted.favour })];
     case 'overshoot': {
-      const { from, to, anticipation } = payload.measured!;
-      const wanted = payload.wanted!;
+      const { from, to, anticipation } = payload.measured;
+      const wanted = payload.wanted;
       if (mark.point === null) return undefined;
       const at = { joint: mark.point, from, to };
       return [
@@ -57,7 +57,7 @@ function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | 
       ];
     }
     case 'moving hold': {
-      const [now, wanted] = [payload.measured!, payload.wanted!];
+      const [now, wanted] = [payload.measured, payload.wanted];
       const frames = wanted.to - wanted.from - (now.to - now.from);
       const span = { from: now.from, to: now.to };
       return [
@@ -68,8 +68,8 @@ function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | 
     case 'amount':
       return amounted(payload, mark);
     case 'delay': {
-      const { of, first, second, frames } = payload.measured!;
-      const more = payload.wanted!.frames - frames;
+      const { of, first, second, frames } = payload.measured;
+      const more = payload.wanted.frames - frames;
       if (of === 'chain') return [step('delay', { chain: chainBetween(shot, first, second), frames: more })];
       return of === 'joints' ? [step('delay', { parts: second, frames: more })] : undefined;
     }

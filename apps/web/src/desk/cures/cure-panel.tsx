@@ -326,16 +326,16 @@ function Changes({ changes }: { changes: readonly KeyedChange[] }) {
               <button
                 key={label}
                 type="button"
-                className="frame-number underline-offset-2 hover:underline"
+                className="frame-number mr-1 underline-offset-2 hover:underline"
                 onClick={() => {
                   clock.seek(label);
                   useDesk.getState().set({ point: joint });
                 }}
               >
-                {k > 0 ? ', ' : ''}
                 {by > 0 ? '+' : '−'}
                 {figures(Math.abs(by))}
                 {unit === '°' ? '°' : ' %'} at {label}
+                {k + 1 < keys.length && ','}
               </button>
             ))}
           </li>

@@ -1,0 +1,105 @@
+import { readFileSync } from 'node:fs';
+import { expect } from '@playwright/test';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { measureReading } from '@ypsigraph/core/measure/registry';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { choose, openShot, test, walkFile } from './people.ts';
+
+test.setTimeout(240_000);
+
+const MUCH = 'Lift the head: she looks where she goes.';
+
+/** What a motion file says of the head, degrees. */
+const headOf = (bytes: Uint8Array): number =>
+  measureReading(prepareShot(readMotion(bytes).motion, { kind: 'walk' }), 'posture.head')[0]!.value as number;
+
+test('a finding is cured on the student’s own shot: dragged, kept with a mark, sent, taken away, handed in, told as wanted', async ({
+  comeInAs,
+}) => {
+  const ottoline = await comeInAs('Ottoline Farrow');
+  const dagny = await comeInAs('Dagny Solheim');
+  let taken: Buffer;
+
+  await test.step('a walk whose head hangs is handed in', async () => {
+    await ottoline.getByRole('link', { name: 'Ledger' }).click();
+    await choose(ottoline, 'Cohort', /Monday loft/);
+    await ottoline.getByRole('button', { name: 'Set an exercise' }).click();
+    const dialog = ottoline.getByRole('dialog');
+    await choose(dialog, 'Exercise', /Gangplank/);
+    await dialog.getByRole('button', { name: 'Set it' }).click();
+    await expect(ottoline.getByRole('columnheader', { name: /Gangplank/ })).toBeVisible();
+    await dagny.reload();
+    const exercise = dagny.getByRole('listitem').filter({ has: dagny.getByRole('heading', { name: 'Gangplank' }) });
+    await exercise.getByRole('link', { name: 'Hand in' }).click();
+    await dagny.locator('input[type=file]').setInputFiles(walkFile('hangs.bvh', { headHangs: 35 }));
+    await dagny.getByRole('button', { name: 'Hand it in' }).click();
+    await expect(dagny.getByText(/\d+ made/)).toBeVisible();
+  });
+
+  await test.step('its cure lies dotted over it, and follows the hand', async () => {
+    await ottoline.goto('/docket');
+    await openShot(ottoline, 'Dagny Solheim', 'Gangplank');
+    await ottoline.getByRole('button', { name: /^Findings/ }).click();
+    const finding = ottoline.getByTestId('findings').getByRole('listitem').filter({ hasText: /head/i }).first();
+    await finding.getByRole('button', { name: 'Show the cure' }).click();
+    const cure = ottoline.getByTestId('cure');
+    await expect(cure).toContainText('this is gone then');
+    await expect(cure).toContainText('Amount');
+    await expect(ottoline.getByRole('img', { name: 'The cure, dotted over the figure' })).toBeVisible();
+    const told = cure.getByTestId('cure-number').first();
+    const before = await told.textContent();
+    await cure.getByRole('slider').first().focus();
+    for (let k = 0; k < 20; k++) await ottoline.keyboard.press('ArrowLeft');
+    await expect(told).not.toHaveText(before!);
+    await expect(cure).toHaveAttribute('aria-busy', 'false');
+    await expect(cure).toContainText('this is gone then');
+    // Switched off it does nothing; each change is taken back by itself.
+    await cure.getByRole('checkbox').first().uncheck();
+    await expect(cure).not.toContainText('this is gone then');
+    await cure.getByRole('button', { name: 'Undo the change of the cure' }).click();
+    await expect(cure).toContainText('this is gone then');
+  });
+
+  await test.step('it goes along with a mark, which is sent', async () => {
+    await ottoline.getByRole('button', { name: 'Make a mark with it' }).click();
+    await expect(ottoline.getByTestId('with-a-cure')).toBeVisible();
+    await ottoline.getByLabel('Words of the mark').fill(MUCH);
+    await ottoline.keyboard.press('Control+Enter');
+    await expect(ottoline.getByTestId('mark').filter({ hasText: MUCH })).toContainText('One way to do it');
+    await ottoline.getByRole('button', { name: 'Send back' }).click();
+    const dialog = ottoline.getByRole('dialog');
+    await dialog.getByLabel('Words to the student').fill('One thing.');
+    await dialog.getByRole('button', { name: 'Send it back' }).click();
+    await expect(dialog).toBeHidden();
+  });
+
+  await test.step('the student sees it on the own shot, reads what would be keyed, and takes it away', async () => {
+    await dagny.goto('/worksheet');
+    const exercise = dagny.getByRole('listitem').filter({ has: dagny.getByRole('heading', { name: 'Gangplank' }) });
+    await exercise.getByRole('link', { name: 'Read the marks' }).click();
+    await dagny.getByRole('button', { name: 'One way to do it' }).click();
+    const cure = dagny.getByTestId('cure');
+    await expect(cure).toContainText('What it would be keyed as');
+    // It is shown, not changed.
+    await expect(cure.getByRole('slider')).toHaveCount(0);
+    await cure.getByText('What it would be keyed as').click();
+    await expect(cure).toContainText(/head: ?[−+][\d.]+° at \d+/);
+    const download = dagny.waitForEvent('download');
+    await cure.getByRole('button', { name: 'Take away as BVH' }).click();
+    taken = readFileSync(await (await download).path());
+    expect(Math.abs(headOf(taken))).toBeLessThan(15);
+    expect(headOf(walkFile('hangs.bvh', { headHangs: 35 }).buffer)).toBeGreaterThan(30);
+  });
+
+  await test.step('what is handed in next is told as wanted', async () => {
+    await dagny.getByRole('link', { name: 'Hand in the next revision' }).click();
+    await dagny
+      .locator('input[type=file]')
+      .setInputFiles({ name: 'lifted.bvh', mimeType: 'application/octet-stream', buffer: taken });
+    await dagny.getByRole('button', { name: 'Hand it in' }).click();
+    await expect(dagny.getByRole('button', { name: 'R2' })).toBeVisible();
+    await ottoline.goto('/docket');
+    await openShot(ottoline, 'Dagny Solheim', 'Gangplank');
+    await expect(ottoline.getByTestId('mark').filter({ hasText: MUCH })).toContainText('as wanted');
+  });
+});
