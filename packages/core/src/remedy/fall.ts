@@ -1,6 +1,5 @@
 import { centreOfMass } from '../motion/centre-of-mass.ts';
 import { STANDARD_GRAVITY } from '../motion/figure-scale.ts';
-import { asPlayed } from '../motion/prepared-shot.ts';
 import { findFlights } from '../measure/jump/flights.ts';
 import { measureReading } from '../measure/registry.ts';
 import { dot, scale } from '../motion/vector.ts';
@@ -37,7 +36,7 @@ export const FALL: Remedy = {
   name: 'Fall',
   does: 'a jump is in the air as long as gravity allows, on its parabola; or crouches and gives deeper',
   needs: 'feet that leave the ground together and land',
-  works: 'frames',
+  works: 'poses',
   parameters: {
     gravity: { is: 'number', unit: 'of gravity', range: [0.1, 5], say: 'how fast it falls: 1 as things fall' },
     depth: { is: 'number', unit: '% of a leg', range: [-60, 60], say: 'how much deeper it crouches or gives' },
@@ -81,8 +80,7 @@ function rootOf({ motion }: Subject): number {
 
 function onItsParabola(subject: Subject, gravity: number): Made {
   const { shot } = subject;
-  const played = asPlayed(shot);
-  const flights = findFlights(played);
+  const flights = findFlights(shot);
   const whole =
     typeof flights === 'string'
       ? []

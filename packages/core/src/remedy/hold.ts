@@ -61,7 +61,7 @@ export const HOLD: Remedy = {
   name: 'Hold',
   does: 'a pose stays longer or shorter, or drifts on while it is held',
   needs: 'a frame, or the range of a hold',
-  works: 'frames',
+  works: 'poses',
   parameters: {
     at: { is: 'frame', say: 'the pose that stays' },
     from: { is: 'frame', say: 'first frame of the hold' },
@@ -81,7 +81,7 @@ export const HOLD: Remedy = {
   make(subject, given) {
     const range = subject.range(given);
     if (!range) throw new RemedyError('hold needs a frame (at) or a range (from and to)');
-    const frames = Math.round(given.number('frames') ?? 0);
+    const frames = Math.round((given.number('frames') ?? 0) / subject.shot.exposures.stride);
     const drift = given.number('drift');
     if (range.to >= subject.samples) throw new RemedyError('hold: the range goes over the end of the loop');
     const { motion, notes } =
@@ -130,8 +130,6 @@ function signalOf({ motion }: Subject, joints: readonly number[] | undefined): M
   return { steps: poseSteps(motion, weights), distance: (a, b) => poseDistance(motion, a, b, weights) };
 }
 
-const HELD_ON: Readonly<Record<string, number>> = { twos: 2, threes: 3 };
-
 function drifting(subject: Subject, range: Range, drift: number, given: Given) {
   const { from, to } = range;
   if (to - from < 2) throw new RemedyError('hold: a drift needs a range of three frames or more');
@@ -149,10 +147,9 @@ function drifting(subject: Subject, range: Range, drift: number, given: Given) {
   const now = judgeRest(signal, signal, range, travel).drift;
   const next = stretches.find((own) => isMove(own) && own.from >= to - 1);
   const fade = Math.max(FALLOFF, next ? next.to - to : FALLOFF);
-  const every = HELD_ON[subject.shot.exposures.pattern] ?? 1;
   // What goes on, and how far of it at each sample of the hold.
   const share = (f: number): number => {
-    const u = Math.min(1, (Math.floor((f - from) / every) * every) / (to - from));
+    const u = Math.min(1, (f - from) / (to - from));
     return f <= to ? u * (2 - u) : 1 - smoothStep((f - to) / (fade + 1));
   };
   const editor = new MotionEditor(subject.motion);

@@ -1,5 +1,6 @@
 import { prepareShot } from '../motion/prepare-shot.ts';
 import { asPlayed, type PreparedShot, sampleAt, type ShotOptions } from '../motion/prepared-shot.ts';
+import { samplesOf } from '../motion/exposures.ts';
 import type { Motion } from '../motion/motion.ts';
 import { CORE_VERSION } from '../measure/registry.ts';
 import { Given } from './given.ts';
@@ -74,7 +75,34 @@ function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
 function makeOn(shot: PreparedShot, remedy: Remedy, given: Given): Made {
   if (remedy.works === 'frames') return remedy.make(new Subject(asPlayed(shot), shot.played.motion), given);
   const made = remedy.make(new Subject(shot, shot.unsmoothed), given);
-  return { ...made, motion: exposedAgain(shot, made.motion) };
+  return made.map
+    ? { ...made, ...exposedAnew(shot, made.motion, made.map) }
+    : { ...made, motion: exposedAgain(shot, made.motion) };
+}
+
+/**
+ * The frames of the file from poses whose number changed: a pose that was there stands as long as it stood, one that lies between two as long as poses do in
+ * this shot.
+ *
+ * @param map the old pose that each new one shows
+ */
+function exposedAnew(shot: PreparedShot, changed: Motion, map: readonly number[]): Pick<Made, 'motion' | 'map'> {
+  const { starts, stride, lengths } = shot.exposures;
+  const frames = lengths.reduce((sum, length) => sum + length, 0);
+  if (starts.length === frames) return { motion: changed, map };
+  const end = (sample: number): number => starts[sample + 1] ?? frames;
+  const shown: number[] = [];
+  const from: number[] = [];
+  map.forEach((at, k) => {
+    const sample = Math.min(starts.length - 1, Math.floor(at));
+    const whole = Number.isInteger(at);
+    const length = whole ? end(sample) - starts[sample]! : Math.max(1, Math.round(stride));
+    for (let f = 0; f < length; f++) {
+      shown.push(k);
+      from.push(whole ? starts[sample]! + f : starts[sample]! + (at - sample) * (end(sample) - starts[sample]!));
+    }
+  });
+  return { motion: { ...samplesOf(changed, shown, 1), fps: shot.played.motion.fps }, map: from };
 }
 
 /** The frames of the file from poses that were changed each once: what did not change keeps every bit. */

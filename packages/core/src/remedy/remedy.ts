@@ -87,7 +87,7 @@ export interface Remedy {
   readonly does: string;
   /** What a shot must have for it, in words. */
   readonly needs: string;
-  /** `poses`: every pose is changed by itself, each once where it is held; `frames`: every frame of the file counts, and their number may change. */
+  /** `poses`: each pose counts once, however long it is held; `frames`: every frame of the file counts. */
   readonly works: 'poses' | 'frames';
   readonly parameters: Readonly<Record<string, ParameterKind>>;
   /** Kinds of mark whose wanted value it can bring about. */

@@ -29,7 +29,7 @@ export const RETIME: Remedy = {
   name: 'Retime',
   does: 'a range, or all of the shot, takes another number of frames',
   needs: 'a range of two frames or more',
-  works: 'frames',
+  works: 'poses',
   parameters: {
     from: { is: 'frame', say: 'first frame' },
     to: { is: 'frame', say: 'last frame' },
@@ -83,7 +83,7 @@ export const RETIME: Remedy = {
   make(subject, given) {
     const frames = given.number('frames');
     if (frames === undefined) throw new RemedyError('retime needs frames: how many it should take');
-    const count = Math.round(frames);
+    const count = Math.max(1, Math.round(frames / subject.shot.exposures.stride));
     const range = subject.range(given);
     // A loop that goes on to its first frame has one step more than it has poses between them.
     if (!range && subject.wraps && subject.period === subject.samples)
