@@ -63,17 +63,23 @@ function turnedBy(
   const place = isPlace(asked) ? (shot.roles[asked.of as Role] ?? jointIndex(shot.motion, asked.of)) : undefined;
   if (joint === undefined && place === undefined) return undefined;
   let own = pose;
-  for (let round = 0; round < ROUNDS; round++) {
-    const handle = handleOf(own)!;
-    if (Math.abs(handle.valueAt(handle.at) - wanted) < THERE) break;
-    const to = handle.placeFor(wanted);
+  let handle = first;
+  let now = first.valueAt(first.at);
+  // What turns about another place than it is told from comes only part of the way: the next round asks for as much more.
+  let gain = 1;
+  for (let round = 0; round < ROUNDS && Math.abs(now - wanted) >= THERE; round++) {
+    const asks = (wanted - now) / gain;
+    const to = handle.placeFor(now + asks);
     own =
       place === undefined
         ? own.turned(joint!, shortestTurn(subtract(handle.at, handle.pivot), subtract(to, handle.pivot)))
         : pullJoint(shot, sample, own, place, to);
+    handle = handleOf(own)!;
+    const came = handle.valueAt(handle.at);
+    gain = place === undefined ? Math.min(2, Math.max(0.25, (came - now) / asks)) : 1;
+    now = came;
   }
-  const last = handleOf(own)!;
-  return { pose: own, value: last.valueAt(last.at) };
+  return { pose: own, value: now };
 }
 
 const isPlace = ({ quantity }: QuantityOf): boolean =>
