@@ -567,7 +567,7 @@ describe('ypsigraph remedy', () => {
     const { remedies } = JSON.parse((await ypsigraph('remedies', '--json')).out) as {
       remedies: { id: string; mends: string[] }[];
     };
-    expect(remedies.map(({ id }) => id)).toHaveLength(19);
+    expect(remedies.map(({ id }) => id)).toHaveLength(20);
     expect(remedies.find(({ id }) => id === 'plant')!.mends).toContain('gait.slide');
     const { out } = await ypsigraph('remedies');
     expect(out).toMatch(/plant: a foot stands still where it is planted/);

@@ -134,7 +134,8 @@ describe.each(CASES)('%s', (text, kind, nothing) => {
 test('every remedy has a case above, and its words', () => {
   const told = new Set(CASES.map(([text]) => text.split(':')[0]));
   for (const { id, does, needs, name, parameters, mends } of REMEDIES) {
-    if (id !== 'fit') expect([id, told.has(id)]).toEqual([id, true]);
+    // A travel and a pose have tests of their own: one needs another walk, the other is of one rig.
+    if (id !== 'fit' && id !== 'pose') expect([id, told.has(id)]).toEqual([id, true]);
     expect([name, does, needs].every((own) => own.length > 2 && !own.endsWith('.'))).toBe(true);
     expect(Object.keys(parameters).length).toBeGreaterThan(0);
     for (const reading of Object.keys(mends)) expect(READING_KINDS.has(reading as never)).toBe(true);

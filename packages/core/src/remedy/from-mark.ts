@@ -1,9 +1,14 @@
 import { jointIndex } from '../motion/motion.ts';
-import type { Measurable, Payload, PayloadOf } from '../mark/mark.ts';
+import type { Gauge } from '../gauge/gauge.ts';
+import { type Measurable, measureMark, type Payload, type PayloadOf } from '../mark/mark.ts';
+import type { Quote } from '../mark/mark-tool.ts';
+import { quoteDistance, readAgain } from '../mark/quote.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { cross, dot, length, normalise, reject, subtract, type Vec3 } from '../motion/vector.ts';
 import { cureFor, judged, type Patient } from './cure.ts';
-import type { Recipe, Step } from './remedy.ts';
+import { poseParameters } from './pose.ts';
+import { makeRecipe } from './recipe.ts';
+import { type Parameters, type Recipe, RemedyError, type Step } from './remedy.ts';
 import { movedTo } from './retime.ts';
 
 /** A mark as far as its cure needs it. */
@@ -18,7 +23,7 @@ export type Curable = Omit<Measurable, 'payload'> & { readonly payload: Payload 
 export function recipeForMark(patient: Patient, mark: Curable): Recipe | undefined {
   const { payload } = mark;
   if (!payload) return undefined;
-  const own = wanting(payload, mark, patient.shot);
+  const own = wanting(payload, mark, patient);
   if (own && own.length > 0) return own;
   const { quote } = payload;
   if (!quote) return undefined;
@@ -26,12 +31,42 @@ export function recipeForMark(patient: Patient, mark: Curable): Recipe | undefin
   const finding = findings.find(
     ({ reading, twin }) => reading.id === quote.reading && (reading.part === quote.part || twin === quote.part),
   );
-  return finding && cureFor(patient, finding)?.recipe;
+  return finding ? cureFor(patient, finding)?.recipe : recipeForQuote(patient, quote, mark);
+}
+
+/** What a mark quotes may be no finding of the brief: a tempo that is wanted. Then it is held against its own band. */
+function recipeForQuote(patient: Patient, quote: Quote, mark: Curable): Recipe | undefined {
+  const reading = readAgain(patient.shot, quote, mark);
+  const [low, high] = quote.band ?? [null, null];
+  if (!reading || (low === null && high === null)) return undefined;
+  const { distance, side } = quoteDistance(quote, reading.value);
+  if (distance <= 0) return undefined;
+  const gauge: Gauge = {
+    reading: reading.id as Gauge['reading'],
+    ...(quote.part !== undefined && { part: quote.part }),
+    ...(quote.of !== undefined && { of: quote.of }),
+    from: 'blocking',
+    band: [low ?? -Infinity, high ?? Infinity],
+    weight: 1,
+    why: '',
+  };
+  const own: Patient = { ...patient, gauges: [...patient.gauges, gauge] };
+  const finding = {
+    reading,
+    gauge,
+    judgement: 'outside',
+    distance: side * distance,
+    say: '',
+    frames: [],
+    also: [],
+  } as const;
+  return cureFor(own, finding)?.recipe;
 }
 
 const step = (remedy: string, parameters: Step['parameters']): Step => ({ remedy, parameters });
 
-function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | undefined {
+function wanting(payload: Payload, mark: Curable, patient: Patient): Recipe | undefined {
+  const { shot } = patient;
   if (payload.measured === null || payload.wanted === null) return undefined;
   switch (payload.kind) {
     case 'timing':
@@ -46,25 +81,12 @@ function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | 
       return arced(payload, mark, shot);
     case 'breakdown':
       return [step('favour', { a: mark.from, at: payload.measured.at, b: mark.to, percent: payload.wanted.favour })];
-    case 'overshoot': {
-      const { from, to, anticipation } = payload.measured;
-      const wanted = payload.wanted;
-      if (mark.point === null) return undefined;
-      const at = { joint: mark.point, from, to };
-      return [
-        ...(wanted.depth > 0 ? [step('overshoot', { ...at, depth: wanted.depth })] : []),
-        ...(wanted.anticipation > anticipation ? [step('anticipate', { ...at, depth: wanted.anticipation })] : []),
-      ];
-    }
-    case 'moving hold': {
-      const [now, wanted] = [payload.measured, payload.wanted];
-      const frames = wanted.to - wanted.from - (now.to - now.from);
-      const span = { from: now.from, to: now.to };
-      return [
-        ...(now.to - now.from >= 2 ? [step('hold', { ...span, drift: Math.min(30, Math.max(0, wanted.drift)) })] : []),
-        ...(frames !== 0 ? [step('hold', { ...span, frames })] : []),
-      ];
-    }
+    case 'overshoot':
+      return overshot(payload, mark, patient);
+    case 'moving hold':
+      return held(payload, mark, patient);
+    case 'pose':
+      return [step('pose', poseParameters(payload.wanted, mark.from))];
     case 'amount':
       return amounted(payload, mark);
     case 'delay': {
@@ -76,6 +98,85 @@ function wanting(payload: Payload, mark: Curable, shot: PreparedShot): Recipe | 
     default:
       return undefined;
   }
+}
+
+/** So many rounds bring a parameter to where what is measured of it is as wanted. */
+const ROUNDS = 6;
+
+/**
+ * The parameter with which what is measured comes nearest to what is wanted, by the secant through the last two.
+ *
+ * @param measured what is measured with a value of it; undefined where it can't be made
+ */
+function fitted(
+  wanted: number,
+  first: number,
+  second: number,
+  measured: (value: number) => number | undefined,
+): number {
+  let [a, b] = [first, second].map((value) => ({ value, told: measured(value) })) as [Tried, Tried];
+  let best = a;
+  for (let round = 0; round < ROUNDS; round++) {
+    for (const own of [a, b]) if (off(own, wanted) < off(best, wanted)) best = own;
+    if (a.told === undefined || b.told === undefined || Math.abs(b.told - a.told) < 1e-6) break;
+    const value = b.value + ((wanted - b.told) * (b.value - a.value)) / (b.told - a.told);
+    if (off(best, wanted) < 0.05) break;
+    [a, b] = [b, { value, told: measured(value) }];
+  }
+  return Number(best.value.toFixed(3));
+}
+interface Tried {
+  readonly value: number;
+  readonly told: number | undefined;
+}
+const off = ({ told }: Tried, wanted: number): number => (told === undefined ? Infinity : Math.abs(told - wanted));
+
+/** A number that a mark measures of the shot once a recipe was made on it. */
+function numberBy(
+  { shot, options }: Patient,
+  mark: Curable,
+  recipe: Recipe,
+  name: 'depth' | 'drift',
+): number | undefined {
+  try {
+    const { measured } = measureMark(mark.payload!.kind, makeRecipe(shot, options, recipe).shot, mark, mark.payload!);
+    const value = (measured as Partial<Record<typeof name, number | null>> | null)?.[name];
+    return value ?? undefined;
+  } catch (error) {
+    if (error instanceof RemedyError) return undefined;
+    throw error;
+  }
+}
+
+function overshot(payload: PayloadOf<'overshoot'>, mark: Curable, patient: Patient): Recipe | undefined {
+  if (mark.point === null) return undefined;
+  const { from, to, depth, anticipation } = payload.measured!;
+  const wanted = payload.wanted!;
+  const at = { joint: mark.point, from, to };
+  const past = (more: number): Recipe => [step('overshoot', { ...at, depth: Math.min(100, Math.max(0, more)) })];
+  const before = wanted.anticipation > anticipation ? [step('anticipate', { ...at, depth: wanted.anticipation })] : [];
+  if (wanted.depth <= depth) return before;
+  const way = wanted.depth - depth;
+  const more = fitted(wanted.depth, 0, way, (value) => numberBy(patient, mark, past(value), 'depth'));
+  return [...past(more), ...before];
+}
+
+/** A hold within this of the drift that is wanted, percent of the move before, has it. */
+const DRIFTS = 1;
+
+function held(payload: PayloadOf<'moving hold'>, mark: Curable, patient: Patient): Recipe {
+  const [now, wanted] = [payload.measured!, payload.wanted!];
+  const span = { from: now.from, to: now.to };
+  const parts: Parameters = mark.point === null ? {} : { parts: mark.point };
+  const drifts = (drift: number): Recipe => [
+    step('hold', { ...span, ...parts, drift: Math.min(30, Math.max(0, drift)) }),
+  ];
+  const isOff = Math.abs(wanted.drift - (now.drift ?? 0)) > DRIFTS && span.to - span.from >= 2;
+  const drift = fitted(wanted.drift, wanted.drift, wanted.drift / 2, (value) =>
+    numberBy(patient, mark, drifts(value), 'drift'),
+  );
+  const frames = wanted.to - wanted.from - (now.to - now.from);
+  return [...(isOff ? drifts(drift) : []), ...(frames !== 0 ? [step('hold', { ...span, frames })] : [])];
 }
 
 /** A span in another number of frames; a pose on another frame. */

@@ -12,6 +12,7 @@ import { OPPOSE } from './oppose.ts';
 import { OVER } from './over.ts';
 import { OVERSHOOT } from './overshoot.ts';
 import { PLANT } from './plant.ts';
+import { POSE } from './pose.ts';
 import type { Remedy } from './remedy.ts';
 import { RESPACE } from './respace.ts';
 import { RETIME } from './retime.ts';
@@ -40,6 +41,7 @@ export const REMEDIES: readonly Remedy[] = [
   FALL,
   OPPOSE,
   TRIM,
+  POSE,
 ];
 
 /** A remedy by its id; undefined where there is none of that name. */
