@@ -44,6 +44,7 @@ describe('migrations', () => {
       { name: '0011-small-pictures' },
       { name: '0012-plan' },
       { name: '0013-demonstrations' },
+      { name: '0014-cures' },
     ]);
     for (const connection of connections) await connection.close();
   });

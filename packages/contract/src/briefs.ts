@@ -92,6 +92,9 @@ export type ExemplarChoice = z.infer<typeof ExemplarChoice>;
 /** Whether something that a hand-in does not keep to is told, or keeps it from being handed in. */
 export const Rule = z.enum(['warn', 'refuse']);
 
+/** When a cure is shown to students: with the marks it was sent with, or in their self-check as well. */
+export const CURES_SHOWN = ['with marks', 'before handing in'] as const;
+
 /** An exercise as it is written: everything but its name in the database. */
 export const BriefContent = z.object({
   title: words(200).min(1, 'a title is needed'),
@@ -127,6 +130,8 @@ export const BriefContent = z.object({
   rules: z.object({ length: Rule, rate: Rule, loop: Rule }),
   /** A timed drill: so many minutes from when a student begins; handed in once. */
   clockMinutes: z.number().int().min(1).max(600).nullable(),
+  /** Whether students may see one way to do it before they hand in, or only with what is sent to them. */
+  cures: z.enum(CURES_SHOWN).default('with marks'),
 });
 export type BriefContent = z.infer<typeof BriefContent>;
 
@@ -151,6 +156,7 @@ export const EMPTY_BRIEF: Omit<BriefContent, 'title' | 'kind'> = {
   exemplar: null,
   rules: { length: 'warn', rate: 'warn', loop: 'warn' },
   clockMinutes: null,
+  cures: 'with marks',
 };
 
 /** A file to start from. */

@@ -37,6 +37,7 @@ export const BRIEF_FIELDS: Readonly<Record<keyof BriefContent, string>> = {
   exemplar: 'exemplar',
   rules: 'what is refused',
   clockMinutes: 'minutes on the clock',
+  cures: 'when cures are shown',
 };
 
 /** Two values are the same whatever the order of their keys: what comes from a database has its own. */

@@ -112,6 +112,8 @@ export const Revision = z.object({
   askedBy: Timestamp.nullable(),
   /** The parts its student worked on this time. */
   workedOn: z.array(z.string()),
+  /** What its student looked at one way to do before handing in: readings, with their parts. */
+  curesSeen: z.array(z.string()),
   answeredAt: Timestamp.nullable(),
 });
 export type Revision = z.infer<typeof Revision>;
@@ -186,6 +188,8 @@ export const HandIn = z.object({
   roles: jsonText(correctedRoles).optional(),
   /** Parts worked on this time, as JSON text. */
   workedOn: jsonText(z.array(z.enum(WORKED_ON)).max(WORKED_ON.length)).default([]),
+  /** Readings, with their parts, whose cures were looked at before, as JSON text. */
+  curesSeen: jsonText(z.array(plain(120)).max(60)).default([]),
   /** Name of an upload that has come whole: the clip that goes with a motion. */
   clip: z
     .string()

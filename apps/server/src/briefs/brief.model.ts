@@ -19,7 +19,7 @@ type Defaulted = keyof typeof EMPTY_BRIEF;
 
 /** The SQL type of a field, by its schema: words, numbers, and everything else as JSON. */
 function typeOf(schema: z.ZodType): Column<unknown>['options']['type'] {
-  if (schema instanceof z.ZodNullable) return typeOf(schema.unwrap() as z.ZodType);
+  if (schema instanceof z.ZodNullable || schema instanceof z.ZodDefault) return typeOf(schema.unwrap() as z.ZodType);
   if (schema instanceof z.ZodString || schema instanceof z.ZodEnum) return DataTypes.TEXT;
   if (!(schema instanceof z.ZodNumber)) return DataTypes.JSONB;
   return schema.isInt ? DataTypes.INTEGER : DataTypes.DOUBLE;

@@ -146,6 +146,7 @@ export class HandInService {
             up: earlier.at(-1)?.up ?? 'auto',
             roles: { ...earlier.at(-1)?.roles, ...fields.roles },
             workedOn: fields.workedOn,
+            curesSeen: fields.curesSeen,
           },
           { transaction },
         );

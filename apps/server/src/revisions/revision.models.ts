@@ -55,6 +55,7 @@ export const REVISIONS = table('revisions', {
   /** By when that is asked for. */
   askedBy: maybeMoment(),
   workedOn: jsonOr<string[]>([]),
+  curesSeen: jsonOr<string[]>([]),
   handedInAt: momentOrNow(),
   judgedAt: maybeMoment(),
 });

@@ -62,7 +62,7 @@ export async function findShot(database: Database, id: string, onlooker: Onlooke
             ${CLIP_OBJECT} AS clip, r.first_frame AS "firstFrame", r.loop, r.up, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason, 'ahead', ${AHEAD}, 'progress', r.reading_progress,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
-            r.words, r.asked, r.asked_by AS "askedBy", r.worked_on AS "workedOn", r.judged_at AS "answeredAt"
+            r.words, r.asked, r.asked_by AS "askedBy", r.worked_on AS "workedOn", r.cures_seen AS "curesSeen", r.judged_at AS "answeredAt"
        FROM revisions r JOIN files f ON f.sha256 = r.file_sha256
        LEFT JOIN clips_beside k ON k.revision_id = r.id
        LEFT JOIN readings d ON d.revision_id = r.id AND d.core_version = $2

@@ -11,6 +11,8 @@ export interface HandInForm {
   readonly note: string;
   /** Parts worked on this time. */
   readonly workedOn: readonly string[];
+  /** Readings whose cures were looked at. */
+  readonly curesSeen: readonly string[];
   /** Roles that were corrected before it is sent: which joint is which; null for none. */
   readonly roles: Readonly<Record<string, string | null>>;
   readonly file: File;
@@ -93,13 +95,14 @@ export async function handIn(
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<HandedIn> {
-  const { file, clip, stage, note, workedOn, roles, beside } = form;
+  const { file, clip, stage, note, workedOn, curesSeen, roles, beside } = form;
   for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
   const all = file.size + (clip?.file.size ?? 0);
   const fields: Record<string, string> & SentBody<typeof ROUTES.handInUpload> = {
     stage,
     note,
     workedOn: JSON.stringify(workedOn),
+    curesSeen: JSON.stringify(curesSeen),
     roles: JSON.stringify(roles),
     ...(beside !== undefined && { beside }),
   };

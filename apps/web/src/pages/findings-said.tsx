@@ -1,13 +1,16 @@
+import type { ReactNode } from 'react';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 
 interface Props {
   readonly findings: readonly Finding[];
   /** So many of the heaviest are told. */
   readonly most: number;
+  /** What stands behind each. */
+  readonly behind?: (finding: Finding) => ReactNode;
 }
 
 /** Findings as sentences, each with the brief's reason for looking. */
-export function FindingsSaid({ findings, most }: Props) {
+export function FindingsSaid({ findings, most, behind }: Props) {
   return (
     <>
       <ul className="mt-1 space-y-1">
@@ -17,7 +20,7 @@ export function FindingsSaid({ findings, most }: Props) {
               {finding.judgement === 'near' ? '◐' : '○'}
             </span>
             <span>
-              {finding.say}. <span className="text-graphite">{finding.gauge.why}</span>
+              {finding.say}. <span className="text-graphite">{finding.gauge.why}</span> {behind?.(finding)}
             </span>
           </li>
         ))}

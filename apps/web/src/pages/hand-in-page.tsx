@@ -36,6 +36,7 @@ export function HandInPage({ person }: { person: Person }) {
   const { data: assignment, error } = useAssignment(id);
   const [text, setText] = useKept<HandInText>(`hand-in:${id ?? ''}`);
   const { note = '', stage = 'smoothing', workedOn = [] } = text ?? {};
+  const [curesSeen, setCuresSeen] = useState<readonly string[]>([]);
   const set = (change: Partial<HandInText>): void => setText({ note, stage, workedOn, ...change });
   const [roles, setRoles] = useState<Readonly<Record<string, string | null>>>({});
   const [file, setFile] = useState<File>();
@@ -74,7 +75,16 @@ export function HandInPage({ person }: { person: Person }) {
     try {
       const made = await handIn(
         assignment.id,
-        { stage, note, workedOn, roles, file, clip: beside && { file: beside, first: beginsAt }, beside: besideShot },
+        {
+          stage,
+          note,
+          workedOn,
+          curesSeen,
+          roles,
+          file,
+          clip: beside && { file: beside, first: beginsAt },
+          beside: besideShot,
+        },
         setSent,
         abort.current.signal,
       );
@@ -182,7 +192,13 @@ export function HandInPage({ person }: { person: Person }) {
           )}
         </Field>
         {file && !isClip(file) && readable && (
-          <SelfCheck file={file} brief={assignment.brief} stage={stage} roles={roles} />
+          <SelfCheck
+            file={file}
+            brief={assignment.brief}
+            stage={stage}
+            roles={roles}
+            onCureSeen={(seen) => setCuresSeen((own) => [...new Set([...own, seen])])}
+          />
         )}
         <fieldset>
           <legend className="mb-0.5 text-xs font-semibold text-graphite">What you worked on this time</legend>

@@ -6,6 +6,8 @@ import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Report } from '@ypsigraph/core/measure/report';
 import { reportFile } from '../workers/motion.ts';
+import { findingKey } from '../desk/margin/finding-draft.ts';
+import { CureBefore } from './cure-before.tsx';
 import { FindingsSaid } from './findings-said.tsx';
 
 interface Props {
@@ -13,6 +15,8 @@ interface Props {
   readonly brief: Assignment['brief'];
   readonly stage: Stage;
   readonly roles: Readonly<Record<string, string | null>>;
+  /** Told which finding’s cure was looked at. */
+  readonly onCureSeen: (finding: string) => void;
 }
 
 /** Of no kind in particular nothing is expected, unless its brief says what. */
@@ -22,7 +26,7 @@ const isJudged = (brief: Props['brief']): boolean => gaugesOf(brief).length > 0;
 const MOST = 6;
 
 /** What the brief's gauges say of a motion at the stage it is handed in for, before it is sent: nobody else sees it. */
-export function SelfCheck({ file, brief, stage, roles }: Props) {
+export function SelfCheck({ file, brief, stage, roles, onCureSeen }: Props) {
   const [measured, setMeasured] = useState<{ readonly file: File; readonly report: Report | undefined }>();
   useEffect(() => {
     let current = true;
@@ -51,7 +55,23 @@ export function SelfCheck({ file, brief, stage, roles }: Props) {
             ? `Everything that is measured at ${stage} lies where the exercise wants it. Your eye sees more than that.`
             : `At ${stage} this lies outside of what the exercise wants. You may hand it in all the same; only you see this.`}
       </p>
-      <FindingsSaid findings={findings} most={MOST} />
+      <FindingsSaid
+        findings={findings}
+        most={MOST}
+        behind={
+          brief.cures === 'before handing in'
+            ? (finding) => (
+                <CureBefore
+                  key={findingKey(finding)}
+                  file={file}
+                  asked={{ options: shotOptions(brief, { ...brief, roles }), gauges: gaugesOf(brief), stage }}
+                  finding={finding}
+                  onSeen={() => onCureSeen(findingKey(finding))}
+                />
+              )
+            : undefined
+        }
+      />
       {reasons.map((why) => (
         <p key={why} className="mt-1 text-graphite">
           Not judged: {why}.

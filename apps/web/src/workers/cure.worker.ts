@@ -1,10 +1,12 @@
 import { expose } from 'comlink';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import type { Gauge } from '@ypsigraph/core/gauge/gauge';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
-import { cureBy, cureFor, judged, type Patient } from '@ypsigraph/core/remedy/cure';
+import { type Cure, cureBy, cureFor, judged, type Patient } from '@ypsigraph/core/remedy/cure';
 import { type Curable, recipeForMark } from '@ypsigraph/core/remedy/from-mark';
 import { type KeyedChange, keyedChanges } from '@ypsigraph/core/remedy/keyed-changes';
 import { makeRecipe } from '@ypsigraph/core/remedy/recipe';
@@ -33,6 +35,17 @@ export interface Shown {
   readonly notes: readonly string[];
   readonly changes: readonly KeyedChange[];
 }
+/** A file that was chosen and not handed in yet, and what it is held against. */
+export interface OfFile extends Omit<Asked, 'address'> {
+  readonly bytes: Uint8Array;
+}
+/** One way to put a finding of such a file right. */
+export interface ForFile {
+  readonly recipe: Recipe;
+  readonly changes: readonly KeyedChange[];
+  /** The cured motion as BVH. */
+  readonly text: string;
+}
 /** Why there is none, in words a person understands. */
 export interface NotMade {
   readonly why: string;
@@ -55,17 +68,34 @@ async function told<T>(work: () => Promise<T | NotMade>): Promise<T | NotMade> {
   }
 }
 
+const NONE = 'No remedy makes this right by itself.';
+
+/** The cure of a finding; one that does not take it away and breaks something besides is none. */
+function proposed(patient: Patient, reading: string, part: string | undefined): Cure | undefined {
+  const finding = judged(patient).findings.find((own) => own.reading.id === reading && own.reading.part === part);
+  const cure = finding && cureFor(patient, finding);
+  return cure && (cure.isGone || cure.breaks.length === 0) ? cure : undefined;
+}
+
 const api = {
   /** The recipe that is proposed for a finding. */
   propose: (asked: Asked, reading: string, part: string | undefined): Promise<{ recipe: Recipe } | NotMade> =>
     told(async () => {
-      const patient = await patientOf(asked);
-      const finding = judged(patient).findings.find((own) => own.reading.id === reading && own.reading.part === part);
-      const cure = finding && cureFor(patient, finding);
-      // One that does not take it away and breaks something besides is no cure.
-      return cure && (cure.isGone || cure.breaks.length === 0)
-        ? { recipe: cure.recipe }
-        : { why: 'No remedy makes this right by itself.' };
+      const cure = proposed(await patientOf(asked), reading, part);
+      return cure ? { recipe: cure.recipe } : { why: NONE };
+    }),
+  /** What is proposed for a finding of a file that nobody else has. */
+  forFile: (
+    { bytes, options, gauges, stage }: OfFile,
+    reading: string,
+    part: string | undefined,
+  ): Promise<ForFile | NotMade> =>
+    told(async () => {
+      const patient = { shot: prepareShot(readMotion(bytes).motion, options), options, gauges, stage };
+      const cure = proposed(patient, reading, part);
+      if (!cure) return { why: NONE };
+      const text = writeBvh(cure.treated.shot.played.motion);
+      return { recipe: cure.recipe, changes: keyedChanges(patient.shot, cure.treated), text };
     }),
   /** The recipe that makes what a mark wants. */
   proposeForMark: (asked: Asked, mark: Curable): Promise<{ recipe: Recipe } | NotMade> =>

@@ -4,6 +4,8 @@ import { toast } from 'sonner';
 import type { Mark } from '@ypsigraph/contract/marks';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { Revision } from '@ypsigraph/contract/shots';
+import { readingName } from '@ypsigraph/core/measure/registry';
+import { partName } from '@ypsigraph/core/say/part-names';
 import type { Met } from '@ypsigraph/core/mark/mark-tool';
 import { attempt } from '../../api/attempt.ts';
 import { type RequestError, call } from '../../api/client.ts';
@@ -136,6 +138,7 @@ export function Margin({ earlier, others, marks }: Props) {
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
         <CurePanel onKeep={canMark ? keep : undefined} />
         <FromStudent revision={revision} />
+        {staff && <CuresSeen revision={revision} />}
         <FromInstructor revision={revision} />
         {staff && <FindingsFold />}
         {staff && earlier && <ChangesFold earlier={earlier} />}
@@ -219,6 +222,20 @@ function FromStudent({ revision }: { revision: Revision }) {
   return (
     <p className="border-b border-edge border-l-[3px] border-l-student bg-student-wash px-2.5 py-2 text-sm whitespace-pre-wrap">
       {revision.note}
+    </p>
+  );
+}
+
+/** What the student looked at one way to do before handing in. */
+function CuresSeen({ revision: { curesSeen } }: { revision: Revision }) {
+  if (curesSeen.length === 0) return null;
+  const names = curesSeen.map((own) => {
+    const [reading = '', part = ''] = own.split(' ');
+    return part === '' ? readingName(reading) : `${readingName(reading)} of ${partName(part)}`;
+  });
+  return (
+    <p className="border-b border-edge px-2.5 py-1.5 text-xs text-graphite" data-testid="cures-seen">
+      Looked at one way to do it before handing in: {names.join(', ')}.
     </p>
   );
 }

@@ -1,4 +1,4 @@
-import type { BriefContent, ListedBrief } from '@ypsigraph/contract/briefs';
+import { CURES_SHOWN, type BriefContent, type ListedBrief } from '@ypsigraph/contract/briefs';
 import { KindOfExercise, LoopChoice } from '@ypsigraph/contract/vocabulary';
 import { Field, INPUT } from '../../kit/field.tsx';
 import { Select } from '../../kit/select.tsx';
@@ -22,6 +22,12 @@ const RULES = { warn: 'taken in, with a word', refuse: 'not taken in' } as const
 
 const options = <K extends string>(texts: Readonly<Record<K, string>>) =>
   (Object.entries(texts) as [K, string][]).map(([value, text]) => ({ value, text }));
+
+/** When students see how a finding could be put right on their own shot. */
+const CURES: Readonly<Record<(typeof CURES_SHOWN)[number], string>> = {
+  'with marks': 'shown with the marks that are sent',
+  'before handing in': 'may be looked at before handing in; you see what was',
+};
 
 /** What a brief may be besides its kind. */
 const MOST_BESIDES = 3;
@@ -120,6 +126,17 @@ export function WhatSection({ draft, set, errorAt, briefs }: Editing & { readonl
             )}
           </Field>
         </div>
+        <Field label="One way to do it">
+          {() => (
+            <Select
+              label="One way to do it"
+              className="w-full"
+              value={draft.cures}
+              options={CURES_SHOWN.map((value) => ({ value, text: CURES[value] }))}
+              onChange={(cures) => set({ cures })}
+            />
+          )}
+        </Field>
         <div className="grid grid-cols-2 gap-3">
           <Field label="Loop">
             {() => (
