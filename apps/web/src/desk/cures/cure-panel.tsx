@@ -107,7 +107,7 @@ export function CurePanel({ onKeep }: Props) {
           </div>
         </>
       )}
-      {shown && <Did shown={shown} on={on} />}
+      {shown && <Did shown={shown} on={on} tellsFindings={review.role !== 'student'} />}
       {on.madeBy && (
         <p className="mt-1 text-graphite">
           It was made by version {on.madeBy} and is made by {CORE_VERSION} today: it may come out a little otherwise.
@@ -260,13 +260,15 @@ const SHORT: Readonly<Record<string, string>> = {
 };
 
 /** What the cure did: to what it is for, to everything else, and joint by joint. */
-function Did({ shown, on }: { shown: Shown; on: CureFor }) {
+function Did({ shown, on, tellsFindings }: { shown: Shown; on: CureFor; tellsFindings: boolean }) {
   // Of several moves or holds it is not told which one: then what is gone says enough.
   const own = (readings: readonly Reading[]): Reading | undefined => {
     const same = readings.filter(({ id, part }) => id === on.finding?.reading && part === on.finding.part);
     return same.length === 1 ? same[0] : undefined;
   };
   const [was, is] = [own(shown.before), own(shown.after)];
+  // What else the gauges find is the reviewer's own, until it is sent.
+  const { gone, fresh } = tellsFindings ? shown : { gone: [], fresh: [] };
   const told = ({ id, value, unit }: Reading): string => sayReadingValue(id, value, unit);
   return (
     <div className="mt-1.5 space-y-0.5" data-testid="cure-did">
@@ -275,10 +277,10 @@ function Did({ shown, on }: { shown: Shown; on: CureFor }) {
           {capital(readingName(was.id))}: {told(was)} → <strong>{told(is)}</strong>
         </p>
       )}
-      {shown.gone.map(({ say }) => (
+      {gone.map(({ say }) => (
         <p key={`gone ${say}`}>● {say === on.about ? 'this is gone then' : `gone: ${say}`}</p>
       ))}
-      {shown.fresh.map((finding) => (
+      {fresh.map((finding) => (
         <p key={`fresh ${finding.say}`} className="font-semibold">
           ○ new: {finding.say}
           {finding.judgement === 'near' && ' (near the edge)'}
