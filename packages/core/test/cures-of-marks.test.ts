@@ -1,5 +1,6 @@
 // A mark is cured by what it wants: made on the shot, the mark is as wanted. And the other way round: what a cure changed is told as it would be keyed.
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
+import { faultLike } from '../src/exemplar/fault-like.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { asking, measureMark, met, type Payload, type PayloadOf, takeFinding } from '../src/mark/mark.ts';
@@ -232,5 +233,23 @@ describe('solving', () => {
     expect(stored([{ remedy: 'trim', parameters: { front: 2 } }])).toMatchObject({
       core: expect.stringMatching(/^\d+\.\d+\.\d+$/) as string,
     });
+  });
+});
+
+describe('a class sees a fault and nobody’s shot', () => {
+  test('the exemplar of the kind shows as much of it as there is', () => {
+    for (const [fault, size] of [
+      ['slide', 4],
+      ['headHangs', 24],
+    ] as const) {
+      const patient = patientOf(walkExemplar({}, { [fault]: size }), 'walk');
+      const [finding] = judged(patient).findings;
+      const like = faultLike('walk', finding!)!;
+      expect([like.exemplar, like.fault]).toEqual(['walk', fault]);
+      expect(Math.abs(like.size / size - 1)).toBeLessThan(0.1);
+    }
+    const [pop] = judged(patientOf(walkExemplar({}, { pop: 18 }), 'walk')).findings;
+    expect(faultLike('walk', pop!)?.fault).toBe('pop');
+    expect(faultLike('idle', { ...pop!, reading: { ...pop!.reading, id: 'gait.slide' } })).toBeUndefined();
   });
 });

@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { type DialledFault, faultLike } from '@ypsigraph/core/exemplar/fault-like';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import type { Gauge } from '@ypsigraph/core/gauge/gauge';
@@ -111,6 +112,12 @@ const api = {
       const changes = keyedChanges(patient.shot, treated);
       return { recipe, shot: asSent(treated.shot), map: treated.map, gone, fresh, left, before, after, notes, changes };
     }),
+  /** The exemplar that shows a finding as it is in the shot, for a class. */
+  exemplarLike: async (asked: Asked, reading: string, part: string | undefined): Promise<DialledFault | undefined> => {
+    const patient = await patientOf(asked);
+    const finding = judged(patient).findings.find((own) => own.reading.id === reading && own.reading.part === part);
+    return finding && faultLike(patient.shot.kind, finding);
+  },
   /** The cured motion as a file. */
   write: (asked: Asked, recipe: Recipe): Promise<{ text: string } | NotMade> =>
     told(async () => {

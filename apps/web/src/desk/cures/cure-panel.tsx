@@ -1,5 +1,6 @@
 import { Trash2, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import { sayReadingValue } from '@ypsigraph/core/mark/quote';
@@ -35,6 +36,7 @@ interface Props {
 /** The cure that lies on the desk: what is done, what it does to everything else, and what would be keyed for it. */
 export function CurePanel({ onKeep }: Props) {
   const review = useReview();
+  const navigate = useNavigate();
   const on = useCures((state) => state.on);
   const recipe = useCures((state) => state.recipe);
   const before = useCures((state) => state.before);
@@ -44,6 +46,12 @@ export function CurePanel({ onKeep }: Props) {
   const { change, undo, look, close } = useCures.getState();
   if (!on || on.revision !== review.revision.id) return null;
   const canChange = onKeep !== undefined;
+  const toTheClass = async ({ reading, part }: NonNullable<CureFor['finding']>): Promise<void> => {
+    const asked = askedOf(review);
+    const like = asked && (await cureWorker().exemplarLike(asked, reading, part));
+    if (!like) toast('No exemplar shows this fault.');
+    else void navigate(`/exemplars/${like.exemplar}?fault=${like.fault}&size=${like.size}&cure`);
+  };
   const takeAway = async (): Promise<void> => {
     const asked = askedOf(review);
     if (!asked || !recipe) return;
@@ -115,6 +123,16 @@ export function CurePanel({ onKeep }: Props) {
       )}
       {shown && (
         <div className="mt-1.5 flex flex-wrap justify-end gap-1">
+          {canChange && on.finding && (
+            <Button
+              look="quiet"
+              className="mr-auto !min-h-6 !px-1.5 text-xs"
+              title="An exemplar with as much of this fault, and its cure: nobody’s shot"
+              onClick={() => void toTheClass(on.finding!)}
+            >
+              For the class
+            </Button>
+          )}
           <Button className="!min-h-6 text-xs" onClick={() => void takeAway()} title="To lay beneath your own work">
             Take away as BVH
           </Button>

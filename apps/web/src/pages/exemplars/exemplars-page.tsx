@@ -1,5 +1,6 @@
 import { useDeferredValue, useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
+import useSWRImmutable from 'swr/immutable';
 import { type BriefContent, EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
@@ -7,6 +8,10 @@ import { FAULT_WORDS } from '@ypsigraph/core/exemplar/fault-words';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { judged } from '@ypsigraph/core/remedy/cure';
+import { cureWorker } from '../../workers/cure.ts';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { useKept } from '../../api/kept.ts';
@@ -34,7 +39,9 @@ export function ExemplarsPage({ person }: { person: Person }) {
 function Exemplar({ name, may }: { name: string; may: boolean }) {
   const { kind, defaults, faults: known } = EXEMPLARS[name]!;
   const [set, setSet] = useState<Readonly<Record<string, string | number>>>({});
-  const [faults, setFaults] = useState<Faults>({});
+  const [params] = useSearchParams();
+  const [faults, setFaults] = useState<Faults>(() => dialled(known, params));
+  const [cures, setCures] = useState(params.has('cure'));
   const [kept, setKept] = useKept<KeptBrief>('brief:new');
   const navigate = useNavigate();
   const exemplar = { name, set };
@@ -65,6 +72,11 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
             As a motion (BVH)
           </Button>
         )}
+        {Object.keys(faults).length > 0 && (
+          <Button look="quiet" on={cures} onClick={() => setCures(!cures)}>
+            One way to do it
+          </Button>
+        )}
         {may && (
           <Button look="quiet" onClick={brief}>
             {kept ? 'Into the brief being written' : 'Write a brief with it'}
@@ -73,7 +85,12 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
       </div>
       <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <div>
-          {typeof made === 'object' && <FigureMoving shot={made.shot} steps tall />}
+          {typeof made === 'object' && (
+            <div className="flex gap-3 [&>*]:min-w-0 [&>*]:flex-1">
+              <FigureMoving shot={made.shot} steps tall />
+              {cures && <Cured shot={made.shot} loop={loop} />}
+            </div>
+          )}
           {typeof made === 'string' && (
             <p role="alert" className="border-l-[3px] border-ink bg-wash px-3 py-2 text-sm">
               It can’t be made so: {made}.
@@ -98,6 +115,32 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
       </div>
     </main>
   );
+}
+
+/** Faults as the address dials them in: one that the motion has, with its size. */
+function dialled(known: readonly string[], params: URLSearchParams): Faults {
+  const [fault, size] = [params.get('fault') ?? '', Number(params.get('size'))];
+  return known.includes(fault) ? { [fault]: size > 0 && size < 1e4 ? size : FAULT_WORDS[fault]!.usual } : {};
+}
+
+/** The same motion with what is proposed for its heaviest finding: worked out off the page’s thread. */
+function Cured({ shot, loop }: { shot: PreparedShot; loop: BriefContent['loop'] }) {
+  const { data, error } = useSWRImmutable<
+    PreparedShot | string | undefined,
+    Error,
+    readonly [string, PreparedShot, BriefContent['loop']]
+  >(['cured', shot, loop], async ([, own, habit]) => {
+    const bytes = new TextEncoder().encode(writeBvh(own.motion));
+    const options = { kind: own.kind, loop: habit };
+    const patient = { shot: own, options, gauges: defaultGauges(own.kind, own.fps), stage: 'polish' as const };
+    const [finding] = judged(patient).findings;
+    if (!finding) return undefined;
+    const cure = await cureWorker().forFile({ ...patient, bytes }, finding.reading.id, finding.reading.part);
+    return 'why' in cure ? cure.why : prepareShot(readMotion(new TextEncoder().encode(cure.text)).motion, options);
+  });
+  if (error) return <p className="text-sm">{error.message}</p>;
+  if (typeof data === 'object') return <FigureMoving shot={data} steps tall />;
+  return <p className="m-auto text-center text-sm text-graphite">{data ?? 'Looking for what puts it right …'}</p>;
 }
 
 /** What the usual gauges of its kind say of it, as they would of a shot that is handed in. */
