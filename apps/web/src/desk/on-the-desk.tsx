@@ -6,6 +6,8 @@ import { GAITS } from '@ypsigraph/core/motion/kinds';
 import { Guard } from '../kit/guard.tsx';
 import { type DeskHands, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
+import { DrawingsRow } from './cures/drawings-row.tsx';
+import { useDrawings } from './cures/drawings-store.ts';
 import { useCured } from './cures/use-cured.ts';
 import { useDesk } from './desk-store.ts';
 import { useClock } from './frames/frame-clock.ts';
@@ -77,6 +79,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
   const marksAt = useMarksAt(marks, draft, source, compared.other);
   const pictures = canBePlaced(source) ? source : undefined;
   const following = useFollow(pictures, points, clock);
+  const exposes = useDrawings((state) => state.source !== undefined && state.source === source);
   const placesPoints = useDesk((state) => state.placesPoints);
   const poseRow = useDesk((state) => state.poseRow);
   const canPlace = pictures !== undefined && (role !== 'student' || revision.state === 'handed in');
@@ -156,6 +159,18 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
                 onAsk={canMark ? (frames) => setDraft(askingFor(source, report, frames)) : undefined}
               />
             </Transport>
+            {exposes && (
+              <DrawingsRow
+                source={source}
+                fileName={revision.fileName}
+                onKeep={
+                  canMark
+                    ? (cure) =>
+                        setDraft({ ...(draft ?? newDraft('timing', clock.get().frame, clock.get().frame, null)), cure })
+                    : undefined
+                }
+              />
+            )}
             {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
             <Strip subject={subject} kind={shot.brief.kind} onRange={onRange} />
           </Guard>

@@ -14,6 +14,7 @@ import {
   type Exposure,
   useDesk,
 } from './desk-store.ts';
+import { useDrawings } from './cures/drawings-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 
@@ -74,6 +75,7 @@ export function Transport({
   const path = useDesk(({ lenses }) => lenses.has('path'));
   const twice = useDesk((state) => state.twice);
   const poseRow = useDesk((state) => state.poseRow);
+  const exposes = useDrawings((state) => state.source === source);
   const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
   const comparedBy = useDesk((state) => state.comparedBy);
@@ -124,6 +126,18 @@ export function Transport({
         options={EXPOSURES.map((value) => ({ value, text: SHOWN[value] }))}
         onChange={(value) => set({ exposure: value })}
       />
+      {source.pictures && source.exposed && (
+        <Hint text="Expose the drawings otherwise" side="top">
+          <Button
+            look="quiet"
+            on={exposes}
+            className="!px-1.5 text-xs"
+            onClick={() => (exposes ? useDrawings.getState().close() : useDrawings.getState().open(source))}
+          >
+            expose
+          </Button>
+        </Hint>
+      )}
       {source.travel && (
         <Hint text="The cycle twice in a row, going over the ground" shortcut="j" side="top">
           <Button

@@ -13,6 +13,7 @@ import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { ago } from '../../kit/when.ts';
 import { showCureOfMark } from '../cures/begin-cure.ts';
+import { useDrawings } from '../cures/drawings-store.ts';
 import { useDesk } from '../desk-store.ts';
 import { useReview } from '../review.ts';
 import { useClock } from '../frames/frame-clock.ts';
@@ -102,6 +103,17 @@ export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
           {reply.words}
         </p>
       ))}
+      {revision.media === 'pictures' && !earlier && mark.cure && source?.exposed && (
+        <div className="mt-1 flex justify-end">
+          <Button
+            className="!min-h-6 !px-1.5 text-xs"
+            title="The drawings exposed otherwise"
+            onClick={() => useDrawings.getState().open(source, mark.cure!.steps, mark.id)}
+          >
+            One way to do it
+          </Button>
+        </div>
+      )}
       {revision.media === 'motion' && !earlier && (mark.cure || hands) && (mark.cure || mark.payload) && (
         <div className="mt-1 flex justify-end">
           <Button

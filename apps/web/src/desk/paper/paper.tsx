@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Listeners } from '../../kit/listeners.ts';
 import { useTheme } from '../../kit/theme.ts';
+import { useDrawings } from '../cures/drawings-store.ts';
 import { unseenParts, useDesk } from '../desk-store.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import { canBePlaced, type FrameSource, pointIndex } from '../frames/frame-source.ts';
@@ -131,7 +132,7 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
     const resize = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     resize.observe(box);
     const redraw = (): void => made.draw();
-    const stops = [clock.subscribe(pose), rig.subscribe(redraw), useDesk.subscribe(pose)];
+    const stops = [clock.subscribe(pose), rig.subscribe(redraw), useDesk.subscribe(pose), useDrawings.subscribe(pose)];
     void document.fonts.ready.then(() => {
       overlay.forget();
       redraw();

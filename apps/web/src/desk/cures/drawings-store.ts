@@ -1,0 +1,64 @@
+import { create } from 'zustand';
+import { exposedBy } from '@ypsigraph/core/remedy/exposure-list';
+import { type Recipe, RemedyError } from '@ypsigraph/core/remedy/remedy';
+import type { FrameSource } from '../frames/frame-source.ts';
+
+interface DrawingsState {
+  /** Whose drawings are exposed otherwise; undefined where none are. */
+  readonly source: FrameSource | undefined;
+  readonly recipe: Recipe;
+  /** Recipes as they were before, the last last. */
+  readonly before: readonly Recipe[];
+  /** Which drawing each frame shows, 0 for the first. */
+  readonly shown: readonly number[];
+  /** Why the last change could not be made. */
+  readonly why: string | undefined;
+  /** The mark it is kept with. */
+  readonly mark: string | undefined;
+  open(source: FrameSource, recipe?: Recipe, mark?: string): void;
+  change(recipe: Recipe): void;
+  undo(): void;
+  close(): void;
+}
+
+const NOTHING = { source: undefined, recipe: [], before: [], shown: [], why: undefined, mark: undefined } as const;
+
+/** Which drawing each frame of a clip shows as it was handed in. */
+const asHandedIn = ({ exposed = [] }: FrameSource): number[] =>
+  exposed.flatMap(({ length }, drawing) => Array.from({ length }, () => drawing));
+
+function listOf(source: FrameSource, recipe: Recipe): { shown: readonly number[] } | { why: string } {
+  try {
+    return { shown: exposedBy(asHandedIn(source), source.first, recipe) };
+  } catch (error) {
+    if (error instanceof RemedyError) return { why: error.message };
+    throw error;
+  }
+}
+
+/** The drawings of the clip on the desk, exposed otherwise: they are shown so as it is played and stepped. */
+export const useDrawings = create<DrawingsState>()((set, get) => ({
+  ...NOTHING,
+  open: (source, recipe = [], mark) => set({ ...NOTHING, source, recipe, mark, ...listOf(source, recipe) }),
+  change: (recipe) => {
+    const { source, recipe: now, before } = get();
+    if (!source) return;
+    const made = listOf(source, recipe);
+    // What can't be made changes nothing.
+    set('why' in made ? { why: made.why } : { recipe, before: [...before, now], why: undefined, ...made });
+  },
+  undo: () => {
+    const { source, before } = get();
+    const last = before.at(-1);
+    if (source && last) set({ recipe: last, before: before.slice(0, -1), why: undefined, ...listOf(source, last) });
+  },
+  close: () => set(NOTHING),
+}));
+
+/** The label of the frame that shows what is exposed at a label; undefined where drawings stand as they were handed in. */
+export function exposedLabel(source: FrameSource, label: number): number | undefined {
+  const { source: own, shown } = useDrawings.getState();
+  if (own !== source || shown.length === 0) return undefined;
+  const at = Math.min(shown.length - 1, Math.max(0, label - source.first));
+  return source.exposed![shown[at]!]!.from;
+}
