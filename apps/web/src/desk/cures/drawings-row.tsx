@@ -153,7 +153,7 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
       )}
       <ol className="mt-0.5 flex overflow-x-auto">
         {row.map(({ drawing, from, frames }, k) => (
-          <li key={from} style={{ flex: `${frames} 0 1rem` }} className="min-w-4">
+          <li key={from} style={{ flex: `${frames} 0 ${frames}rem` }} className="min-w-4">
             <button
               type="button"
               aria-label={`Drawing ${drawing + 1}, ${count(frames, 'frame')} from ${from}`}
