@@ -20,7 +20,7 @@ import { keepFeet, kneesTowards, legsOf, type Side, SIDES } from './keep-feet.ts
 import { MotionEditor } from './motion-editor.ts';
 import { added, partsOf, scaled, sideOfPart, wayTo } from './proposals.ts';
 import { type Asked, type Made, type Parameters, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
-import { type Range, type Subject } from './subject.ts';
+import { type Range, type Subject, SOFTLY } from './subject.ts';
 
 /** What is turned besides the quantities that are told: a knee beside its leg, a shoulder joint up. */
 const TURNS = ['aside', 'shrug'] as const;
@@ -85,13 +85,7 @@ export const AMOUNT: Remedy = {
     at: { is: 'frame', say: 'the one frame at which it counts whole' },
     from: { is: 'frame', say: 'first frame' },
     until: { is: 'frame', say: 'last frame' },
-    falloff: {
-      is: 'number',
-      unit: 'frames',
-      range: [0, 100],
-      default: 4,
-      say: 'frames over which it eases in and out',
-    },
+    falloff: SOFTLY,
   },
   marks: ['amount'],
   mends: {

@@ -1,6 +1,6 @@
 import { keepFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
-import { addOfMove, movesOf } from './move-of.ts';
+import { addOfMove, movesOf, OF_A_MOVE } from './move-of.ts';
 import { spanOf } from './proposals.ts';
 import { type Asked, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 
@@ -28,11 +28,7 @@ export const ANTICIPATE: Remedy = {
   needs: 'a move with a rest before it',
   works: 'poses',
   parameters: {
-    joint: { is: 'joint', say: 'one joint' },
-    parts: { is: 'parts', say: 'or parts' },
-    chain: { is: 'chain', say: 'or a chain' },
-    from: { is: 'frame', say: 'where the move starts; its largest where it is left out' },
-    to: { is: 'frame', say: 'where the move ends' },
+    ...OF_A_MOVE,
     depth: { is: 'number', unit: '% of the move', range: [0, 100], default: 10, say: 'how far it goes the other way' },
     frames: {
       is: 'number',

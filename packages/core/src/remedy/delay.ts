@@ -4,6 +4,7 @@ import { MotionEditor } from './motion-editor.ts';
 import { partsOf, wayTo } from './proposals.ts';
 import { type Asked, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { Sampler } from './resample.ts';
+import { SOFTLY } from './subject.ts';
 
 /** Each link of a chain behind the one before, by as much as the trade gives it. */
 const drag = (asked: Asked): Proposal[] => {
@@ -47,13 +48,7 @@ export const DELAY: Remedy = {
     frames: { is: 'number', unit: 'frames', range: [-240, 240], default: 0, say: 'frames later; under 0 earlier' },
     from: { is: 'frame', say: 'first frame' },
     to: { is: 'frame', say: 'last frame' },
-    falloff: {
-      is: 'number',
-      unit: 'frames',
-      range: [0, 100],
-      default: 4,
-      say: 'frames over which it eases in and out',
-    },
+    falloff: SOFTLY,
   },
   marks: ['delay'],
   mends: {

@@ -7,7 +7,7 @@ import { add, scale, subtract } from '../motion/vector.ts';
 import { rangeOf } from '../signal/statistics.ts';
 import type { Given } from './given.ts';
 import type { MotionEditor } from './motion-editor.ts';
-import { RemedyError } from './remedy.ts';
+import { type ParameterKind, RemedyError } from './remedy.ts';
 import type { Range, Subject } from './subject.ts';
 
 /** A joint with the move it makes. */
@@ -16,6 +16,15 @@ export interface JointMove {
   readonly from: number;
   readonly to: number;
 }
+
+/** What makes the move, and where: parameters of every remedy that is about one. */
+export const OF_A_MOVE = {
+  joint: { is: 'joint', say: 'one joint' },
+  parts: { is: 'parts', say: 'or parts' },
+  chain: { is: 'chain', say: 'or a chain' },
+  from: { is: 'frame', say: 'where the move starts; its largest where it is left out' },
+  to: { is: 'frame', say: 'where the move ends' },
+} as const satisfies Readonly<Record<string, ParameterKind>>;
 
 /** What turns less than this, degrees, makes no move. */
 const STILL = 0.5;

@@ -1,7 +1,7 @@
 import { whatMoves } from './anticipate.ts';
 import { keepFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
-import { addOfMove, movesOf } from './move-of.ts';
+import { addOfMove, movesOf, OF_A_MOVE } from './move-of.ts';
 import { spanOf } from './proposals.ts';
 import { type Asked, type Proposal, type Remedy, SOUGHT } from './remedy.ts';
 
@@ -29,11 +29,7 @@ export const OVERSHOOT: Remedy = {
   needs: 'a move with a rest behind it',
   works: 'poses',
   parameters: {
-    joint: { is: 'joint', say: 'one joint' },
-    parts: { is: 'parts', say: 'or parts' },
-    chain: { is: 'chain', say: 'or a chain' },
-    from: { is: 'frame', say: 'where the move starts; its largest where it is left out' },
-    to: { is: 'frame', say: 'where the move ends' },
+    ...OF_A_MOVE,
     depth: { is: 'number', unit: '% of the move', range: [0, 100], default: 10, say: 'how far it goes past its end' },
     frames: { is: 'number', unit: 'frames', range: [1, 100], default: 4, say: 'frames of a swing to one side' },
     swings: { is: 'number', unit: 'swings', range: [1, 12], default: 2, say: 'swings until it rests' },

@@ -8,7 +8,7 @@ import { keepFeet, legsOf } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { partsOf } from './proposals.ts';
 import { type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
-import type { Subject } from './subject.ts';
+import { type Subject, SOFTLY } from './subject.ts';
 
 const STRONGER: Proposal['seek'] = { from: 0, to: 1 };
 
@@ -45,13 +45,7 @@ export const SMOOTH: Remedy = {
       default: PART_SHAKE_DEFAULTS.half,
       say: 'how far the smooth curve looks to each side',
     },
-    falloff: {
-      is: 'number',
-      unit: 'frames',
-      range: [0, 100],
-      default: 4,
-      say: 'frames over which it eases in and out',
-    },
+    falloff: SOFTLY,
   },
   marks: ['arc', 'spacing'],
   mends: {

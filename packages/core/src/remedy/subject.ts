@@ -7,10 +7,19 @@ import { smoothStep } from '../signal/smooth-step.ts';
 import type { Role } from '../motion/role.ts';
 import { chainJoints } from '../motion/roles.ts';
 import type { Given } from './given.ts';
-import { RemedyError } from './remedy.ts';
+import { type ParameterKind, RemedyError } from './remedy.ts';
 
 /** Frames over which a change eases in and out of what surrounds it, where nothing else is said; at 24 fps. */
 export const FALLOFF = 4;
+
+/** Over how many frames a change eases in and out: a parameter of every remedy that has one. */
+export const SOFTLY = {
+  is: 'number',
+  unit: 'frames',
+  range: [0, 100],
+  default: FALLOFF,
+  say: 'frames over which it eases in and out',
+} as const satisfies ParameterKind;
 
 /** Samples, both within; of a loop `to` may lie past the period. */
 export interface Range {

@@ -7,8 +7,7 @@ import type { Recipe } from '@ypsigraph/core/remedy/remedy';
 import { labelNow } from '@ypsigraph/core/remedy/solve';
 import { cureWorker } from '../../workers/cure.ts';
 import type { Asked, Shown } from '../../workers/cure.worker.ts';
-import type { FrameSource } from '../frames/frame-source.ts';
-import { IDENTITY, type LabelMap } from '../frames/label-map.ts';
+import { IDENTITY, type LabelMap, type OnAxis } from '../frames/label-map.ts';
 import { MotionSource } from '../frames/motion-source.ts';
 import type { Review } from '../review.ts';
 import { useCures } from './cure-store.ts';
@@ -24,14 +23,8 @@ export function askedOf({ shot, revision }: Pick<Review, 'shot' | 'revision'>): 
   };
 }
 
-/** A cure as papers, lanes and traces take it: a source of frames like any other, on the desk's axis. */
-export interface CuredFrames {
-  readonly source: FrameSource;
-  readonly labelMap: LabelMap;
-}
-
-/** Makes the cure that lies on the desk, anew with each change of it: the last one that is asked for wins. */
-export function useCured(review: Pick<Review, 'shot' | 'revision' | 'source'>): CuredFrames | undefined {
+/** Makes the cure that lies on the desk, anew with each change of it: the last one that is asked for wins. It is a source of frames like any other. */
+export function useCured(review: Pick<Review, 'shot' | 'revision' | 'source'>): OnAxis | undefined {
   const { source } = review;
   const on = useCures((state) => state.on);
   const recipe = useCures((state) => state.recipe);

@@ -1,7 +1,6 @@
 import { useMemo } from 'react';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { useCures } from '../cures/cure-store.ts';
-import type { CuredFrames } from '../cures/use-cured.ts';
 import { COMPARED, useDesk } from '../desk-store.ts';
 import type { Review } from '../review.ts';
 import { useSource } from '../use-source.ts';
@@ -40,7 +39,7 @@ export function useCompared(
   third: Revision | undefined,
   arePointsStored: boolean,
   shownBy?: Shot,
-  cured?: CuredFrames,
+  cured?: OnAxis,
 ): Compared {
   const { source: other } = useSource(shownBy ?? shot, beside);
   const { source: last } = useSource(shot, beside && third);
