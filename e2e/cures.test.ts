@@ -101,5 +101,6 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
     await ottoline.goto('/docket');
     await openShot(ottoline, 'Dagny Solheim', 'Gangplank');
     await expect(ottoline.getByTestId('mark').filter({ hasText: MUCH })).toContainText('as wanted');
+    await expect(ottoline.getByTestId('how-near')).toContainText('head as it was shown');
   });
 });

@@ -13,7 +13,8 @@ const { readBvh } = await import('../packages/core/dist/formats/bvh/read-bvh.js'
 const { writeBvh } = await import('../packages/core/dist/formats/bvh/write-bvh.js');
 const { worldPose } = await import('../packages/core/dist/motion/pose.js');
 const { prepareShot } = await import('../packages/core/dist/motion/prepare-shot.js');
-const { measureShot } = await import('../packages/core/dist/measure/registry.js');
+const { measureReading, measureShot } = await import('../packages/core/dist/measure/registry.js');
+const { makeRecipe } = await import('../packages/core/dist/remedy/recipe.js');
 const { alignShots } = await import('../packages/core/dist/align/frame-map.js');
 const { changesBetween } = await import('../packages/core/dist/align/change.js');
 const { walkExemplar } = await import('../packages/core/dist/exemplar/walk.js');
@@ -131,6 +132,42 @@ const compare = ratio(
   () => [read(), read()],
 );
 print('aligning and comparing two of 2,700 × 64: multiple of reading the two', compare, 'at most 3');
+
+const asWalk = { kind: 'walk', loop: 'none' };
+/** A parameter that is dragged: the figure with its own reading, and all that is measured, beside reading the shot once. */
+function dragged(step, id, frames) {
+  const m = longWalk(frames, 60);
+  const shot = prepareShot(m, asWalk);
+  const reads = () => measureShot(prepareShot(m, asWalk));
+  const made = () => makeRecipe(shot, asWalk, [step]).shot;
+  return { own: ratio(() => measureReading(made(), id), reads), all: ratio(() => measureShot(made()), reads) };
+}
+for (const [what, step, id] of [
+  [
+    'an arm’s swing',
+    { remedy: 'amount', parameters: { quantity: 'swing', of: 'upperArm.L', factor: 0.8 } },
+    'size.arm',
+  ],
+  ['a trunk’s lean', { remedy: 'amount', parameters: { quantity: 'lean', of: 'trunk', by: -5 } }, 'posture.lean'],
+  ['a delay along an arm', { remedy: 'delay', parameters: { chain: 'arm.L', frames: 1 } }, 'lag.frames'],
+  ['feet that are planted', { remedy: 'plant', parameters: {} }, 'gait.slide'],
+]) {
+  const { own, all } = dragged(step, id, 300);
+  print(`${what} on 300 × 60, with its own reading: multiple of reading the shot`, own, 'at most 0.5');
+  print(`the same, with every reading`, all, 'at most 1.5');
+}
+const planted = { remedy: 'plant', parameters: {} };
+print(
+  'feet that are planted: growth from 300 to 2,700 frames (exponent)',
+  (() => {
+    const [small, large] = [300, 2700].map((frames) => {
+      const shot = prepareShot(longWalk(frames, 60), asWalk);
+      return () => makeRecipe(shot, asWalk, [planted]);
+    });
+    return slope(small, large, 9);
+  })(),
+  'about 1',
+);
 
 print(
   'following a point through 240 frames of 1280×720: multiple of decoding them',

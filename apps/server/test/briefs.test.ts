@@ -293,10 +293,15 @@ describe('what a brief insists on', () => {
 
   test('parts worked on and roles put right come along with the file', async () => {
     const student = await school.as('Jomo Wanyama');
-    const fields = { workedOn: JSON.stringify(['body', 'legs']), roles: JSON.stringify({ head: null }) };
+    const curesSeen = ['gait.slide leg.L', 'posture.head head'];
+    const fields = {
+      workedOn: JSON.stringify(['body', 'legs']),
+      roles: JSON.stringify({ head: null }),
+      curesSeen: JSON.stringify(curesSeen),
+    };
     const { body } = await student.handIn(await nightRound(school, 'Monday loft'), walk({ slide: 2 }), fields);
     const shot = await untilRead(student, body.shot);
-    expect(shot.revisions[0]).toMatchObject({ workedOn: ['body', 'legs'], roles: { head: null } });
+    expect(shot.revisions[0]).toMatchObject({ workedOn: ['body', 'legs'], roles: { head: null }, curesSeen });
     const { rows } = await school.database.query('SELECT report -> $2 AS roles FROM readings WHERE revision_id = $1', [
       body.revision,
       'roles',

@@ -44,6 +44,27 @@ describe('the numbers of a mark', () => {
     expect(again).toEqual(made);
   });
 
+  test('one way to do it goes along: kept, changed, taken off, and refused where it is no recipe', async () => {
+    const { revisions } = await shot('Priya Ramanathan', 'Two voices');
+    const cure = { core: '0.16.0', steps: [{ remedy: 'delay', parameters: { chain: 'arm.L', frames: 1 } }] };
+    const at = `/api/revisions/${revisions.at(-1)!.id}/marks`;
+    const { body: made } = await instructor.post(at, said({ cure })).expect(201);
+    expect(made.cure).toEqual(cure);
+    const off = { core: '0.16.0', steps: [{ ...cure.steps[0]!, off: true }] };
+    const { body: changed } = await instructor.patch(`/api/marks/${made.id}`, { cure: off, version: 1 }).expect(200);
+    expect(changed.cure).toEqual(off);
+    const { body: without } = await instructor.patch(`/api/marks/${made.id}`, { cure: null, version: 2 }).expect(200);
+    expect(without.cure).toBeNull();
+    const step = cure.steps[0]!;
+    for (const wrong of [
+      { core: '0.16.0', steps: [] },
+      { core: '0.16.0', steps: Array.from({ length: 51 }, () => step) },
+      { steps: [step] },
+      { core: '0.16.0', steps: [{ remedy: 'delay', parameters: { frames: { $gt: 0 } } }] },
+    ])
+      await instructor.post(at, { ...said(), cure: wrong }).expect(400);
+  });
+
   test('left out, a mark is one of words: of its revision’s stage, and as heavy as most', async () => {
     const { revisions } = await shot('Farid Qasemi');
     const { body } = await instructor

@@ -64,6 +64,7 @@ describe('what is taken in', () => {
       stage: 'blocking',
       note: '',
       workedOn: [],
+      curesSeen: [],
       firstFrame: 0,
       loop: 'follow',
     });

@@ -15,6 +15,7 @@ import { LoosePose } from '../src/posing/loose-pose.ts';
 import { NOTHING_WANTED } from '../src/posing/wanted-pose.ts';
 import { add, scale } from '../src/motion/vector.ts';
 import { cureAll, cureFor, judged, type Patient } from '../src/remedy/cure.ts';
+import { howNear, type Nearness, sayNearness } from '../src/remedy/how-near.ts';
 import { recipeForMark } from '../src/remedy/from-mark.ts';
 import { keyedChanges } from '../src/remedy/keyed-changes.ts';
 import { makeRecipe, stored } from '../src/remedy/recipe.ts';
@@ -251,5 +252,38 @@ describe('a class sees a fault and nobody’s shot', () => {
     const [pop] = judged(patientOf(walkExemplar({}, { pop: 18 }), 'walk')).findings;
     expect(faultLike('walk', pop!)?.fault).toBe('pop');
     expect(faultLike('idle', { ...pop!, reading: { ...pop!.reading, id: 'gait.slide' } })).toBeUndefined();
+  });
+});
+
+describe('a later revision is held against what was shown', () => {
+  const far = patientOf(walkExemplar({}, { headHangs: 35 }), 'walk');
+  const cure = cureFor(far, judged(far).findings[0]!)!;
+  const revised = (size: number, options = {}) =>
+    prepareShot(walkExemplar(options, { headHangs: size }), { kind: 'walk' });
+
+  test.each([
+    ['the same again', 35, 'as before'],
+    ['worse', 60, 'farther away'],
+    ['about half of it', 20, /^[4-7]\d % of the way$/],
+  ])('%s', (_, size, words) => {
+    const [head, ...rest] = howNear(far.shot, cure.treated, revised(size)) as Nearness[];
+    expect(rest).toEqual([]);
+    expect(head!.part).toBe('head');
+    expect(sayNearness(head!)).toMatch(words);
+  });
+
+  test('what was taken over is as it was shown, retimed as well; of another rig nothing is said', () => {
+    const [head] = howNear(far.shot, cure.treated, cure.treated.shot) as Nearness[];
+    expect(head!.now).toBeLessThan(1e-6);
+    expect(sayNearness(head!)).toBe('as it was shown');
+    const slow = makeRecipe(cure.treated.shot, far.options, [{ remedy: 'retime', parameters: { frames: 30 } }]).shot;
+    expect(sayNearness((howNear(far.shot, cure.treated, slow) as Nearness[])[0]!)).toBe('as it was shown');
+    const retimed = makeRecipe(walk.shot, walk.options, [{ remedy: 'retime', parameters: { frames: 30 } }]);
+    const [timing, ...rest] = howNear(walk.shot, retimed, walk.shot) as Nearness[];
+    expect(rest).toEqual([]);
+    expect([timing!.part, timing!.before, timing!.now]).toEqual(['timing', 6, 6]);
+    const ball = { ...walkExemplar(), joints: [{ name: 'ball', parent: -1, offset: [0, 0, 0] as const, ends: [] }] };
+    const lone = { ...ball, rotations: new Float64Array(4 * ball.frames).map((_, k) => (k % 4 === 3 ? 1 : 0)) };
+    expect(typeof howNear(far.shot, cure.treated, prepareShot({ ...lone, moving: [0] }, {}))).toBe('string');
   });
 });

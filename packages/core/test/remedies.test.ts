@@ -51,9 +51,9 @@ const CASES: readonly (readonly [text: string, kind: string, nothing: string])[]
   ['smooth:joint=foreArm.R,at=9', 'walk', 'smooth:joint=foreArm.R,strength=0'],
   ['smooth:joint=head,from=5,to=15,strength=0.8', 'walk', 'smooth:joint=head,from=5,to=15,strength=0'],
   ['steady:joint=head,share=0.7', 'walk', 'steady:joint=head,share=0'],
-  ['plant:foot=both', 'walk', 'over:frames=0'],
-  ['over:amount=5', 'walk', 'over:frames=0'],
-  ['over:frames=1.5', 'walk', 'over:frames=0'],
+  ['plant:foot=both', 'walk', 'trim:front=0'],
+  ['over:amount=5', 'walk', 'trim:front=0'],
+  ['over:frames=1.5', 'walk', 'trim:front=0'],
   ['mirror:half=1', 'walk', 'trim:behind=0'],
   ['mirror:from=R,parts=arm.L', 'walk', 'trim:front=0'],
   ['close:frames=6', 'walk', 'close:frames=0'],
@@ -260,6 +260,32 @@ describe('what was asked for is what comes out', () => {
     const treated = made(moved, { kind: 'walk' }, 'fit:what=travel');
     expect(value(treated, 'travel.fit')).toBeCloseTo(1, 1);
     expect(shot.motion.frames).toBe(treated.shot.motion.frames);
+  });
+
+  test('the hips are lowest as long after the contact as it is asked', () => {
+    for (const frames of [1, 2.5, 4]) {
+      const treated = made(walk, walking, `over:frames=${frames}`);
+      expect(Math.abs(value(treated, 'gait.lowAfter') - frames)).toBeLessThan(0.35);
+    }
+  });
+
+  test('a whole body anticipates and goes past its end where nothing is named', () => {
+    const plain = exemplar('lean', {}, { noAnticipation: 1, noOvershoot: 1 });
+    for (const [text, id] of [
+      ['anticipate:depth=20,frames=5', 'anticipation.depth'],
+      ['overshoot:depth=20,damping=0.4', 'overshoot.depth'],
+    ] as const) {
+      const [was, is] = [prepareShot(plain, { kind: 'overlap' }), made(plain, { kind: 'overlap' }, text).shot].map(
+        (shot) => measureReading(shot, id).find(({ part }) => part === 'spine')!.value as number,
+      ) as [number, number];
+      expect([text, was < 3]).toEqual([text, true]);
+      expect(Math.abs(is - 20)).toBeLessThan(4);
+    }
+  });
+
+  test('where no half is named the other is made of the better one', () => {
+    const best = made(walkExemplar({}, { pop: 20 }), walking, 'mirror:parts=all');
+    expect(measureReading(best.shot, 'arc.pop').map(({ value: pops }) => pops)).toEqual([0]);
   });
 
   test('halves that differ are made from one another, an arm from the other one', () => {

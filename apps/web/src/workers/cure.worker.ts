@@ -9,6 +9,7 @@ import type { Reading } from '@ypsigraph/core/measure/reading';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { type Cure, cureBy, cureFor, judged, type Patient } from '@ypsigraph/core/remedy/cure';
 import { type Curable, recipeForMark } from '@ypsigraph/core/remedy/from-mark';
+import { howNear, type Nearness } from '@ypsigraph/core/remedy/how-near';
 import { type KeyedChange, keyedChanges } from '@ypsigraph/core/remedy/keyed-changes';
 import { makeRecipe } from '@ypsigraph/core/remedy/recipe';
 import { type Recipe, RemedyError } from '@ypsigraph/core/remedy/remedy';
@@ -111,6 +112,13 @@ const api = {
       const { treated, gone, fresh, left, before, after, notes } = cureBy(patient, recipe);
       const changes = keyedChanges(patient.shot, treated);
       return { recipe, shot: asSent(treated.shot), map: treated.map, gone, fresh, left, before, after, notes, changes };
+    }),
+  /** How near a later revision has come to what a cure showed on an earlier one. */
+  near: (earlier: Asked, recipe: Recipe, later: Asked): Promise<readonly Nearness[] | NotMade> =>
+    told(async () => {
+      const { shot, options } = await patientOf(earlier);
+      const near = howNear(shot, makeRecipe(shot, options, recipe), (await patientOf(later)).shot);
+      return typeof near === 'string' ? { why: near } : near;
     }),
   /** The exemplar that shows a finding as it is in the shot, for a class. */
   exemplarLike: async (asked: Asked, reading: string, part: string | undefined): Promise<DialledFault | undefined> => {

@@ -1,4 +1,9 @@
+import { judgeShot } from '../gauge/findings.ts';
+import { defaultGauges } from '../gauge/gauges.ts';
 import { partners, reflect } from '../measure/cycle/mirror.ts';
+import { measureShot } from '../measure/registry.ts';
+import type { Motion } from '../motion/motion.ts';
+import { prepareShot } from '../motion/prepare-shot.ts';
 import { wholeCycles } from '../measure/cycle/whole-cycles.ts';
 import { jointParts } from '../measure/parts.ts';
 import { exponential } from '../motion/joint-turn.ts';
@@ -33,7 +38,12 @@ export const MIRROR: Remedy = {
   needs: 'a whole cycle of steps, and joints that have a partner on the other side',
   works: 'poses',
   parameters: {
-    half: { is: 'number', unit: 'half', range: [1, 2], say: 'the half that the other is made from' },
+    half: {
+      is: 'number',
+      unit: 'half',
+      range: [1, 2],
+      say: 'the half that the other is made from; the better one where it is left out',
+    },
     from: { is: 'one of', words: ['L', 'R'], say: 'the side that the other is made from' },
     parts: { is: 'parts', say: 'what is made; all of it where it is left out' },
   },
@@ -65,7 +75,8 @@ export const MIRROR: Remedy = {
     if (half !== undefined && side !== undefined) throw new RemedyError('mirror takes half, or from, not both');
     const names = given.text('parts');
     const joints = names === undefined ? undefined : new Set(subject.joints(names));
-    return { motion: side === undefined ? fromHalf(subject, half ?? 1, joints) : fromSide(subject, side, joints) };
+    if (side !== undefined) return { motion: fromSide(subject, side, joints) };
+    return { motion: half === undefined ? fromBetterHalf(subject, joints) : fromHalf(subject, half, joints) };
   },
 };
 
@@ -97,6 +108,19 @@ function fromSide(subject: Subject, side: string, only: ReadonlySet<number> | un
     }
   });
   return editor.motion;
+}
+
+/** Where nobody says which half is made from which: the way that leaves fewer findings of the usual gauges. */
+function fromBetterHalf(subject: Subject, only: ReadonlySet<number> | undefined): Motion {
+  const { shot } = subject;
+  const gauges = defaultGauges([...shot.kinds], shot.fps);
+  const [one, other] = [1, 2].map((half) => {
+    const motion = fromHalf(subject, half, only);
+    const made = prepareShot(motion, { kind: shot.kind, loop: shot.loop });
+    const { findings } = judgeShot(gauges, measureShot(made), 'polish');
+    return { motion, count: findings.filter(({ judgement }) => judgement === 'outside').length };
+  }) as [{ motion: Motion; count: number }, { motion: Motion; count: number }];
+  return other.count < one.count ? other.motion : one.motion;
 }
 
 /** One half of every cycle from its other half. */

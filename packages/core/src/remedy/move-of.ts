@@ -1,5 +1,5 @@
 import { headFacing } from '../measure/head/head-signal.ts';
-import { scalarSignal } from '../measure/moves/moving-signal.ts';
+import { poseSignal, scalarSignal } from '../measure/moves/moving-signal.ts';
 import { isMove, type Move, stretchesOf, travelOf } from '../measure/moves/stretches.ts';
 import { exponential, jointTurn, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply } from '../motion/quaternion.ts';
@@ -19,7 +19,7 @@ export interface JointMove {
 
 /** What makes the move, and where: parameters of every remedy that is about one. */
 export const OF_A_MOVE = {
-  joint: { is: 'joint', say: 'one joint' },
+  joint: { is: 'joint', say: 'one joint; the whole body where nothing is named' },
   parts: { is: 'parts', say: 'or parts' },
   chain: { is: 'chain', say: 'or a chain' },
   from: { is: 'frame', say: 'where the move starts; its largest where it is left out' },
@@ -30,23 +30,42 @@ export const OF_A_MOVE = {
 const STILL = 0.5;
 
 /**
- * The moves of some joints that share most frames with a range; their largest where no range is given.
+ * The moves of some joints, those of a chain each in its own time, that share most frames with a range; their largest where no range is given.
  * @throws RemedyError where none of them moves
  */
 export function movesOf(subject: Subject, given: Given, what: string): JointMove[] {
   const names = ['joint', 'parts', 'chain'].filter((name) => given.has(name));
-  if (names.length !== 1) throw new RemedyError(`${what} needs a joint, parts or a chain`);
-  const [name] = names as [string];
-  const text = given.text(name)!;
+  if (names.length > 1) throw new RemedyError(`${what} takes a joint, parts or a chain, not several of them`);
+  // Left out it is the whole body.
+  const name = names[0] ?? 'parts';
+  const text = given.text(name) ?? 'the body';
   const joints =
-    name === 'chain' ? subject.chain(text) : name === 'parts' ? subject.joints(text) : [subject.joint(text)];
-  const range = subject.range(given);
+    names.length === 0
+      ? subject.motion.joints.map((_, j) => j)
+      : name === 'chain'
+        ? subject.chain(text)
+        : name === 'parts'
+          ? subject.joints(text)
+          : [subject.joint(text)];
+  const range = subject.range(given) ?? (names.length === 0 ? largestMove(subject) : undefined);
   const moves = joints.flatMap((joint) => {
     const move = moveOf(subject, joint, range);
     return move ? [{ joint, from: move.from, to: move.to }] : [];
   });
   if (moves.length === 0) throw new RemedyError(`${what}: ${text} makes no move${range ? ' there' : ''}`);
-  return moves;
+  if (name === 'chain') return moves;
+  // A part goes as one: from when the first of its joints starts until the last has come to rest.
+  const from = Math.min(...moves.map((move) => move.from));
+  const to = Math.max(...moves.map((move) => move.to));
+  return moves.map(({ joint }) => ({ joint, from, to }));
+}
+
+/** The largest move of the whole body. */
+function largestMove({ shot, motion }: Subject): Range | undefined {
+  const signal = poseSignal({ ...shot, motion });
+  const moves = stretchesOf(signal, shot.fps).filter(isMove);
+  const worth = (move: Move): number => travelOf(signal, move);
+  return moves.reduce<Move | undefined>((best, move) => (!best || worth(move) > worth(best) ? move : best), undefined);
 }
 
 function moveOf(subject: Subject, joint: number, range: Range | undefined): Move | undefined {

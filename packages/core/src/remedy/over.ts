@@ -1,4 +1,6 @@
 import { viewGait } from '../measure/gait/gait-view.ts';
+import { measureReading } from '../measure/registry.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { add, dot, scale, subtract, type Vec3 } from '../motion/vector.ts';
 import { figureAxes } from '../motion/way.ts';
 import { quantitySignal } from '../quantity/measure-quantity.ts';
@@ -18,7 +20,7 @@ const USUAL = 3;
  * Brings the hips over the foot that carries, and their lowest so many frames later; the feet stay.
  *
  * @example over:amount=4 // the hips go 4 % of a leg towards each foot while it carries
- * @example over:frames=2 // the hips' up and down comes two frames later
+ * @example over:frames=2 // the hips are lowest two frames after each contact
  */
 export const OVER: Remedy = {
   id: 'over',
@@ -37,25 +39,28 @@ export const OVER: Remedy = {
       is: 'number',
       unit: 'frames',
       range: [-48, 48],
-      say: 'how much later they go up and down; under 0 earlier',
+      say: 'how long after each contact they are lowest; under 0 before it',
     },
   },
   marks: ['timing'],
   mends: {
     'gait.lowAfter': (asked) => {
-      const way = wayTo(asked);
+      const { value } = asked.finding.reading;
+      if (typeof value !== 'number' || asked.target === undefined) return [];
       return [
         {
           steps: [{ remedy: 'over', parameters: { frames: SOUGHT } }],
-          seek: { from: 0, to: 2 * way + Math.sign(way) },
+          seek: { from: value, to: value + 2 * wayTo(asked) },
         },
       ];
     },
-    'plan.frame': ({ finding: { reading } }) =>
+    'plan.frame': ({ shot, finding: { reading } }) => {
+      const now = lowAfter(shot);
       // Where the body is lowest and highest is moved by itself.
-      typeof reading.value === 'number' && /^(down|up)\b/.test(reading.part ?? '')
-        ? [{ steps: [{ remedy: 'over', parameters: { frames: -reading.value } }] }]
-        : [],
+      return typeof reading.value === 'number' && now !== undefined && /^(down|up)\b/.test(reading.part ?? '')
+        ? [{ steps: [{ remedy: 'over', parameters: { frames: now - reading.value } }] }]
+        : [];
+    },
     'gait.shift': ({ shot }) => {
       const side = quantitySignal(shot, 'shift', 'hips');
       const now = typeof side === 'string' ? USUAL : Math.max(1, rangeOf(side) / 2);
@@ -72,12 +77,22 @@ export const OVER: Remedy = {
     const carrier = subject.motion.moving.find((joint) => subject.motion.joints[joint]!.parent < 0);
     if (carrier === undefined) throw new RemedyError('over: nothing that carries the hips moves by itself');
     const editor = new MotionEditor(subject.motion);
-    if (amount === undefined && (frames ?? 0) === 0) return { motion: editor.motion };
+    if (amount === undefined && frames === undefined) return { motion: editor.motion };
     if (amount !== undefined) toTheSide(subject, editor, carrier, amount);
-    if (frames) later(subject, editor, carrier, frames / subject.shot.exposures.stride);
+    if (frames !== undefined) {
+      const now = lowAfter(subject.shot);
+      if (now === undefined) throw new RemedyError('over: when the hips are lowest after a contact can’t be told here');
+      later(subject, editor, carrier, (frames - now) / subject.shot.exposures.stride);
+    }
     return { motion: editor.motion, notes: keepFeet(subject, editor) };
   },
 };
+
+/** Frames from the contact to the lowest hips, as it is read. */
+function lowAfter(shot: PreparedShot): number | undefined {
+  const value = measureReading(shot, 'gait.lowAfter')[0]?.value;
+  return typeof value === 'number' ? value : undefined;
+}
 
 /** Moves the hips to the side of the foot that carries, by as much, in a soft wave. */
 function toTheSide(subject: Subject, editor: MotionEditor, carrier: number, amount: number): void {

@@ -2,6 +2,7 @@ import { ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import useSWRImmutable from 'swr/immutable';
 import type { Mark } from '@ypsigraph/contract/marks';
+import type { Revision } from '@ypsigraph/contract/shots';
 import { sayMark } from '@ypsigraph/core/mark/mark';
 import { PROGRESS_WORDS, progressOf } from '@ypsigraph/core/mark/progress';
 import type { Met } from '@ypsigraph/core/mark/mark-tool';
@@ -12,6 +13,11 @@ import { dropMark, refreshMark } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { ago } from '../../kit/when.ts';
+import { cureWorker } from '../../workers/cure.ts';
+import type { NotMade } from '../../workers/cure.worker.ts';
+import { type Nearness, sayNearness } from '@ypsigraph/core/remedy/how-near';
+import { partLabel } from '@ypsigraph/core/say/part-names';
+import { askedOf } from '../cures/use-cured.ts';
 import { showCureOfMark } from '../cures/begin-cure.ts';
 import { useDrawings } from '../cures/drawings-store.ts';
 import { useDesk } from '../desk-store.ts';
@@ -90,6 +96,7 @@ export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
         </span>
       </button>
       {earlier && <MarkPlacingLine mark={mark} revision={revision.id} canPlace={role !== 'student' && !done} />}
+      {earlier && mark.cure && <HowNear mark={mark} cure={mark.cure} madeOn={madeOn} />}
       <NowAndWanted mark={mark} met={met} now={useChartNow(earlier ? source : undefined, mark)} />
       <p className={`mt-1 text-sm whitespace-pre-wrap ${done ? 'text-graphite' : ''}`}>{mark.words}</p>
       {mark.replies.map((reply) => (
@@ -135,6 +142,26 @@ export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
         <Judge mark={mark} shotId={shot.id} hands={hands} />
       )}
     </li>
+  );
+}
+
+/** How near this revision has come to what was shown with a mark of an earlier one, part by part. */
+function HowNear({ mark, cure, madeOn }: { mark: Mark; cure: NonNullable<Mark['cure']>; madeOn: Revision }) {
+  const { shot, revision } = useReview();
+  const [then, now] = [askedOf({ shot, revision: madeOn }), askedOf({ shot, revision })];
+  const { data } = useSWRImmutable<readonly Nearness[] | NotMade>(
+    then && now ? (['near', mark.id, mark.version, revision.id] as const) : null,
+    () => cureWorker().near(then!, cure.steps, now!),
+  );
+  if (!data || 'why' in data || data.length === 0) return null;
+  return (
+    <p className="mt-1 text-xs" data-testid="how-near">
+      <span className="text-graphite">Beside what was shown: </span>
+      {data
+        .map((own) => `${own.part === 'timing' ? 'its length' : partLabel(own.part)} ${sayNearness(own)}`)
+        .join(', ')}
+      .
+    </p>
   );
 }
 
