@@ -20,7 +20,7 @@ import { keepFeet, kneesTowards, legsOf, type Side, SIDES } from './keep-feet.ts
 import { MotionEditor } from './motion-editor.ts';
 import { added, partsOf, scaled, sideOfPart, wayTo } from './proposals.ts';
 import { type Asked, type Made, type Parameters, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
-import { type Range, type Subject, SOFTLY } from './subject.ts';
+import { SOFTLY, type Subject } from './subject.ts';
 
 /** What is turned besides the quantities that are told: a knee beside its leg, a shoulder joint up. */
 const TURNS = ['aside', 'shrug'] as const;
@@ -118,10 +118,7 @@ export const AMOUNT: Remedy = {
     'gait.bob': sizeOf('height', named('hips')),
     'foot.land': (asked) => [3, 2, 1].flatMap((falloff) => pitchAt(asked, 'at', falloff)),
     'foot.leave': (asked) => [3, 2].flatMap((falloff) => pitchAt(asked, 'until', falloff)),
-    'foot.turn': (asked) => [
-      forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1),
-      ...(partsOf(asked).length > 1 ? [bothOut(asked)] : []),
-    ],
+    'foot.turn': (asked) => [forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1)],
     'knee.aside': (asked) => [forSides(asked, (side) => ({ quantity: 'aside', of: `knee.${side}`, by: SOUGHT }), 4)],
     'knee.up': hipsUp,
     'knee.contact': hipsUp,
@@ -142,14 +139,14 @@ export const AMOUNT: Remedy = {
     if (quantity === undefined || of === undefined) throw new RemedyError('amount needs quantity and of');
     const ways = ['by', 'to', 'factor'].filter((name) => given.has(name));
     if (ways.length !== 1) throw new RemedyError('amount needs one of by, to and factor');
-    const weights = subject.weights(rangeOf(subject, given), given.number('falloff')!);
+    const weights = subject.weights(subject.range(given, 'until'), given.number('falloff')!);
     const isTurn = (TURNS as readonly string[]).includes(quantity) || (quantity === 'turn' && of.startsWith('foot'));
     if (isTurn) return turned(subject, quantity as Turn | 'turn', of, given, weights);
     return changed(subject, { quantity: quantity as Quantity, of }, given, weights);
   },
 };
 
-/** Both feet of a pair: `out` is to the left on one side and to the right on the other. */
+/** One step for each side that the finding is of: what is out to the left on one side is out to the right on the other. */
 const forSides = (
   asked: Asked,
   parameters: (side: Side) => Record<string, string | number>,
@@ -159,9 +156,6 @@ const forSides = (
   steps: partsOf(asked).map((part) => ({ remedy: 'amount', parameters: parameters(sideOfPart(part)) })),
   seek: { from: 0, to: least + much * 2 * wayTo(asked) },
 });
-const bothOut = (asked: Asked): Proposal =>
-  forSides(asked, (side) => ({ quantity: 'turn', of: `foot.${side}`, by: SOUGHT }), 1);
-
 /** The head lower or higher about a frame, by the hips: %L for each percent of the figure's height. */
 function headAt(asked: Asked, sign: number): Proposal[] {
   const { reading } = asked.finding;
@@ -230,17 +224,6 @@ function clearing(asked: Asked): Proposal[] {
       seek: { from: 0, to: 3 * wayTo(asked) },
     },
   ];
-}
-
-function rangeOf(subject: Subject, given: Given): Range | undefined {
-  const [from, until] = [given.number('from'), given.number('until')];
-  if (given.has('at')) return subject.range(given);
-  if (from === undefined && until === undefined) return undefined;
-  const first = from === undefined ? 0 : subject.sample(from);
-  const last = until === undefined ? subject.samples - 1 : subject.sample(until);
-  if (last >= first) return { from: first, to: last };
-  if (!subject.wraps) throw new RemedyError(`a range goes forward: frame ${until} comes before ${from}`);
-  return { from: first, to: last + subject.period };
 }
 
 function changed(subject: Subject, asked: QuantityOf, given: Given, weights: Float64Array): Made {

@@ -75,14 +75,18 @@ export class Subject {
     return Math.min(this.samples - 1, Math.floor(sampleAt(this.shot, label)));
   }
 
-  /** The range that `from` and `to` give, or the one frame of `at`; undefined where none is given. Of a loop it may go over its end. */
-  range(given: Given): Range | undefined {
+  /**
+   * The range that `from` and `to` give, or the one frame of `at`; undefined where none is given. Of a loop it may go over its end.
+   *
+   * @param end what the last frame is called: of a remedy whose `to` is something else
+   */
+  range(given: Given, end = 'to'): Range | undefined {
     const at = given.number('at');
     if (at !== undefined) {
       const sample = this.sample(at);
       return { from: sample, to: sample };
     }
-    const [from, to] = [given.number('from'), given.number('to')];
+    const [from, to] = [given.number('from'), given.number(end)];
     if (from === undefined && to === undefined) return undefined;
     const first = from === undefined ? 0 : this.sample(from);
     const last = to === undefined ? this.samples - 1 : this.sample(to);
