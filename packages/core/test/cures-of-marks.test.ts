@@ -173,6 +173,8 @@ describe('what a cure changed is told as it would be keyed', () => {
     expect(rest).toEqual([]);
     expect(head).toMatchObject({ joint: 'head', unit: '°', keys: [{ label: 9 }] });
     expect(Math.abs(head!.keys[0]!.by)).toBeCloseTo(20, 0);
+    const [all] = keyed(walk, [{ remedy: 'amount', parameters: { quantity: 'pitch', of: 'head', by: -20 } }]);
+    expect(all!.keys).toHaveLength(1);
   });
 
   test('a body that is lowered is told along its own up; what is only retimed changes no joint', () => {

@@ -3,7 +3,7 @@ import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt } from '../motion/quaternion.ts';
 import { dot, length, subtract, type Vec3 } from '../motion/vector.ts';
 import { figureAxes } from '../motion/way.ts';
-import { largestOf } from '../signal/statistics.ts';
+import { largestOf, smallestOf } from '../signal/statistics.ts';
 import type { Treated } from './recipe.ts';
 
 /** How much a joint is changed, as somebody would key it: degrees, or %L for one that moves, at the frames where the change turns round. */
@@ -71,13 +71,14 @@ const round = (value: number): number => Math.round(10 * value) / 10;
 function keysOf(values: readonly number[]): number[] {
   const most = largestOf(values.map(Math.abs));
   if (most < SEEN) return [];
+  // A change that is the same all along is one key, whatever rounding makes of it.
+  if (largestOf(values) - smallestOf(values) < Math.max(0.1, most / 50)) return [0];
   const turns = values.flatMap((value, f) => {
     const [before, after] = [values[f - 1] ?? value, values[f + 1] ?? value];
     const peak =
       (value >= before && value > after) || (value <= before && value < after) || (f === 0 && value !== after);
     return peak && Math.abs(value) >= Math.max(SEEN, most / 10) ? [f] : [];
   });
-  // A change that is the same all the time is one key.
   const all = turns.length > 0 ? turns : [values.findIndex((value) => Math.abs(value) > most - 1e-9)];
   return all
     .sort((a, b) => Math.abs(values[b]!) - Math.abs(values[a]!))
