@@ -124,7 +124,7 @@ export const AMOUNT: Remedy = {
     'knee.contact': hipsUp,
     'knee.down': hipsUp,
     'knee.passing': hipsUp,
-    'step.reach': (asked) => [added({ ...asked, finding: asked.finding }, ['hips'], 'ahead', {}, -30)],
+    'step.reach': (asked) => [added(asked, ['hips'], 'ahead', {}, -30)],
     'breath.size': sizeOf('lean', named('trunk')),
     'take.anticipation': (asked) => headAt(asked, -1.2),
     'take.accent': stretched,
@@ -156,6 +156,7 @@ const forSides = (
   steps: partsOf(asked).map((part) => ({ remedy: 'amount', parameters: parameters(sideOfPart(part)) })),
   seek: { from: 0, to: least + much * 2 * wayTo(asked) },
 });
+
 /** The head lower or higher about a frame, by the hips: %L for each percent of the figure's height. */
 function headAt(asked: Asked, sign: number): Proposal[] {
   const { reading } = asked.finding;

@@ -2,6 +2,7 @@ import { PART_SHAKE_DEFAULTS } from '../measure/posture/shake.ts';
 import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply } from '../motion/quaternion.ts';
 import { add, length, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { CUBIC_NEIGHBOURS } from '../signal/neighbours.ts';
 import { smooth as calm } from '../signal/savitzky-golay.ts';
 import type { Given } from './given.ts';
 import { keepFeet, legsOf } from './keep-feet.ts';
@@ -11,14 +12,6 @@ import { type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { type Subject, SOFTLY } from './subject.ts';
 
 const STRONGER: Proposal['seek'] = { from: 0, to: 1 };
-
-/** The cubic through the two neighbours on either side, in the middle: exact of anything that is a cubic. */
-const NEIGHBOURS = [
-  [-2, -1 / 6],
-  [-1, 4 / 6],
-  [1, 4 / 6],
-  [2, -1 / 6],
-] as const;
 
 /**
  * Puts a frame that is out of place on its neighbours' curve, or takes a shake out of a range.
@@ -124,7 +117,7 @@ function onItsCurve(subject: Subject, editor: MotionEditor, joint: number, f: nu
   const has = (s: number): boolean => wraps || (s >= 0 && s < samples);
   const beside =
     has(f - 2) && has(f + 2)
-      ? NEIGHBOURS
+      ? CUBIC_NEIGHBOURS
       : has(f - 1) && has(f + 1)
         ? ([
             [-1, 0.5],
