@@ -86,7 +86,11 @@ export function Margin({ earlier, others, marks }: Props) {
       judged.findings.find(({ reading }) => reading.id === on.finding!.reading && reading.part === on.finding!.part);
     if (mark) save({ ...draftOf(mark), cure });
     else if (finding && judged.report) setDraft({ ...findingDraft(finding, judged.report), cure });
-    else if (draft) setDraft({ ...draft, cure });
+    else if (draft && on.mark === undefined) setDraft({ ...draft, cure });
+    else {
+      toast('This mark was sent and stays as it is: write a new one to send a cure with it.');
+      return;
+    }
     useCures.getState().close();
     focusWords();
   };
