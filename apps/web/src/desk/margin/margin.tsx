@@ -88,7 +88,11 @@ export function Margin({ earlier, others, marks }: Props) {
     else if (finding && judged.report) setDraft({ ...findingDraft(finding, judged.report), cure });
     else if (draft && on.mark === undefined) setDraft({ ...draft, cure });
     else {
-      toast('This mark was sent and stays as it is: write a new one to send a cure with it.');
+      toast(
+        on.mark === undefined
+          ? 'There is no mark to keep it with: begin one first.'
+          : 'There is no open mark to keep it with; a mark that was sent stays as it is. Begin a new one.',
+      );
       return;
     }
     useCures.getState().close();
