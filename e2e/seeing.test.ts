@@ -7,7 +7,6 @@ test.setTimeout(180_000);
 test('every lens lies over the paper by its key, says what it shows, and goes again', async ({ comeInAs }) => {
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Mateo Villarreal');
-  const bare = await overlay(page);
   for (const [key, name, legend] of [
     ['y', 'Exemplar of the exercise, behind', 'the exemplar'],
     ['g', 'Ghosts before and after', 'before'],
@@ -19,14 +18,30 @@ test('every lens lies over the paper by its key, says what it shows, and goes ag
     ['v', 'Line of action', 'line of action'],
     ['t', 'Overlap: how each chain leans', 'a leaning edge'],
   ] as const) {
+    const bare = await settled(page);
+    const isBare = async (): Promise<boolean> => (await overlay(page)) === bare;
     await page.keyboard.press(key);
     await expect(page.getByRole('button', { name: new RegExp(`^${name}`) })).toHaveAttribute('aria-pressed', 'true');
     await expect(page.getByTestId('path-legend')).toContainText(legend);
-    await expect.poll(async () => (await overlay(page)) === bare).toBe(false);
+    await expect.poll(isBare, { message: `bare with “${name}” on` }).toBe(false);
     await page.keyboard.press(key);
     await expect(page.getByRole('button', { name: new RegExp(`^${name}`) })).toHaveAttribute('aria-pressed', 'false');
-    await expect.poll(async () => (await overlay(page)) === bare).toBe(true);
+    await expect.poll(isBare, { message: `bare once “${name}” is off again` }).toBe(true);
   }
+});
+
+test('a figure whose drawing the browser lost is drawn again once it can be', async ({ comeInAs }) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await atDesk(page, 'Mateo Villarreal');
+  const drawn = await settled(page);
+  const canvas = page.getByRole('img', { name: 'The figure' });
+  const losing = await canvas.evaluateHandle((own: HTMLCanvasElement) =>
+    own.getContext('webgl2')!.getExtension('WEBGL_lose_context')!,
+  );
+  await losing.evaluate((own) => own.loseContext());
+  expect(await settled(page)).not.toBe(drawn);
+  await losing.evaluate((own) => own.restoreContext());
+  await expect.poll(async () => (await overlay(page)) === drawn).toBe(true);
 });
 
 test('the exemplar beside, ghosts by their number, the cycle twice over the ground, parts alone, and all lenses at once', async ({

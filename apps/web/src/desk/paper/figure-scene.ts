@@ -90,10 +90,12 @@ export class FigureScene implements PaperScene {
   private readonly lastCamera = new Float64Array(33);
 
   constructor(
-    canvas: HTMLCanvasElement,
+    private readonly canvas: HTMLCanvasElement,
     private readonly rig: ViewRig,
     private readonly drawn: () => void,
   ) {
+    // A browser that lost what it drew (its graphics were restarted) gives an empty canvas back.
+    canvas.addEventListener('webglcontextrestored', this.onRestored);
     try {
       this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
       this.renderer.setClearColor(new Color(0, 0, 0), 0);
@@ -218,6 +220,8 @@ export class FigureScene implements PaperScene {
     return this.seen;
   }
 
+  private readonly onRestored = (): void => this.draw();
+
   /** Draws before the next picture is shown, however often it is asked for. */
   draw(): void {
     if (this.queued) return;
@@ -304,6 +308,7 @@ export class FigureScene implements PaperScene {
   dispose(): void {
     cancelAnimationFrame(this.queued);
     clearTimeout(this.late);
+    this.canvas.removeEventListener('webglcontextrestored', this.onRestored);
     this.figure?.dispose();
     this.floor.geometry.dispose();
     this.floor.material.dispose();
