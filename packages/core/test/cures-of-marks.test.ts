@@ -18,7 +18,7 @@ import { cureAll, cureFor, judged, type Patient } from '../src/remedy/cure.ts';
 import { howNear, type Nearness, sayNearness } from '../src/remedy/how-near.ts';
 import { recipeForMark } from '../src/remedy/from-mark.ts';
 import { keyedChanges } from '../src/remedy/keyed-changes.ts';
-import { makeRecipe, stored } from '../src/remedy/recipe.ts';
+import { makeRecipe } from '../src/remedy/recipe.ts';
 import type { Recipe } from '../src/remedy/remedy.ts';
 import { labelNow, solve, targetOf } from '../src/remedy/solve.ts';
 
@@ -230,12 +230,6 @@ describe('solving', () => {
     const { shot, map } = makeRecipe(turn.shot, turn.options, [{ remedy: 'hold', parameters: { at: 12, frames: 4 } }]);
     expect([10, 12, 13, 20].map((label) => labelNow(turn.shot, shot, map, label))).toEqual([10, 12, 17, 24]);
     expect(labelNow(turn.shot, turn.shot, undefined, 7)).toBe(7);
-  });
-
-  test('a recipe is stored with the core that made it', () => {
-    expect(stored([{ remedy: 'trim', parameters: { front: 2 } }])).toMatchObject({
-      core: expect.stringMatching(/^\d+\.\d+\.\d+$/) as string,
-    });
   });
 });
 

@@ -13,6 +13,8 @@ import { howNear, type Nearness } from '@ypsigraph/core/remedy/how-near';
 import { type KeyedChange, keyedChanges } from '@ypsigraph/core/remedy/keyed-changes';
 import { makeRecipe } from '@ypsigraph/core/remedy/recipe';
 import { type Recipe, RemedyError } from '@ypsigraph/core/remedy/remedy';
+import { type Outcome, outcomeOf } from '@ypsigraph/core/remedy/stored-recipe';
+import { markOfStep, type StepMark } from '@ypsigraph/core/remedy/to-mark';
 import { asSent, shotOf } from './kept-shots.ts';
 
 /** The revision that is to be put right, and what it is held against. */
@@ -36,6 +38,7 @@ export interface Shown {
   readonly after: readonly Reading[];
   readonly notes: readonly string[];
   readonly changes: readonly KeyedChange[];
+  readonly came: Outcome;
 }
 /** A file that was chosen and not handed in yet, and what it is held against. */
 export interface OfFile extends Omit<Asked, 'address'> {
@@ -111,8 +114,17 @@ const api = {
       const patient = await patientOf(asked);
       const { treated, gone, fresh, left, before, after, notes } = cureBy(patient, recipe);
       const changes = keyedChanges(patient.shot, treated);
-      return { recipe, shot: asSent(treated.shot), map: treated.map, gone, fresh, left, before, after, notes, changes };
+      const did = { gone, fresh, left, before, after, notes, changes, came: outcomeOf(patient.shot, treated) };
+      return { recipe, shot: asSent(treated.shot), map: treated.map, ...did };
     }),
+  /** The mark that asks for what one step changes. */
+  markOf: (asked: Asked, recipe: Recipe, step: number): Promise<StepMark | NotMade> =>
+    told(
+      async () =>
+        markOfStep(await patientOf(asked), recipe, step) ?? {
+          why: 'What this step changes is not measured by a mark.',
+        },
+    ),
   /** How near a later revision has come to what a cure showed on an earlier one. */
   near: (earlier: Asked, recipe: Recipe, later: Asked): Promise<readonly Nearness[] | NotMade> =>
     told(async () => {

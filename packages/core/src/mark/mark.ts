@@ -93,6 +93,26 @@ export function measureMark(kind: MarkKind, shot: PreparedShot, place: MarkPlace
   } as Payload;
 }
 
+/** A shot, and a mark's place on it. */
+interface Placed {
+  readonly shot: PreparedShot;
+  readonly place: MarkPlace;
+}
+
+/**
+ * A mark's numbers where another shot shows what is wanted: measured on the one, wanted as it is on the other; as it is proposed where the other does
+ * not show it.
+ *
+ * @param now with numbers whose own choice, of a quantity, of a pair of joints, is measured on both
+ */
+export function wantedAsIn(kind: MarkKind, now: Placed & { readonly like?: unknown }, shown: Placed): Payload {
+  const tool = toolOf(kind);
+  const measured = tool.measure(now.shot, now.place, now.like);
+  const there = measured === null ? null : tool.measure(shown.shot, shown.place, measured);
+  const wanted = measured === null ? null : tool.propose(there ?? measured, there ? shown.place : now.place);
+  return { kind, core: CORE_VERSION, measured, wanted } as Payload;
+}
+
 /**
  * The numbers of a mark that a finding is taken as, before they are measured: its reading is quoted, and of an amount the quantity it tells is the one to
  * measure.

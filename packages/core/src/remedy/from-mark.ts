@@ -1,6 +1,6 @@
 import { jointIndex } from '../motion/motion.ts';
 import type { Gauge } from '../gauge/gauge.ts';
-import { type Measurable, measureMark, type Payload, type PayloadOf } from '../mark/mark.ts';
+import { type Measurable, measureMark, met, type Payload, type PayloadOf } from '../mark/mark.ts';
 import type { Quote } from '../mark/mark-tool.ts';
 import { quoteDistance, readAgain } from '../mark/quote.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
@@ -92,8 +92,9 @@ function wanting(payload: Payload, mark: Curable, patient: Patient): Recipe | un
     case 'delay': {
       const { of, first, second, frames } = payload.measured;
       const more = payload.wanted.frames - frames;
+      if (of === 'events') return delayedEvent(payload, mark, patient);
       if (of === 'chain') return [step('delay', { chain: chainBetween(shot, first, second), frames: more })];
-      return of === 'joints' ? [step('delay', { parts: second, frames: more })] : undefined;
+      return [step('delay', { parts: second, frames: more })];
     }
     default:
       return undefined;
@@ -136,7 +137,7 @@ function numberBy(
   { shot, options }: Patient,
   mark: Curable,
   recipe: Recipe,
-  name: 'depth' | 'drift',
+  name: 'depth' | 'anticipation' | 'drift',
 ): number | undefined {
   try {
     const { measured } = measureMark(mark.payload!.kind, makeRecipe(shot, options, recipe).shot, mark, mark.payload!);
@@ -153,12 +154,20 @@ function overshot(payload: PayloadOf<'overshoot'>, mark: Curable, patient: Patie
   const { from, to, depth, anticipation } = payload.measured!;
   const wanted = payload.wanted!;
   const at = { joint: mark.point, from, to };
-  const past = (more: number): Recipe => [step('overshoot', { ...at, depth: Math.min(100, Math.max(0, more)) })];
-  const before = wanted.anticipation > anticipation ? [step('anticipate', { ...at, depth: wanted.anticipation })] : [];
-  if (wanted.depth <= depth) return before;
-  const way = wanted.depth - depth;
-  const more = fitted(wanted.depth, 0, way, (value) => numberBy(patient, mark, past(value), 'depth'));
-  return [...past(more), ...before];
+  const percent = (more: number): number => Math.min(100, Math.max(0, more));
+  const past = (more: number): Recipe => [step('overshoot', { ...at, depth: percent(more) })];
+  const back = (more: number): Recipe => [step('anticipate', { ...at, depth: percent(more) })];
+  const lacking = (
+    name: 'depth' | 'anticipation',
+    now: number,
+    then: number,
+    make: (more: number) => Recipe,
+  ): Recipe =>
+    then <= now ? [] : make(fitted(then, 0, then - now, (value) => numberBy(patient, mark, make(value), name)));
+  return [
+    ...lacking('depth', depth, wanted.depth, past),
+    ...lacking('anticipation', anticipation, wanted.anticipation, back),
+  ];
 }
 
 /** A hold within this of the drift that is wanted, percent of the move before, has it. */
@@ -225,6 +234,40 @@ function amounted({ measured, wanted }: PayloadOf<'amount'>, { from, to, point }
       ? [step('amount', { ...own, factor: Number(Math.min(10, want / value).toFixed(4)), ...range })]
       : undefined;
   return point === null || value <= 0 ? undefined : [step('smooth', { joint: point, from, to, strength: 1 })];
+}
+
+/** One of two events later or earlier: what does it is moved by itself where a part does; else the shot is retimed about it. The first way that does it counts. */
+function delayedEvent(payload: PayloadOf<'delay'>, mark: Curable, patient: Patient): Recipe | undefined {
+  const { firstPart, firstAt, secondPart, secondAt, frames } = payload.measured!;
+  const more = payload.wanted!.frames - frames;
+  if (more === 0) return undefined;
+  const ways = [
+    ...waysToMove(patient.shot, secondPart, secondAt, more),
+    ...waysToMove(patient.shot, firstPart, firstAt, -more),
+  ];
+  const away = (recipe: Recipe): number => {
+    try {
+      const { shot } = makeRecipe(patient.shot, patient.options, recipe);
+      return met({ ...mark, payload }, shot)?.distance ?? Infinity;
+    } catch (error) {
+      if (error instanceof RemedyError) return Infinity;
+      throw error;
+    }
+  };
+  const told = ways.map((recipe) => ({ recipe, distance: away(recipe) }));
+  const done = told.find(({ distance }) => distance <= 0);
+  const nearest = told.reduce((best, own) => (own.distance < best.distance ? own : best), {
+    recipe: [] as Recipe,
+    distance: Infinity,
+  });
+  return (done ?? nearest).recipe;
+}
+
+/** Ways to bring an event by so many frames: a leg that came at another time would no longer carry the body. */
+function waysToMove(shot: PreparedShot, part: string | undefined, at: number | undefined, by: number): Recipe[] {
+  const alone = part === undefined || part.startsWith('leg.') ? [] : [[step('delay', { parts: part, frames: by })]];
+  const retimed = at === undefined ? [] : movedTo(shot, at, at + by);
+  return [...alone, ...(retimed.length > 0 ? [retimed] : [])];
 }
 
 /** The joints from one to another that hangs from it, with + between them. */

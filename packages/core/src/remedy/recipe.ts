@@ -2,7 +2,6 @@ import { prepareShot } from '../motion/prepare-shot.ts';
 import { asPlayed, type PreparedShot, sampleAt, type ShotOptions } from '../motion/prepared-shot.ts';
 import { samplesOf } from '../motion/exposures.ts';
 import type { Motion } from '../motion/motion.ts';
-import { CORE_VERSION } from '../measure/registry.ts';
 import { Given } from './given.ts';
 import { type Made, type Recipe, type Remedy, RemedyError, type Step } from './remedy.ts';
 import { REMEDIES, remedyOf } from './remedies.ts';
@@ -20,15 +19,6 @@ export interface Treated {
   readonly map: readonly number[] | undefined;
   readonly notes: readonly string[];
 }
-
-/** A recipe as it is stored: with the version of the core that made it. */
-export interface StoredRecipe {
-  readonly core: string;
-  readonly steps: Recipe;
-}
-
-/** A recipe as it is stored by this core. */
-export const stored = (steps: Recipe): StoredRecipe => ({ core: CORE_VERSION, steps });
 
 /**
  * Makes a recipe on a shot, step after step; steps that are off are left out.

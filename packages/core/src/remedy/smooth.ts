@@ -98,7 +98,9 @@ export const SMOOTH: Remedy = {
     const editor = new MotionEditor(subject.motion);
     if (at !== undefined) {
       const f = subject.sample(at);
-      for (const own of samplesLike(subject, f)) for (const joint of joints) onItsCurve(subject, editor, joint, f, own);
+      const source = new MotionEditor(subject.motion);
+      for (const own of samplesLike(subject, f))
+        for (const joint of joints) onItsCurve(subject, source, editor, joint, f, own);
     } else if (given.number('strength')! > 0) for (const joint of joints) calmed(subject, editor, joint, given);
     return {
       motion: editor.motion,
@@ -111,8 +113,15 @@ export const SMOOTH: Remedy = {
 const samplesLike = ({ samples, period, wraps }: Subject, f: number): number[] =>
   wraps ? [f % period, (f % period) + period].filter((own) => own < samples) : [f];
 
-/** Puts a joint at a sample on the cubic through its neighbours; beside a shot's ends on the line through them. */
-function onItsCurve(subject: Subject, editor: MotionEditor, joint: number, f: number, own: number): void {
+/** Puts a joint at a sample on the cubic through its neighbours in `source`; beside a shot's ends on the line through them. */
+function onItsCurve(
+  subject: Subject,
+  source: MotionEditor,
+  editor: MotionEditor,
+  joint: number,
+  f: number,
+  own: number,
+): void {
   const { samples, wraps } = subject;
   const has = (s: number): boolean => wraps || (s >= 0 && s < samples);
   const beside =
@@ -125,7 +134,6 @@ function onItsCurve(subject: Subject, editor: MotionEditor, joint: number, f: nu
           ] as const)
         : undefined;
   if (!beside) throw new RemedyError(`smooth: frame ${subject.label(f)} has no neighbours on both sides`);
-  const source = new MotionEditor(subject.motion);
   const base = source.local(subject.within(f - 1), joint);
   const sum: [number, number, number] = [0, 0, 0];
   let place: Vec3 = [0, 0, 0];

@@ -46,18 +46,24 @@ export function readingNow(
   return nearestSpan(spans, now)?.own;
 }
 
-/** The label that a frame of the first shot has in what was made of it. */
+/**
+ * The label that a frame of the first shot has in what was made of it.
+ *
+ * @param last of several frames that show it the last is meant, not the first
+ */
 export function labelNow(
   before: PreparedShot,
   after: PreparedShot,
   map: readonly number[] | undefined,
   label: number,
+  last = false,
 ): number {
   if (!map) return after.firstFrame + (label - before.firstFrame);
   const wanted = label - before.firstFrame;
   let best = 0;
   map.forEach((from, f) => {
-    if (Math.abs(from - wanted) < Math.abs(map[best]! - wanted)) best = f;
+    const nearer = Math.abs(map[best]! - wanted) - Math.abs(from - wanted);
+    if (nearer > 0 || (last && nearer === 0)) best = f;
   });
   return after.firstFrame + best;
 }

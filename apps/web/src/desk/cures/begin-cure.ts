@@ -34,7 +34,7 @@ export function showCureOfMark(review: Pick<Review, 'shot' | 'revision'>, mark: 
     revision: review.revision.id,
     about: mark.words,
     mark: mark.id,
-    ...(cure && cure.core !== CORE_VERSION && { madeBy: cure.core }),
+    ...(cure && cure.core !== CORE_VERSION && { keptAs: cure }),
   };
   if (cure) return useCures.getState().begin(on, cure.steps);
   seek(on, askedOf(review), (asked) => cureWorker().proposeForMark(asked, mark));

@@ -1,14 +1,16 @@
-import { Trash2, Undo2, X } from 'lucide-react';
+import { Pencil, Trash2, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import { sayReadingValue } from '@ypsigraph/core/mark/quote';
 import type { Reading } from '@ypsigraph/core/measure/reading';
-import { CORE_VERSION, readingName } from '@ypsigraph/core/measure/registry';
+import { readingName } from '@ypsigraph/core/measure/registry';
 import type { KeyedChange } from '@ypsigraph/core/remedy/keyed-changes';
 import type { ParameterKind, Step } from '@ypsigraph/core/remedy/remedy';
 import { remedyOf } from '@ypsigraph/core/remedy/remedies';
+import { differsFrom, type Outcome, stored } from '@ypsigraph/core/remedy/stored-recipe';
+import { canBeAsked, type StepMark } from '@ypsigraph/core/remedy/to-mark';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import { capital, figures } from '@ypsigraph/core/say/words';
 import { Button } from '../../kit/button.tsx';
@@ -31,10 +33,12 @@ const SEEN: Readonly<Record<CureSeen, string>> = {
 interface Props {
   /** Makes a mark of what it is for, with the recipe; or keeps the recipe with the mark that there is. Left out where nothing can be marked. */
   readonly onKeep: ((on: CureFor, cure: StoredRecipe) => void) | undefined;
+  /** Begins the mark that asks for what a step changes. */
+  readonly onAsk: ((mark: StepMark, cure: StoredRecipe) => void) | undefined;
 }
 
 /** The cure that lies on the desk: what is done, what it does to everything else, and what would be keyed for it. */
-export function CurePanel({ onKeep }: Props) {
+export function CurePanel({ onKeep, onAsk }: Props) {
   const review = useReview();
   const navigate = useNavigate();
   const on = useCures((state) => state.on);
@@ -51,6 +55,15 @@ export function CurePanel({ onKeep }: Props) {
     const like = asked && (await cureWorker().exemplarLike(asked, reading, part));
     if (!like) toast('No exemplar shows this fault.');
     else void navigate(`/exemplars/${like.exemplar}?fault=${like.fault}&size=${like.size}&cure`);
+  };
+  const askFor = async (k: number): Promise<void> => {
+    const asked = askedOf(review);
+    if (!asked || !recipe || !shown) return;
+    const mark = await cureWorker()
+      .markOf(asked, recipe, k)
+      .catch((error: Error) => ({ why: error.message }));
+    if ('why' in mark) toast(mark.why);
+    else onAsk?.(mark, stored(recipe, shown.came));
   };
   const takeAway = async (): Promise<void> => {
     const asked = askedOf(review);
@@ -100,6 +113,9 @@ export function CurePanel({ onKeep }: Props) {
                 step={step}
                 onChange={canChange ? (next) => change(recipe.with(k, next)) : undefined}
                 onDrop={canChange && recipe.length > 1 ? () => change(recipe.toSpliced(k, 1)) : undefined}
+                onAsk={
+                  onAsk && shown && step.off !== true && canBeAsked(step.remedy) ? () => void askFor(k) : undefined
+                }
               />
             ))}
           </ol>
@@ -116,11 +132,7 @@ export function CurePanel({ onKeep }: Props) {
         </>
       )}
       {shown && <Did shown={shown} on={on} tellsFindings={review.role !== 'student'} />}
-      {on.madeBy && (
-        <p className="mt-1 text-graphite">
-          It was made by version {on.madeBy} and is made by {CORE_VERSION} today: it may come out a little otherwise.
-        </p>
-      )}
+      {shown && on.keptAs && <Since kept={on.keptAs} today={shown.came} />}
       {shown && (
         <div className="mt-1.5 flex flex-wrap justify-end gap-1">
           {canChange && on.finding && (
@@ -140,7 +152,7 @@ export function CurePanel({ onKeep }: Props) {
             <Button
               look="instructor"
               className="!min-h-6 text-xs"
-              onClick={() => onKeep(on, { core: CORE_VERSION, steps: recipe as StoredRecipe['steps'] })}
+              onClick={() => onKeep(on, stored(recipe, shown.came))}
             >
               {on.mark ? 'Keep with the mark' : 'Make a mark with it'}
             </Button>
@@ -151,15 +163,33 @@ export function CurePanel({ onKeep }: Props) {
   );
 }
 
+/** Whether a cure that another version of the core made comes out as it did when it was kept. */
+function Since({ kept, today }: { kept: StoredRecipe; today: Outcome }) {
+  const differs = differsFrom(kept.came, today);
+  return (
+    <p className={`mt-1 ${differs ? 'font-semibold' : 'text-graphite'}`} data-testid="cure-since">
+      {!kept.came
+        ? 'It was kept by an earlier version, and may come out a little otherwise today.'
+        : !differs
+          ? 'It was kept by an earlier version, and comes out the same today.'
+          : differs.joint === undefined
+            ? `It comes out otherwise than when it was kept: ${differs.now} frames now, ${differs.then} then.`
+            : `It comes out otherwise than when it was kept: ${partLabel(differs.joint)} by ${figures(differs.now)} now, ${figures(differs.then)} then.`}
+    </p>
+  );
+}
+
 /** One remedy of the recipe: what it is done to, and its numbers, which are dragged. */
 function StepRow({
   step,
   onChange,
   onDrop,
+  onAsk,
 }: {
   step: Step;
   onChange: ((step: Step) => void) | undefined;
   onDrop: (() => void) | undefined;
+  onAsk: (() => void) | undefined;
 }) {
   const remedy = remedyOf(step.remedy);
   const off = step.off === true;
@@ -186,6 +216,17 @@ function StepRow({
           <span className="font-semibold">{remedy?.name ?? step.remedy}</span>
           <span className="min-w-0 flex-1 truncate">{saidOf(step)}</span>
         </label>
+        {onAsk && (
+          <Button
+            look="quiet"
+            className="!min-h-5 !px-0.5"
+            aria-label={`Ask for it in a mark: ${remedy?.name ?? step.remedy}`}
+            title="Ask for it in a mark, with what is there and what the cure makes of it"
+            onClick={onAsk}
+          >
+            <Pencil size={12} />
+          </Button>
+        )}
         {onDrop && (
           <Button
             look="quiet"

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { Recipe } from '@ypsigraph/core/remedy/remedy';
+import type { StoredRecipe } from '@ypsigraph/core/remedy/stored-recipe';
 import type { Shown } from '../../workers/cure.worker.ts';
 
 /** What a cure is for: it can be kept with the mark that is made of it. */
@@ -12,8 +13,8 @@ export interface CureFor {
   readonly finding?: { readonly reading: string; readonly part: string | undefined };
   /** The mark it goes with, or is made for. */
   readonly mark?: string;
-  /** It was made by another version of the core, and may come out otherwise today. */
-  readonly madeBy?: string;
+  /** As it was kept, where another version of the core made it: it may come out otherwise today. */
+  readonly keptAs?: StoredRecipe;
 }
 
 /** How the cure is seen with the shot. */

@@ -1,8 +1,8 @@
 import { ArrowLeftRight, Download, Minus, Plus, Trash2, Undo2, X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
-import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import type { Step } from '@ypsigraph/core/remedy/remedy';
+import { stored } from '@ypsigraph/core/remedy/stored-recipe';
 import { count } from '@ypsigraph/core/say/words';
 import { Button } from '../../kit/button.tsx';
 import { saveText } from '../../kit/save-text.ts';
@@ -134,11 +134,7 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
           <Download size={12} /> CSV
         </Button>
         {onKeep && recipe.length > 0 && (
-          <Button
-            look="instructor"
-            className="!min-h-6 text-xs"
-            onClick={() => onKeep({ core: CORE_VERSION, steps: recipe as StoredRecipe['steps'] }, mark)}
-          >
+          <Button look="instructor" className="!min-h-6 text-xs" onClick={() => onKeep(stored(recipe), mark)}>
             Keep with a mark
           </Button>
         )}

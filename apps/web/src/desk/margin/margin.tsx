@@ -5,6 +5,7 @@ import type { Mark } from '@ypsigraph/contract/marks';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { readingName } from '@ypsigraph/core/measure/registry';
+import type { StepMark } from '@ypsigraph/core/remedy/to-mark';
 import { partName } from '@ypsigraph/core/say/part-names';
 import type { Met } from '@ypsigraph/core/mark/mark-tool';
 import { attempt } from '../../api/attempt.ts';
@@ -21,7 +22,7 @@ import { type CureFor, useCures } from '../cures/cure-store.ts';
 import { CurePanel } from '../cures/cure-panel.tsx';
 import { ChangesFold } from './changes-fold.tsx';
 import { Composer } from './composer.tsx';
-import { asNewMark, changeOf, type Draft, draftOf, measured } from './draft.ts';
+import { asNewMark, changeOf, type Draft, draftOf, measured, newDraft } from './draft.ts';
 import { findingDraft } from './finding-draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
@@ -98,6 +99,13 @@ export function Margin({ earlier, others, marks }: Props) {
     useCures.getState().close();
     focusWords();
   };
+  /** What one step of the cure changes is asked for in a mark of its own, and the cure goes along with it. */
+  const ask = ({ kind, from, to, point, part = null, inner, payload }: StepMark, cure: StoredRecipe): void => {
+    const own = { part, payload, cure, moved: false, typed: true, ...(inner !== undefined && { inner }) };
+    setDraft({ ...newDraft(kind, from, to, point), ...own });
+    useCures.getState().close();
+    focusWords();
+  };
   /** Two marks of one: what stands before the frame that is shown, and what stands from it on; each is measured anew. */
   const split = async (mark: Mark): Promise<void> => {
     const { frame } = clock.get();
@@ -143,7 +151,7 @@ export function Margin({ earlier, others, marks }: Props) {
       className="flex h-full min-h-0 w-[19rem] shrink-0 flex-col border-l border-edge-strong bg-sheet max-md:h-auto max-md:w-full max-md:border-t max-md:border-l-0"
     >
       <div className="min-h-0 flex-1 overflow-y-auto" data-testid="marks">
-        <CurePanel onKeep={canMark ? keep : undefined} />
+        <CurePanel onKeep={canMark ? keep : undefined} onAsk={canMark ? ask : undefined} />
         <FromStudent revision={revision} />
         {staff && <CuresSeen revision={revision} />}
         <FromInstructor revision={revision} />
