@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,6 +15,63 @@ const folder = mkdtempSync(join(tmpdir(), 'ypsigraph-e2e-'));
 test.afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const walk = figureShot({ exemplar: 'walk', width: 640, height: 360, leg: 110 });
+
+/** The drawings as near to the spacing of a mark as they come: one is held longer, one taken elsewhere, and what comes of it is a clip again. */
+async function exposesOtherwise(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Show the drawings' }).click();
+  const drawings = page.getByTestId('drawings');
+  const boxes = drawings.getByRole('listitem');
+  await expect(drawings).toContainText(`of ${walk.frames} frames`);
+  // Eased out, two frames lie between the first drawing and the second, nearer to the first than a quarter of a step.
+  await page.getByTestId('missing-drawings').getByRole('button').first().click();
+  await expect(page.getByRole('img', { name: 'Where drawings are missing' })).toBeVisible();
+  await drawings.getByRole('button', { name: 'As it was handed in' }).click();
+  await page.getByRole('button', { name: 'expose' }).click();
+  await expect(boxes).toHaveCount(walk.frames);
+  const edge = (await page.getByTestId('drawing-edge').nth(4).boundingBox())!;
+  const wide = (await boxes.nth(4).boundingBox())!.width;
+  await page.mouse.move(edge.x + 2, edge.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(edge.x + 2 + 2 * wide, edge.y + 4, { steps: 5 });
+  await page.mouse.up();
+  await expect(drawings.getByRole('button', { name: 'Drawing 5, 3 frames from 5' })).toBeVisible();
+  await drawings.getByRole('button', { name: /^Drawing 2,/ }).focus();
+  await page.keyboard.press('Space');
+  await expect(drawings).toContainText('Drawing 2 is');
+  // Lifted, the places in the row are measured first.
+  await page.waitForTimeout(500);
+  for (const next of [3, 4]) {
+    await page.keyboard.press('ArrowRight');
+    await expect(drawings).toContainText(`at the place of Drawing ${next}`);
+  }
+  await page.keyboard.press('Space');
+  await expect(boxes).toHaveText([
+    '1',
+    '3',
+    '4',
+    '2',
+    '5',
+    ...Array.from({ length: walk.frames - 5 }, (_, k) => `${k + 6}`),
+  ]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    drawings.getByRole('button', { name: 'WebM' }).click(),
+  ]);
+  const path = join(folder, download.suggestedFilename());
+  await download.saveAs(path);
+  const counted = [
+    '-v',
+    'error',
+    '-count_frames',
+    '-select_streams',
+    'v',
+    '-show_entries',
+    'stream=nb_read_frames,r_frame_rate',
+  ];
+  const told = execFileSync('ffprobe', [...counted, '-of', 'csv=p=0', path], { encoding: 'utf8' });
+  expect(told.trim()).toBe(`24/1,${walk.frames + 2}`);
+  await drawings.getByRole('button', { name: 'As it was handed in' }).click();
+}
 
 /** Clips whose frames carry their own number: a light square at a place of its own for each frame. */
 const CELLS = 8;
@@ -165,6 +223,7 @@ test('a clip is handed in, the tip of its hat followed and put right, and a spac
   await composer.getByRole('group', { name: 'Spacing that is wanted' }).getByRole('button').nth(1).click();
   await expect(page.getByTestId('told')).toContainText('wanted');
   await make(page, 'The hat lags behind the head: ease it out of the contact.');
+  await exposesOtherwise(page);
   await page.getByRole('button', { name: 'Send back' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Words to the student').fill('Only the hat.');

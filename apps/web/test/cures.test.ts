@@ -1,6 +1,8 @@
 // What lies on the desk of a cure: only the last that was asked for is shown, each change is taken back by itself; drawings are shown as they are exposed.
 import type { Recipe } from '@ypsigraph/core/remedy/remedy';
 import { useCures } from '../src/desk/cures/cure-store.ts';
+import { standings } from '../src/desk/cures/drawing-boxes.tsx';
+import { openSpacing, wantsSpacing } from '../src/desk/cures/open-spacing.ts';
 import { exposedLabel, useDrawings } from '../src/desk/cures/drawings-store.ts';
 import { shownLabel } from '../src/desk/frames/exposing.ts';
 import type { FrameSource } from '../src/desk/frames/frame-source.ts';
@@ -79,12 +81,45 @@ describe('drawings exposed otherwise', () => {
   });
 
   test('what can’t be done is told and changes nothing; closed they stand as they were', () => {
-    drawings().open(source, [{ remedy: 'reverse', parameters: {} }]);
+    drawings().open(source, { recipe: [{ remedy: 'reverse', parameters: {} }] });
     expect(drawings().shown).toEqual([3, 3, 2, 2, 1, 1, 0, 0]);
     drawings().change([{ remedy: 'drop', parameters: { at: 140 } }]);
     expect(drawings().why).toMatch(/frame 140 is not in the clip/);
     expect(drawings().shown).toEqual([3, 3, 2, 2, 1, 1, 0, 0]);
     drawings().close();
     expect(exposedLabel(source, 101)).toBeUndefined();
+  });
+
+  test('boxes of a row: a drawing that stands twice has two', () => {
+    expect(standings([0, 0, 1, 0, 0, 0], 101)).toEqual([
+      { drawing: 0, from: 101, frames: 2 },
+      { drawing: 1, from: 103, frames: 1 },
+      { drawing: 0, from: 104, frames: 3 },
+    ]);
+    expect(standings([], 1)).toEqual([]);
+  });
+
+  test('a spacing that is wanted opens them as near to it as they come, and says where one is missing', () => {
+    const spacing = (wanted: number[]): Parameters<typeof openSpacing>[1] => ({
+      id: 'a mark',
+      from: 101,
+      payload: {
+        kind: 'spacing',
+        core: '0',
+        measured: { fractions: [0, 0, 1 / 3, 1 / 3, 2 / 3, 2 / 3, 1, 1] },
+        wanted: { fractions: wanted },
+      },
+    });
+    openSpacing(source, spacing([0, 0, 0, 0, 1 / 3, 2 / 3, 1, 1]));
+    expect(drawings()).toMatchObject({ shown: [0, 0, 0, 0, 1, 2, 3, 3], missing: [], mark: 'a mark' });
+    openSpacing(source, spacing([0, 0, 1 / 6, 1 / 3, 2 / 3, 2 / 3, 1, 1]));
+    expect(drawings().missing).toEqual([{ label: 103, between: [102, 103], share: expect.closeTo(0.5, 9) as number }]);
+    expect(drawings().shown).toEqual([0, 0, 0, 1, 2, 2, 3, 3]);
+    // Of a mark that wants none nothing is opened.
+    drawings().close();
+    const nothing = { id: 'a mark', from: 101, payload: null } as const;
+    expect(wantsSpacing(nothing)).toBe(false);
+    openSpacing(source, nothing);
+    expect(drawings().source).toBeUndefined();
   });
 });

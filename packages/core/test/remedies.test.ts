@@ -13,7 +13,6 @@ import { angleBetween, quatAt, rotateZ, vec3At } from '../src/motion/quaternion.
 import { isAncestor } from '../src/motion/roles.ts';
 import { length, subtract } from '../src/motion/vector.ts';
 import { quantitySignal } from '../src/quantity/measure-quantity.ts';
-import { EXPOSURE_REMEDIES, exposedBy } from '../src/remedy/exposure-list.ts';
 import { makeRecipe, RECIPE_LIMITS, type Treated, touchedBy } from '../src/remedy/recipe.ts';
 import { type Recipe, RemedyError, type Step } from '../src/remedy/remedy.ts';
 import { REMEDIES } from '../src/remedy/remedies.ts';
@@ -382,31 +381,5 @@ describe('what can’t be made is said in one line, and nothing is half made', (
       for (let f = 0; f < walk.frames; f++)
         expect(quatAt(treated.rotations, f * n + j)).toEqual(quatAt(walk.rotations, f * n + j));
     });
-  });
-});
-
-describe('drawings', () => {
-  const drawings = [0, 0, 1, 1, 2, 2, 3, 3];
-  const exposed = (...texts: string[]): readonly number[] => exposedBy(drawings, 1, texts.map(step));
-  test.each<[string, number[]]>([
-    ['hold:at=3,frames=2', [0, 0, 1, 1, 1, 1, 2, 2, 3, 3]],
-    ['hold:at=3,frames=-1', [0, 0, 1, 2, 2, 3, 3]],
-    ['drop:at=4', [0, 0, 2, 2, 3, 3]],
-    ['swap:a=1,b=7', [3, 3, 1, 1, 2, 2, 0, 0]],
-    ['trim:exposure=4', [0, 0, 0, 0, 2, 2, 2, 2]],
-    ['trim:front=2', [0, 0, 0, 0, 1, 1, 2, 2, 3, 3]],
-    ['trim:from=3,to=6', [1, 1, 2, 2]],
-    ['retime:frames=3', [0, 1, 2, 3]],
-    ['reverse:from=1,to=4', [1, 1, 0, 0, 2, 2, 3, 3]],
-  ])('%s', (text, wanted) => expect(exposed(text)).toEqual(wanted));
-
-  test('every new frame is one of the drawings there are, whatever is asked; what can’t be done is said', () => {
-    for (const { id } of EXPOSURE_REMEDIES) expect(id).toMatch(/^[a-z]+$/);
-    expect(new Set(exposed('retime:frames=29', 'trim:exposure=3', 'reverse:from=2,to=9'))).toEqual(
-      new Set([0, 1, 2, 3]),
-    );
-    expect(() => exposed('amount:quantity=lean,of=trunk,by=3')).toThrow(/can’t be bent/);
-    expect(() => exposed('hold:at=3,frames=-2')).toThrow(/drop takes it out/);
-    expect(() => exposed('drop:at=40')).toThrow(/not in the clip: it has 1 to 8/);
   });
 });

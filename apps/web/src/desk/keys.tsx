@@ -255,7 +255,8 @@ export function useDeskKeys(hands: DeskHands): void {
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      // What something on the desk has answered already, such as a drawing that is taken along its row, is not answered again.
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
       if (keeps(event.target as HTMLElement, event)) return;
       const { letters } = useDesk.getState();
       const action = ACTIONS.find((own) => own.when(event) && (letters || !own.letter));

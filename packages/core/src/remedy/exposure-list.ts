@@ -84,6 +84,66 @@ export const EXPOSURE_REMEDIES: readonly ExposureRemedy[] = [
     },
   },
   {
+    id: 'move',
+    does: 'a drawing goes, with all its frames, before another one, or behind the last',
+    parameters: {
+      at: frame('a frame it stands at'),
+      before: frame('a frame of the drawing it goes before; behind the last where it is left out'),
+    },
+    make(exposed, _, sample) {
+      const [from, to] = exposureAt(exposed, at(sample));
+      const before = sample('before');
+      const goal = before === undefined ? exposed.length : exposureAt(exposed, before)[0];
+      if (goal >= from && goal <= to + 1) return [...exposed];
+      const own = exposed.slice(from, to + 1);
+      return goal < from
+        ? [...exposed.slice(0, goal), ...own, ...exposed.slice(goal, from), ...exposed.slice(to + 1)]
+        : [...exposed.slice(0, from), ...exposed.slice(to + 1, goal), ...own, ...exposed.slice(goal)];
+    },
+  },
+  {
+    id: 'show',
+    does: 'frames from one on show these drawings',
+    parameters: {
+      from: frame('first frame'),
+      drawings: { is: 'parts', say: 'numbers of the drawings, 1 for the first, with + between them' },
+    },
+    make(exposed, given, sample) {
+      const from = at(sample, 'from');
+      const most = 1 + exposed.reduce((last, own) => Math.max(last, own), 0);
+      const names = (given.text('drawings') ?? '').split('+');
+      const drawings = names.map(Number);
+      const strange = drawings.findIndex((own) => !Number.isInteger(own) || own < 1 || own > most);
+      if (strange >= 0) throw new RemedyError(`show: there are drawings 1 to ${most}, and no “${names[strange]!}”`);
+      return [...exposed.slice(0, from), ...drawings.map((own) => own - 1), ...exposed.slice(from + drawings.length)];
+    },
+  },
+  {
+    id: 'rate',
+    does: 'the same drawings in the same time, at another rate',
+    parameters: {
+      of: { is: 'number', unit: 'frames a second', range: [1, 240], say: 'the rate it has' },
+      to: { is: 'number', unit: 'frames a second', range: [1, 240], say: 'the rate it gets' },
+    },
+    make(exposed, given) {
+      const [of, to] = [given.number('of'), given.number('to')];
+      if (of === undefined || to === undefined) throw new RemedyError('rate needs of and to, frames a second');
+      const frames = Math.max(1, Math.round((exposed.length * to) / of));
+      // A frame shows what stands in the middle of its time: no drawing of a frame or more is lost by rounding.
+      return Array.from({ length: frames }, (_, k) => exposed[Math.floor(((k + 0.5) * exposed.length) / frames)]!);
+    },
+  },
+  {
+    id: 'mirror',
+    does: 'a range goes there and back: its drawings once more, backwards, without the one it turns round at',
+    parameters: RANGE,
+    make: (exposed, _, sample) => {
+      const range = rangeOf(exposed, sample);
+      const turns = exposureAt(exposed, range[1])[0];
+      return within(exposed, range, (own) => [...own, ...own.slice(0, Math.max(0, turns - range[0])).reverse()]);
+    },
+  },
+  {
     id: 'retime',
     does: 'a range takes another number of frames',
     parameters: { ...RANGE, frames: count('frames from the first to the last', 1, 5000) },

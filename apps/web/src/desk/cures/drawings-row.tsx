@@ -1,13 +1,16 @@
 import { ArrowLeftRight, Download, Minus, Plus, Trash2, Undo2, X } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { Step } from '@ypsigraph/core/remedy/remedy';
 import { stored } from '@ypsigraph/core/remedy/stored-recipe';
 import { count } from '@ypsigraph/core/say/words';
 import { Button } from '../../kit/button.tsx';
-import { saveText } from '../../kit/save-text.ts';
+import { Select } from '../../kit/select.tsx';
+import { saveBlob, saveText } from '../../kit/save-text.ts';
 import { useClock, useClockValue } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
+import { DrawingBoxes, standings } from './drawing-boxes.tsx';
 import { useDrawings } from './drawings-store.ts';
 
 interface Props {
@@ -17,22 +20,8 @@ interface Props {
   readonly onKeep: ((cure: StoredRecipe, mark: string | undefined) => void) | undefined;
 }
 
-/** A drawing as it stands in the row. */
-interface Standing {
-  readonly drawing: number;
-  readonly from: number;
-  readonly frames: number;
-}
-
-function standings(shown: readonly number[], first: number): Standing[] {
-  const all: Standing[] = [];
-  shown.forEach((drawing, f) => {
-    const last = all.at(-1);
-    if (last?.drawing === drawing) all[all.length - 1] = { ...last, frames: last.frames + 1 };
-    else all.push({ drawing, from: first + f, frames: 1 });
-  });
-  return all;
-}
+/** Rates that are usual. */
+const RATES = [12, 24, 25, 30] as const;
 
 const ON = [
   [1, 'ones'],
@@ -42,7 +31,8 @@ const ON = [
 
 /** The drawings of a clip in a row, a box each, as wide as it stands long: held longer or shorter, dropped, swapped, put on twos; played so at once. */
 export function DrawingsRow({ source, fileName, onKeep }: Props) {
-  const { recipe, before, shown, why, mark } = useDrawings();
+  const { recipe, before, shown, missing, why, mark } = useDrawings();
+  const [writing, setWriting] = useState<string>();
   const { change, undo, close } = useDrawings.getState();
   const clock = useClock();
   const frame = useClockValue((state) => state.frame);
@@ -56,13 +46,33 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
   const make = (step: Step): void => change([...recipe, step]);
   const held = (frames: number): void => make({ remedy: 'hold', parameters: { at: own!.from, frames } });
   const next = row[at + 1];
+  const name = fileName.replace(/\.[^.]*$/, '');
+  // What was put at another rate is played at that one.
+  const fps = recipe.reduce(
+    (now, { remedy, parameters }) => (remedy === 'rate' ? Number(parameters.to) : now),
+    source.fps,
+  );
+  const takeAsClip = async (): Promise<void> => {
+    setWriting('0 %');
+    try {
+      const { drawingsAsClip } = await import('./drawings-as-clip.ts');
+      const blob = await drawingsAsClip(source, shown, fps, (share) => setWriting(`${Math.round(100 * share)} %`));
+      saveBlob(blob, `${name}-exposures.webm`);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The clip could not be written.');
+    } finally {
+      setWriting(undefined);
+    }
+  };
   const table = (): string =>
     `frame,drawing\n${shown.map((drawing, f) => `${source.first + f},${drawing + 1}\n`).join('')}`;
   return (
     <section aria-label="Exposures" className="border-t border-edge bg-wash px-2 py-1 text-xs" data-testid="drawings">
       <div className="flex flex-wrap items-center gap-1">
-        <span className="mr-1 font-semibold">Exposures</span>
-        <span className="frame-number mr-2">{own && `drawing ${own.drawing + 1}: ${count(own.frames, 'frame')}`}</span>
+        <span className="font-semibold">Exposures</span>
+        <span className="frame-number">
+          {own && `drawing ${own.drawing + 1}: ${own.frames} of ${count(shown.length, 'frame')}`}
+        </span>
         <Button
           look="quiet"
           className="!min-h-6 !px-1"
@@ -103,19 +113,39 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
           <Button
             key={words}
             look="quiet"
-            className="!min-h-6 !px-1.5 text-xs"
+            aria-label={`on ${words}`}
+            className="!min-h-6 !px-1 text-xs"
             onClick={() => make({ remedy: 'trim', parameters: { exposure } })}
           >
-            on {words}
+            {exposure === 1 ? 'on ones' : words}
           </Button>
         ))}
         <Button
           look="quiet"
-          className="!min-h-6 !px-1.5 text-xs"
+          className="!min-h-6 !px-1 text-xs"
           onClick={() => make({ remedy: 'reverse', parameters: {} })}
         >
           reversed
         </Button>
+        <Button
+          look="quiet"
+          className="!min-h-6 !px-1 text-xs"
+          title="Once more backwards, without the drawing it turns round at"
+          onClick={() => make({ remedy: 'mirror', parameters: {} })}
+        >
+          there and back
+        </Button>
+        <Select
+          givesBack
+          className="text-xs"
+          label="The same drawings in the same time, at another rate"
+          value=""
+          options={[
+            { value: '', text: 'rate' },
+            ...RATES.filter((own) => own !== fps).map((own) => ({ value: String(own), text: `at ${own}` })),
+          ]}
+          onChange={(own) => own !== '' && make({ remedy: 'rate', parameters: { of: fps, to: Number(own) } })}
+        />
         <Button
           look="quiet"
           className="!min-h-6 !px-1"
@@ -125,17 +155,26 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
         >
           <Undo2 size={13} />
         </Button>
-        <span className="ml-auto text-graphite">{count(shown.length, 'frame')}</span>
         <Button
           look="quiet"
-          className="!min-h-6 !px-1.5 text-xs"
-          onClick={() => saveText(table(), `${fileName.replace(/\.[^.]*$/, '')}-exposures.csv`)}
+          className="ml-auto !min-h-6 !px-1 text-xs"
+          onClick={() => saveText(table(), `${name}-exposures.csv`)}
         >
           <Download size={12} /> CSV
         </Button>
+        {source.pictures && (
+          <Button
+            look="quiet"
+            className="!min-h-6 !px-1 text-xs"
+            disabled={writing !== undefined}
+            onClick={() => void takeAsClip()}
+          >
+            {writing ?? 'WebM'}
+          </Button>
+        )}
         {onKeep && recipe.length > 0 && (
           <Button look="instructor" className="!min-h-6 text-xs" onClick={() => onKeep(stored(recipe), mark)}>
-            Keep with a mark
+            Keep
           </Button>
         )}
         <Button look="quiet" className="!min-h-6 !px-1" aria-label="As it was handed in" onClick={close}>
@@ -147,24 +186,39 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
           {why}
         </p>
       )}
-      <ol className="mt-0.5 flex overflow-x-auto">
-        {row.map(({ drawing, from, frames }, k) => (
-          <li key={from} style={{ flex: `${frames} 0 ${frames}rem` }} className="min-w-4">
+      {missing.length > 0 && (
+        <p data-testid="missing-drawings">
+          A drawing is missing at{' '}
+          {missing.map(({ label, between: [before, after] }, k) => (
             <button
+              key={label}
               type="button"
-              aria-label={`Drawing ${drawing + 1}, ${count(frames, 'frame')} from ${from}`}
-              aria-pressed={k === at}
-              className={`frame-number w-full border border-edge-strong py-0.5 text-2xs ${k === at ? 'bg-ink text-sheet' : 'bg-sheet hover:bg-wash'}`}
-              onClick={() => {
-                setPicked(k);
-                clock.seek(from);
-              }}
+              title={
+                before === after ? 'Beyond the drawings there are' : `Between the drawings at ${before} and ${after}`
+              }
+              className="frame-number mr-1 underline-offset-2 hover:underline"
+              onClick={() => clock.seek(label)}
             >
-              {drawing + 1}
+              {label}
+              {k + 1 < missing.length && ','}
             </button>
-          </li>
-        ))}
-      </ol>
+          ))}
+        </p>
+      )}
+      <DrawingBoxes
+        row={row}
+        at={at}
+        onPick={(k) => {
+          setPicked(k);
+          clock.seek(row[k]!.from);
+        }}
+        onMove={(from, to) => {
+          setPicked(to);
+          const before = row[to > from ? to + 1 : to]?.from;
+          make({ remedy: 'move', parameters: { at: row[from]!.from, ...(before !== undefined && { before }) } });
+        }}
+        onHold={(k, more) => make({ remedy: 'hold', parameters: { at: row[k]!.from, frames: more } })}
+      />
     </section>
   );
 }

@@ -1,7 +1,15 @@
 import { create } from 'zustand';
 import { exposedBy } from '@ypsigraph/core/remedy/exposure-list';
+import type { MissingDrawing } from '@ypsigraph/core/remedy/missing-drawings';
 import { type Recipe, RemedyError } from '@ypsigraph/core/remedy/remedy';
 import type { FrameSource } from '../frames/frame-source.ts';
+
+/** What the drawings are opened with. */
+interface Opened {
+  readonly recipe?: Recipe;
+  readonly mark?: string;
+  readonly missing?: readonly MissingDrawing[];
+}
 
 interface DrawingsState {
   /** Whose drawings are exposed otherwise; undefined where none are. */
@@ -11,20 +19,25 @@ interface DrawingsState {
   readonly before: readonly Recipe[];
   /** Which drawing each frame shows, 0 for the first. */
   readonly shown: readonly number[];
+  /** Where the spacing that a mark wants has no drawing, and the points it is seen at. */
+  readonly missing: readonly MissingDrawing[];
   /** Why the last change could not be made. */
   readonly why: string | undefined;
   /** The mark it is kept with. */
   readonly mark: string | undefined;
-  open(source: FrameSource, recipe?: Recipe, mark?: string): void;
+  open(source: FrameSource, opened?: Opened): void;
   change(recipe: Recipe): void;
   undo(): void;
   close(): void;
 }
 
-const NOTHING = { source: undefined, recipe: [], before: [], shown: [], why: undefined, mark: undefined } as const;
+const NOTHING = {
+  ...{ source: undefined, recipe: [], before: [], shown: [] },
+  ...{ missing: [], why: undefined, mark: undefined },
+} as const;
 
 /** Which drawing each frame of a clip shows as it was handed in. */
-const asHandedIn = ({ exposed = [] }: FrameSource): number[] =>
+export const asHandedIn = ({ exposed = [] }: FrameSource): number[] =>
   exposed.flatMap(({ length }, drawing) => Array.from({ length }, () => drawing));
 
 function listOf(source: FrameSource, recipe: Recipe): { shown: readonly number[] } | { why: string } {
@@ -39,7 +52,8 @@ function listOf(source: FrameSource, recipe: Recipe): { shown: readonly number[]
 /** The drawings of the clip on the desk, exposed otherwise: they are shown so as it is played and stepped. */
 export const useDrawings = create<DrawingsState>()((set, get) => ({
   ...NOTHING,
-  open: (source, recipe = [], mark) => set({ ...NOTHING, source, recipe, mark, ...listOf(source, recipe) }),
+  open: (source, { recipe = [], mark, missing = [] } = {}) =>
+    set({ ...NOTHING, source, recipe, mark, missing, ...listOf(source, recipe) }),
   change: (recipe) => {
     const { source, recipe: now, before } = get();
     if (!source) return;

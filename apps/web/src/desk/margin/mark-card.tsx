@@ -19,6 +19,7 @@ import { type Nearness, sayNearness } from '@ypsigraph/core/remedy/how-near';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import { askedOf } from '../cures/use-cured.ts';
 import { showCureOfMark } from '../cures/begin-cure.ts';
+import { openSpacing, wantsSpacing } from '../cures/open-spacing.ts';
 import { useDrawings } from '../cures/drawings-store.ts';
 import { useDesk } from '../desk-store.ts';
 import { useReview } from '../review.ts';
@@ -115,9 +116,24 @@ export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
           <Button
             className="!min-h-6 !px-1.5 text-xs"
             title="The drawings exposed otherwise"
-            onClick={() => useDrawings.getState().open(source, mark.cure!.steps, mark.id)}
+            onClick={() => useDrawings.getState().open(source, { recipe: mark.cure!.steps, mark: mark.id })}
           >
             One way to do it
+          </Button>
+        </div>
+      )}
+      {revision.media === 'pictures' && !earlier && source?.exposed && !mark.cure && wantsSpacing(mark) && (
+        <div className="mt-1 flex justify-end">
+          <Button
+            look="quiet"
+            className="!min-h-6 !px-1.5 text-xs"
+            title="Which drawings lie where this spacing wants them, and where one is missing"
+            onClick={() => {
+              show();
+              openSpacing(source, mark);
+            }}
+          >
+            Show the drawings
           </Button>
         </div>
       )}

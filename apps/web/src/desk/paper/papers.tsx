@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import type { Revision } from '@ypsigraph/contract/shots';
 import { Guard } from '../../kit/guard.tsx';
+import { MissingGhosts } from '../cures/missing-ghosts.tsx';
 import { CureGhost } from '../cures/cure-ghost.tsx';
 import { useDesk } from '../desk-store.ts';
 import { Dial } from '../dial/dial.tsx';
@@ -54,7 +55,8 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
   );
   const isClipUnder = clip !== undefined && clipBy === 'under';
   const behind = by === 'behind' && onAxis ? <RevisionBehind over={onAxis} /> : undefined;
-  const ghost = by === 'over' && onAxis ? <CureGhost cured={onAxis} /> : undefined;
+  const drawings = source?.exposed && source.pictures ? <MissingGhosts /> : undefined;
+  const ghost = by === 'over' && onAxis ? <CureGhost cured={onAxis} /> : drawings;
   const beneath = isClipUnder ? <ClipUnder clip={clip} /> : behind;
   return (
     <div className="flex min-h-0 flex-1 divide-x divide-edge-strong">
