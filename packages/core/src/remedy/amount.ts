@@ -13,6 +13,7 @@ import { Body } from '../quantity/body.ts';
 import { bendParts, directionAt, type QuantityOf, quantitySignal } from '../quantity/measure-quantity.ts';
 import { quantityHandles } from '../quantity/quantity-handle.ts';
 import { type Quantity, QUANTITIES, QUANTITY_KINDS } from '../quantity/quantities.ts';
+import { mean } from '../signal/statistics.ts';
 import { viewGait } from '../measure/gait/gait-view.ts';
 import { measureReading } from '../measure/registry.ts';
 import type { Given } from './given.ts';
@@ -133,6 +134,14 @@ export const AMOUNT: Remedy = {
     ],
     'gait.flight': lifted,
     'foot.clear': (asked) => clearing(asked),
+  },
+  strength(given, subject) {
+    if (given.has('by')) return { parameter: 'by', none: 0 };
+    if (given.has('factor')) return { parameter: 'factor', none: 1 };
+    const signal = quantitySignal(subject.shot, given.text('quantity') as Quantity, given.text('of') ?? '');
+    if (!given.has('to') || typeof signal === 'string') return undefined;
+    const { from, to } = subject.range(given, 'until') ?? { from: 0, to: subject.samples - 1 };
+    return { parameter: 'to', none: mean(signal.subarray(from, Math.min(to, subject.samples - 1) + 1)) };
   },
   make(subject, given) {
     const [quantity, of] = [given.text('quantity'), given.text('of')];

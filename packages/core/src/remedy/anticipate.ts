@@ -40,6 +40,7 @@ export const ANTICIPATE: Remedy = {
   },
   marks: ['overshoot'],
   mends: { 'anticipation.depth': dips, 'anticipation.frames': dips },
+  strength: () => ({ parameter: 'depth', none: 0 }),
   make(subject, given) {
     const depth = given.number('depth')! / 100;
     const frames = given.number('frames')! / subject.shot.exposures.stride;

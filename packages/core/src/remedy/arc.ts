@@ -48,6 +48,14 @@ export const ARC: Remedy = {
       ];
     },
   },
+  strength(given, subject) {
+    const name = given.text('joint');
+    if (name === undefined || !given.has('rise')) return undefined;
+    const joint = subject.joint(name);
+    const range = subject.stretch(given, 2, 'arc');
+    const shot = edited(subject, new MotionEditor(subject.motion));
+    return { parameter: 'rise', none: riseOf(shot, joint, name, range, facesAbout(subject, joint, range)) };
+  },
   make(subject, given) {
     const name = given.text('joint');
     const rise = given.number('rise');

@@ -87,6 +87,7 @@ export const DELAY: Remedy = {
         ? [2, 3, 4].map((frames) => ({ steps: [{ remedy: 'delay', parameters: { parts: 'arm.R', frames } }] }))
         : [],
   },
+  strength: () => ({ parameter: 'frames', none: 0 }),
   make(subject, given) {
     const [chain, parts] = [given.text('chain'), given.text('parts')];
     if ((chain === undefined) === (parts === undefined)) throw new RemedyError('delay needs a chain, or parts');

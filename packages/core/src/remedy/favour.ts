@@ -3,6 +3,7 @@ import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
 import { add, scale, subtract } from '../motion/vector.ts';
 import { smoothStep } from '../signal/smooth-step.ts';
+import type { Given } from './given.ts';
 import { keepFeet } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { inParts } from './proposals.ts';
@@ -35,20 +36,10 @@ export const FAVOUR: Remedy = {
       return [{ steps: [{ remedy: 'favour', parameters: { a, at, b, percent: target, ...inParts(reading) } }] }];
     },
   },
+  strength: (given, subject) => ({ parameter: 'percent', none: asked(subject, given).now }),
   make(subject, given) {
-    const [labelA, labelAt, labelB] = ['a', 'at', 'b'].map((name) => given.number(name));
-    const percent = given.number('percent');
-    if (labelA === undefined || labelAt === undefined || labelB === undefined || percent === undefined)
-      throw new RemedyError('favour needs a, at, b and percent');
-    const [a, at, b] = [labelA, labelAt, labelB].map((label) => subject.sample(label)) as [number, number, number];
-    if (!(a < at && at < b)) throw new RemedyError('favour: the breakdown lies between the two poses');
-    const names = given.text('parts');
-    const told = FAVOURED.among(measureBreakdown(subject.shot, { a: labelA, at: labelAt, b: labelB }).readings).find(
-      ({ part }) => part === names,
-    );
-    if (!told)
-      throw new RemedyError(`favour: the poses at ${labelA} and ${labelB} do not differ${names ? ` in ${names}` : ''}`);
-    const way = (told.value - percent) / 100;
+    const { a, at, b, now, percent, names } = asked(subject, given);
+    const way = (now - percent) / 100;
     const editor = new MotionEditor(subject.motion);
     if (Math.abs(way) < 1e-9) return { motion: editor.motion };
     const joints = names === undefined ? subject.motion.joints.map((_, j) => j) : subject.joints(names);
@@ -77,3 +68,20 @@ export const FAVOUR: Remedy = {
 
 const quatOf = ({ motion }: Subject, sample: number, joint: number): Quat =>
   quatAt(motion.rotations, sample * motion.joints.length + joint);
+
+/** The breakdown and its two poses, as samples; how much of it the pose before is now, and how much it should be. */
+function asked(subject: Subject, given: Given) {
+  const [labelA, labelAt, labelB] = ['a', 'at', 'b'].map((name) => given.number(name));
+  const percent = given.number('percent');
+  if (labelA === undefined || labelAt === undefined || labelB === undefined || percent === undefined)
+    throw new RemedyError('favour needs a, at, b and percent');
+  const [a, at, b] = [labelA, labelAt, labelB].map((label) => subject.sample(label)) as [number, number, number];
+  if (!(a < at && at < b)) throw new RemedyError('favour: the breakdown lies between the two poses');
+  const names = given.text('parts');
+  const told = FAVOURED.among(measureBreakdown(subject.shot, { a: labelA, at: labelAt, b: labelB }).readings).find(
+    ({ part }) => part === names,
+  );
+  if (!told)
+    throw new RemedyError(`favour: the poses at ${labelA} and ${labelB} do not differ${names ? ` in ${names}` : ''}`);
+  return { a, at, b, now: told.value, percent, names };
+}

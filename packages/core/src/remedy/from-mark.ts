@@ -10,6 +10,7 @@ import { poseParameters } from './pose.ts';
 import { makeRecipe } from './recipe.ts';
 import { type Parameters, type Recipe, RemedyError, type Step } from './remedy.ts';
 import { movedTo } from './retime.ts';
+import { asChart } from './spacing-chart.ts';
 
 /** A mark as far as its cure needs it. */
 export type Curable = Omit<Measurable, 'payload'> & { readonly payload: Payload | null };
@@ -72,10 +73,10 @@ function wanting(payload: Payload, mark: Curable, patient: Patient): Recipe | un
     case 'timing':
       return timed(payload, shot);
     case 'spacing': {
-      const chart = payload.wanted.fractions.slice(1, -1).map((own) => Math.min(1, Math.max(0, own)).toFixed(4));
+      const chart = asChart(payload.wanted.fractions);
       return mark.point === null
         ? undefined
-        : [step('respace', { from: mark.from, to: mark.to, joint: mark.point, chart: chart.join('+') })];
+        : [step('respace', { from: mark.from, to: mark.to, joint: mark.point, chart })];
     }
     case 'arc':
       return arced(payload, mark, shot);

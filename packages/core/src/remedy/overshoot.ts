@@ -43,6 +43,7 @@ export const OVERSHOOT: Remedy = {
   },
   marks: ['overshoot'],
   mends: { 'overshoot.depth': past, 'overshoot.frames': past, 'settle.frames': past, 'settle.swings': past },
+  strength: () => ({ parameter: 'depth', none: 0 }),
   make(subject, given) {
     const depth = given.number('depth')! / 100;
     const frames = given.number('frames')! / subject.shot.exposures.stride;

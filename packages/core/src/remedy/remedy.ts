@@ -76,6 +76,13 @@ export interface Asked {
 /** Proposals for the readings that a remedy mends, the likeliest first. */
 export type Mends = Readonly<Partial<Record<ReadingId, (asked: Asked) => readonly Proposal[]>>>;
 
+/** A parameter by which there is more or less of a remedy. */
+export interface Strength {
+  readonly parameter: string;
+  /** The value at which it changes nothing. */
+  readonly none: number;
+}
+
 /**
  * A correction of a motion: pure, described once. Adding one is a file and a line in `remedies.ts`.
  */
@@ -93,6 +100,8 @@ export interface Remedy {
   /** Kinds of mark whose wanted value it can bring about. */
   readonly marks: readonly MarkKind[];
   readonly mends: Mends;
+  /** The parameter by which there is more or less of it, where it has one: so it is pulled by hand. Undefined where these parameters have none. */
+  readonly strength?: (given: Given, subject: Subject) => Strength | undefined;
   /** @throws RemedyError where it can't be made */
   readonly make: (subject: Subject, given: Given) => Made;
 }

@@ -1,4 +1,3 @@
-import { type ChartPreset, presetFractions } from '../chart/presets.ts';
 import { jointWeights } from '../motion/pose-distance.ts';
 import { angleBetween, type Quat, rotate } from '../motion/quaternion.ts';
 import { add, length, subtract, type Vec3 } from '../motion/vector.ts';
@@ -10,6 +9,7 @@ import { inParts, spanOf } from './proposals.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Asked, type Proposal, type Remedy, RemedyError } from './remedy.ts';
 import { Sampler } from './resample.ts';
+import { chartFractions } from './spacing-chart.ts';
 import type { Range, Subject } from './subject.ts';
 
 /** The way is measured at so many moments a frame. */
@@ -183,10 +183,8 @@ function fractionsOf(chart: string, way: readonly number[], subject: Subject, { 
           : k / steps + calm[k]! - (wraps ? begins : begins + (k / steps) * (calm.at(-1)! - begins)),
     );
   }
-  if (!chart.includes('+') && Number.isNaN(Number(chart))) return presetFractions(chart as ChartPreset, steps);
-  const given = chart.split('+').map(Number);
-  const whole = given.length === steps + 1 ? given : [0, ...given, 1];
-  if (whole.length !== steps + 1)
+  const whole = chartFractions(chart, steps);
+  if (!whole)
     throw new RemedyError(
       `respace: ${steps - 1} fractions are needed, one for each frame between ${subject.label(from)} and ${subject.label(to)}`,
     );

@@ -90,6 +90,7 @@ export const SMOOTH: Remedy = {
         seek: STRONGER,
       })),
   },
+  strength: (given) => (given.has('at') ? undefined : { parameter: 'strength', none: 0 }),
   make(subject, given) {
     const names = given.text('joint');
     if (names === undefined) throw new RemedyError('smooth needs a joint');

@@ -40,6 +40,7 @@ export const STEADY: Remedy = {
     'size.head': () => more('head'),
     'stray.motion': ({ finding: { reading } }) => more(reading.part ?? 'master'),
   },
+  strength: () => ({ parameter: 'share', none: 0 }),
   make(subject, given) {
     const name = given.text('joint');
     if (name === undefined) throw new RemedyError('steady needs a joint');

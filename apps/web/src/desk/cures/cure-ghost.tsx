@@ -1,4 +1,5 @@
 import { drawGhost } from '../paper/figure-behind.ts';
+import { CureGrip } from './cure-grip.tsx';
 import { type DrawFigure, FigureCanvas } from '../paper/figure-canvas.tsx';
 import type { OnAxis } from '../frames/label-map.ts';
 
@@ -7,5 +8,8 @@ const dotted: DrawFigure = (context, scene, own, other, colour) =>
 
 /** The cured figure over the student’s, dotted where it is elsewhere. */
 export const CureGhost = ({ cured }: { cured: OnAxis }) => (
-  <FigureCanvas other={cured} draw={dotted} label="The cure, dotted over the figure" />
+  <>
+    <FigureCanvas other={cured} draw={dotted} label="The cure, dotted over the figure" />
+    <CureGrip cured={cured} />
+  </>
 );

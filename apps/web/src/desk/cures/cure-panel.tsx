@@ -1,6 +1,7 @@
 import { Pencil, Trash2, Undo2, X } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import useSWRImmutable from 'swr/immutable';
 import { toast } from 'sonner';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import { sayReadingValue } from '@ypsigraph/core/mark/quote';
@@ -8,7 +9,9 @@ import type { Reading } from '@ypsigraph/core/measure/reading';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import type { KeyedChange } from '@ypsigraph/core/remedy/keyed-changes';
 import type { ParameterKind, Step } from '@ypsigraph/core/remedy/remedy';
+import { QUANTITIES, QUANTITY_KINDS } from '@ypsigraph/core/quantity/quantities';
 import { remedyOf } from '@ypsigraph/core/remedy/remedies';
+import { asChart, chartFractions } from '@ypsigraph/core/remedy/spacing-chart';
 import { differsFrom, type Outcome, stored } from '@ypsigraph/core/remedy/stored-recipe';
 import { canBeAsked, type StepMark } from '@ypsigraph/core/remedy/to-mark';
 import { partLabel } from '@ypsigraph/core/say/part-names';
@@ -18,7 +21,9 @@ import { saveText } from '../../kit/save-text.ts';
 import { Select } from '../../kit/select.tsx';
 import { cureWorker } from '../../workers/cure.ts';
 import type { Shown } from '../../workers/cure.worker.ts';
+import { TimingChart } from '../../charts/timing-chart.tsx';
 import { useDesk } from '../desk-store.ts';
+import { chartOf } from '../marks/kinds/registry.tsx';
 import { useClock } from '../frames/frame-clock.ts';
 import { useReview } from '../review.ts';
 import { CURE_SEEN, type CureFor, type CureSeen, useCures } from './cure-store.ts';
@@ -238,6 +243,7 @@ function StepRow({
           </Button>
         )}
       </div>
+      {step.remedy === 'respace' && onChange && !off && <Chart step={step} onChange={onChange} />}
       {numbers.map(([name, value]) => {
         const kind = remedy!.parameters[name] as Extract<ParameterKind, { is: 'number' }>;
         return (
@@ -245,12 +251,35 @@ function StepRow({
             key={name}
             name={name}
             kind={kind}
+            unit={unitOf(step, kind)}
             value={Number(value)}
             onChange={onChange && ((next) => onChange({ ...step, parameters: { ...step.parameters, [name]: next } }))}
           />
         );
       })}
     </li>
+  );
+}
+
+/** The spacing of a step as a timing chart: what is there above, what it makes of it beneath, whose ticks are dragged. */
+function Chart({ step, onChange }: { step: Step; onChange: (step: Step) => void }) {
+  const { source } = useReview();
+  const { from, to, joint, chart } = step.parameters;
+  const place = from === undefined || to === undefined ? undefined : { from: Number(from), to: Number(to) };
+  const point = source?.pointNames.find((name) => name === joint) ?? null;
+  const { data } = useSWRImmutable(
+    source?.figure && place ? (['cure chart', source, place.from, place.to, point] as const) : null,
+    async ([, own]) => chartOf(await own.figure!.measure('spacing', { ...place!, point, part: null }))?.measured,
+  );
+  const wanted = place && chartFractions(String(chart ?? ''), place.to - place.from);
+  if (!data || !place || !wanted) return null;
+  return (
+    <TimingChart
+      measured={data}
+      wanted={wanted}
+      first={place.from}
+      onChange={(own) => onChange({ ...step, parameters: { ...step.parameters, chart: asChart(own) } })}
+    />
   );
 }
 
@@ -272,10 +301,12 @@ const spacingOf = (chart: string): string => (chart.includes('+') ? 'a chart of 
 function NumberRow({
   name,
   kind,
+  unit,
   value,
   onChange,
 }: {
   name: string;
+  unit: string;
   kind: Extract<ParameterKind, { is: 'number' }>;
   value: number;
   onChange: ((value: number) => void) | undefined;
@@ -302,10 +333,17 @@ function NumberRow({
         <span />
       )}
       <span className="frame-number text-right" data-testid="cure-number">
-        {figures(value)} {SHORT[kind.unit] ?? ''}
+        {figures(value)} {unit}
       </span>
     </div>
   );
+}
+
+/** The unit of a number as it is written behind it: of an amount that of its quantity. */
+function unitOf({ remedy, parameters }: Step, { unit }: { unit: string }): string {
+  if (remedy !== 'amount' || unit === 'times') return SHORT[unit] ?? '';
+  const told = QUANTITIES.find((own) => own === parameters.quantity);
+  return told && QUANTITY_KINDS[told].unit === '%L' ? '%' : '°';
 }
 
 const SHORT: Readonly<Record<string, string>> = {

@@ -33,7 +33,8 @@ interface CureState {
   begin(on: CureFor, recipe?: Recipe): void;
   /** What was sought was found, or why not. */
   found(on: CureFor, answer: { recipe: Recipe } | { why: string }): void;
-  change(recipe: Recipe): void;
+  /** @param goesOn one more change of a hand that is still dragging: it is taken back with the one before */
+  change(recipe: Recipe, goesOn?: boolean): void;
   undo(): void;
   show(recipe: Recipe, answer: Shown | { why: string }): void;
   look(seen: CureSeen): void;
@@ -51,7 +52,8 @@ export const useCures = create<CureState>()((set, get) => ({
     if (get().on !== on) return;
     set('why' in answer ? { why: answer.why } : { recipe: answer.recipe });
   },
-  change: (recipe) => set(({ recipe: now, before }) => ({ recipe, before: now ? [...before, now] : before })),
+  change: (recipe, goesOn = false) =>
+    set(({ recipe: now, before }) => ({ recipe, before: now && !goesOn ? [...before, now] : before })),
   undo: () =>
     set(({ before }) => {
       const last = before.at(-1);

@@ -1,4 +1,6 @@
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { quatAt, rotate, vec3At } from '@ypsigraph/core/motion/quaternion';
+import { add } from '@ypsigraph/core/motion/vector';
 import type { PaperPoint, PaperScene } from './paper-scene.ts';
 
 /** A figure at one of its samples. */
@@ -58,6 +60,25 @@ function placesOf(scene: PaperScene, at: number, { shot, sample }: Posed, transf
   });
 }
 
+/** The far end of a bone that no joint hangs from: the crown of a head, the tips of hands and feet. */
+interface Tip {
+  readonly joint: number;
+  readonly at: PaperPoint;
+}
+
+/** Ends of bones on the paper. */
+function tipsOf(scene: PaperScene, at: number, { shot, sample }: Posed, transfer: Transfer): Tip[] {
+  const n = shot.motion.joints.length;
+  const { positions, rotations } = shot.world;
+  return shot.motion.joints.flatMap(({ ends }, joint) => {
+    const k = sample * n + joint;
+    return ends.map((end): Tip => {
+      const [x, y, z] = add(vec3At(positions, k), rotate(quatAt(rotations, k), end));
+      return { joint, at: scene.projectWorld(at, ...transfer(x, y, z), { x: 0, y: 0, depth: 0 }) };
+    });
+  });
+}
+
 /** Bones as one path: those that are wanted, without the one that leads to the hips. */
 function traceBones(
   context: CanvasRenderingContext2D,
@@ -78,6 +99,34 @@ function traceBones(
 const MOVED = 1.5;
 const SAME_PLACE: Transfer = (x, y, z) => [x, y, z];
 
+/** A joint, or the end of its bone, that lies elsewhere in another figure of the same rig: where it is, and where it is there. */
+export interface Moved {
+  readonly joint: number;
+  readonly here: PaperPoint;
+  readonly there: PaperPoint;
+}
+
+const awayOf = ({ here, there }: Omit<Moved, 'joint'>): number => Math.hypot(here.x - there.x, here.y - there.y);
+
+/** Every joint and end of a bone, where it is and where another figure of the same rig has it. */
+function bothOf(scene: PaperScene, own: Posed, other: Posed): { joints: Moved[]; tips: Moved[] } {
+  const [here, there] = [own, other].map((posed) => placesOf(scene, own.sample, posed, SAME_PLACE));
+  const [mine, theirs] = [own, other].map((posed) => tipsOf(scene, own.sample, posed, SAME_PLACE));
+  return {
+    joints: here!.map((place, joint) => ({ joint, here: place, there: there![joint]! })),
+    tips: mine!.map(({ joint, at }, k) => ({ joint, here: at, there: theirs![k]!.at })),
+  };
+}
+
+/** What of one’s own figure lies farthest from where another one of the same rig has it, on the paper. */
+export function farthestMoved(scene: PaperScene, own: Posed, other: Posed): Moved | undefined {
+  const { joints, tips } = bothOf(scene, own, other);
+  return [...joints, ...tips].reduce<Moved | undefined>(
+    (best, next) => (best && awayOf(best) >= awayOf(next) ? best : next),
+    undefined,
+  );
+}
+
 /** Draws a figure of the same rig over one’s own, where it is: the bones that lie elsewhere, dotted, with a halo, so that they are told from what they lie over. */
 export function drawGhost(
   context: CanvasRenderingContext2D,
@@ -87,12 +136,15 @@ export function drawGhost(
   ink: string,
   halo: string,
 ): void {
-  const [here, there] = [own, other].map((posed) => placesOf(scene, own.sample, posed, SAME_PLACE)) as [
-    PaperPoint[],
-    PaperPoint[],
-  ];
-  const moved = here.map((place, joint) => Math.hypot(place.x - there[joint]!.x, place.y - there[joint]!.y) > MOVED);
-  traceBones(context, other, there, (joint, parent) => moved[joint]! || moved[parent]!);
+  const { joints, tips } = bothOf(scene, own, other);
+  const moved = joints.map((one) => awayOf(one) > MOVED);
+  const places = joints.map(({ there }) => there);
+  traceBones(context, other, places, (joint, parent) => moved[joint]! || moved[parent]!);
+  for (const tip of tips) {
+    if (!moved[tip.joint] && awayOf(tip) <= MOVED) continue;
+    context.moveTo(places[tip.joint]!.x, places[tip.joint]!.y);
+    context.lineTo(tip.there.x, tip.there.y);
+  }
   context.lineCap = 'round';
   context.lineJoin = 'round';
   for (const [colour, width] of [

@@ -21,11 +21,12 @@ interface Props {
   readonly source: FrameSource;
   readonly kind: string;
   readonly markRows: number;
+  readonly cureRows: number;
   readonly width: number;
 }
 
 /** The column beside the lanes: what each is called. The menu above folds them away; the choice is kept for each kind of exercise. */
-export function Names({ lanes, source, kind, markRows, width }: Props) {
+export function Names({ lanes, source, kind, markRows, cureRows, width }: Props) {
   return (
     <div className="relative shrink-0 border-r border-edge text-2xs text-graphite" style={{ width }}>
       <div className="flex items-center justify-end pr-1" style={{ height: RULER }}>
@@ -34,11 +35,16 @@ export function Names({ lanes, source, kind, markRows, width }: Props) {
       <div className="pr-2 text-right" style={{ height: markRows, lineHeight: `${Math.min(20, markRows)}px` }}>
         marks
       </div>
+      {cureRows > 0 && (
+        <div className="pr-2 text-right" style={{ height: cureRows, lineHeight: '15px' }}>
+          cure
+        </div>
+      )}
       {lanes.map(({ lane, top, height, folded, prepared }) => (
         <div
           key={lane.id}
           className="absolute right-2 left-1 text-right"
-          style={{ top: RULER + markRows + top, height }}
+          style={{ top: RULER + markRows + cureRows + top, height }}
           title={`${lane.name}: ${lane.legend}`}
         >
           {!folded && <LaneName lane={lane} prepared={prepared} source={source} />}

@@ -7,6 +7,7 @@ import { LANES } from '../lanes/registry.ts';
 import { hasWhat } from '../lenses/lens.ts';
 import { readInks } from '../paper/overlay.ts';
 import { useWriting } from '../writing.ts';
+import { cureHeight, CureSpans, useCureSpans } from './cure-spans.tsx';
 import { MarksLane, marksHeight } from './marks-lane.tsx';
 import type { LaneSpot, LaneSubject } from '../lanes/lane.ts';
 import { withEvent } from '../marks/delay-events.ts';
@@ -54,8 +55,10 @@ export function Strip({ subject, kind, onRange }: Props) {
   const x = useMemo(() => frameScale(from, to, width), [from, to, width]);
   const perFrame = x(from + 1) - x(from);
   const lanes = useLanes(subject, kind);
+  const cures = useCureSpans();
   const markRows = marksHeight(marks, draft);
-  const lanesTop = RULER + markRows;
+  const cureRows = cureHeight(cures);
+  const lanesTop = RULER + markRows + cureRows;
   const height = lanesTop + (lanes.length > 0 ? lanes.at(-1)!.top + lanes.at(-1)!.height : 0);
 
   const hand = useScrub(
@@ -78,7 +81,7 @@ export function Strip({ subject, kind, onRange }: Props) {
       className="flex max-h-[38vh] overflow-x-hidden overflow-y-auto border-t border-edge bg-sheet select-none"
       data-testid="strip"
     >
-      <Names lanes={lanes} source={subject.source} kind={kind} markRows={markRows} width={GUTTER} />
+      <Names lanes={lanes} source={subject.source} kind={kind} markRows={markRows} cureRows={cureRows} width={GUTTER} />
       <div className="relative min-w-0 flex-1" ref={box} style={{ height }}>
         <div
           role="slider"
@@ -139,6 +142,7 @@ export function Strip({ subject, kind, onRange }: Props) {
           )}
           <Playhead box={box} x={x} perFrame={perFrame} width={width} />
         </div>
+        <CureSpans {...{ spans: cures, x, perFrame, width, first, last }} top={RULER + markRows} />
         <MarksLane marks={marks} x={x} perFrame={perFrame} width={width} top={RULER} height={height} />
         {window && <Overview first={first} last={last} from={from} to={to} onWindow={zoom.show} />}
       </div>
