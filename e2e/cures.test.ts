@@ -53,11 +53,41 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
     await expect(told).not.toHaveText(before!);
     await expect(cure).toHaveAttribute('aria-busy', 'false');
     await expect(cure).toContainText('this is gone then');
+    // Pulled by the ghost it does more or less of it; one pull is taken back as one.
+    const grip = ottoline.getByTestId('cure-grip');
+    const [held, now] = [(await grip.boundingBox())!, await told.textContent()];
+    await ottoline.mouse.move(held.x + held.width / 2, held.y + held.height / 2);
+    await ottoline.mouse.down();
+    await ottoline.mouse.move(held.x + 40, held.y - 30, { steps: 6 });
+    await ottoline.mouse.up();
+    await expect(told).not.toHaveText(now!);
+    await cure.getByRole('button', { name: 'Undo the change of the cure' }).click();
+    await expect(told).toHaveText(now!);
+    await grip.press('ArrowUp');
+    await expect(told).not.toHaveText(now!);
+    await cure.getByRole('button', { name: 'Undo the change of the cure' }).click();
     // Switched off it does nothing; each change is taken back by itself.
     await cure.getByRole('checkbox').first().uncheck();
     await expect(cure).not.toContainText('this is gone then');
     await cure.getByRole('button', { name: 'Undo the change of the cure' }).click();
     await expect(cure).toContainText('this is gone then');
+  });
+
+  await test.step('what it changes is asked for in a mark of its own: now, and what it makes of it', async () => {
+    await ottoline.getByRole('button', { name: 'Ask for it in a mark: Amount' }).click();
+    const composer = ottoline.getByTestId('composer');
+    await expect(ottoline.getByTestId('told')).toContainText(/now.*head.*: 3\d° on average/);
+    await expect(ottoline.getByTestId('told')).toContainText(/wanted.*[^\d]\d(\.\d)?° on average/);
+    await expect(ottoline.getByTestId('with-a-cure')).toBeVisible();
+    await composer.getByRole('button', { name: 'Discard' }).click();
+    await ottoline
+      .getByTestId('findings')
+      .getByRole('listitem')
+      .filter({ hasText: /head/i })
+      .first()
+      .getByRole('button', { name: 'Show the cure' })
+      .click();
+    await expect(ottoline.getByTestId('cure')).toContainText('this is gone then');
   });
 
   await test.step('it goes along with a mark, which is sent', async () => {

@@ -6,6 +6,7 @@ import { openSpacing, wantsSpacing } from '../src/desk/cures/open-spacing.ts';
 import { exposedLabel, useDrawings } from '../src/desk/cures/drawings-store.ts';
 import { shownLabel } from '../src/desk/frames/exposing.ts';
 import type { FrameSource } from '../src/desk/frames/frame-source.ts';
+import { cureHeight, movedFrame, spansOf } from '../src/desk/strip/cure-spans.tsx';
 import type { Shown } from '../src/workers/cure.worker.ts';
 
 const lean = (by: number): Recipe => [{ remedy: 'amount', parameters: { quantity: 'lean', of: 'trunk', by } }];
@@ -46,6 +47,16 @@ describe('the cure on the desk', () => {
     expect([cures().on, cures().recipe, cures().shown]).toEqual([undefined, undefined, undefined]);
   });
 
+  test('a hand that goes on dragging makes one change, taken back as one', () => {
+    cures().begin(on, lean(-5));
+    cures().change(lean(-6));
+    cures().change(lean(-7), true);
+    cures().change(lean(-8), true);
+    expect(cures().recipe).toEqual(lean(-8));
+    cures().undo();
+    expect(cures().recipe).toEqual(lean(-5));
+  });
+
   test('why it can’t be made is told, and what was shown before stays', () => {
     const recipe = lean(-5);
     cures().begin(on, recipe);
@@ -55,6 +66,42 @@ describe('the cure on the desk', () => {
     cures().show(wrong, { why: 'amount: by lies between -180 and 180, not 999' });
     expect(cures().why).toMatch(/between/);
     expect(cures().shown?.recipe).toBe(recipe);
+  });
+});
+
+describe('the cure on the strip', () => {
+  const recipe: Recipe = [
+    { remedy: 'favour', parameters: { b: 18, a: 9, at: 13, percent: 75 } },
+    { remedy: 'amount', parameters: { quantity: 'lean', of: 'trunk', by: -5 } },
+    { remedy: 'hold', parameters: { at: 12, frames: 4 } },
+    { remedy: 'arc', parameters: { joint: 'hand.L', from: 3, to: 11, rise: 20 }, off: true },
+    { remedy: 'juggle', parameters: { at: 3 } },
+  ];
+  const spans = spansOf(recipe);
+
+  test('each step that is on and lies on frames has its span, by the names of its parameters', () => {
+    expect(spans).toEqual([
+      {
+        k: 0,
+        name: 'Favour',
+        frames: [
+          ['a', 9],
+          ['at', 13],
+          ['b', 18],
+        ],
+      },
+      { k: 2, name: 'Hold', frames: [['at', 12]] },
+    ]);
+    expect([cureHeight([]), cureHeight(spans) > cureHeight(spans.slice(1))]).toEqual([0, true]);
+  });
+
+  test('a frame is moved as far as those beside it, and the shot, let it', () => {
+    const moved = (at: number, label: number) => movedFrame(recipe[0]!, spans[0]!, at, label, [1, 24]).parameters;
+    expect(moved(1, 15.4)).toEqual({ a: 9, at: 15, b: 18, percent: 75 });
+    expect(moved(1, 40).at).toBe(17);
+    expect(moved(0, -3).a).toBe(1);
+    expect(moved(2, 99).b).toBe(24);
+    expect(moved(2, 2).b).toBe(14);
   });
 });
 
