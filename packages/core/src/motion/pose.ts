@@ -19,10 +19,8 @@ export function worldPose(motion: Motion, from = 0, to = motion.frames): WorldPo
   const frames = to - from;
   const positions = new Float64Array(3 * count * frames);
   const rotations = new Float64Array(4 * count * frames);
-  const parents = Int32Array.from(motion.joints, (joint) => joint.parent);
-  const offsets = Float64Array.from(motion.joints.flatMap((joint) => [...joint.offset]));
-  const slots = new Int32Array(count).fill(-1);
-  motion.moving.forEach((joint, slot) => (slots[joint] = slot));
+  const { parents, offsets } = tablesOf(motion.joints);
+  const slots = slotsOf(motion.moving, count);
   const local = motion.rotations;
   const moved = motion.translations;
   const stride = motion.moving.length;
@@ -79,4 +77,36 @@ export function worldPose(motion: Motion, from = 0, to = motion.frames): WorldPo
     }
   }
   return { positions, rotations };
+}
+
+type Joints = Motion['joints'];
+
+/** What the loop above reads of a skeleton, as flat arrays: worked out once a skeleton, since single poses of it are placed thousands of times. */
+interface Tables {
+  readonly parents: Int32Array;
+  readonly offsets: Float64Array;
+}
+const tables = new WeakMap<Joints, Tables>();
+const slots = new WeakMap<Motion['moving'], Int32Array>();
+
+function tablesOf(joints: Joints): Tables {
+  const known = tables.get(joints);
+  if (known) return known;
+  const own = { parents: new Int32Array(joints.length), offsets: new Float64Array(3 * joints.length) };
+  joints.forEach(({ parent, offset }, j) => {
+    own.parents[j] = parent;
+    own.offsets.set(offset, 3 * j);
+  });
+  tables.set(joints, own);
+  return own;
+}
+
+/** Which of the joints that move by themselves each joint is; −1 for none. */
+function slotsOf(moving: Motion['moving'], count: number): Int32Array {
+  const known = slots.get(moving);
+  if (known?.length === count) return known;
+  const own = new Int32Array(count).fill(-1);
+  moving.forEach((joint, slot) => (own[joint] = slot));
+  slots.set(moving, own);
+  return own;
 }

@@ -50,12 +50,17 @@ export class Sampler {
     const base = at(first + 1);
     const back = conjugate(base);
     const sum: [number, number, number] = [0, 0, 0];
+    let turns = false;
     for (let k = 0; k < 4; k++) {
       if (k === 1) continue;
-      const turn = logarithm(multiply(back, at(first + k)));
+      const own = at(first + k);
+      // A joint that is still, as most fingers are, costs nothing.
+      if (own.every((value, c) => value === base[c])) continue;
+      turns = true;
+      const turn = logarithm(multiply(back, own));
       for (let c = 0; c < 3; c++) sum[c]! += weights[k]! * turn[c]!;
     }
-    return unit(multiply(base, exponential(sum)));
+    return turns ? unit(multiply(base, exponential(sum))) : base;
   }
 
   /** Local place of the joint in a slot of those that move by themselves. */

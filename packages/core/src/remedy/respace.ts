@@ -1,3 +1,4 @@
+import type { Motion } from '../motion/motion.ts';
 import { jointWeights } from '../motion/pose-distance.ts';
 import { angleBetween, type Quat, rotate } from '../motion/quaternion.ts';
 import { add, length, subtract, type Vec3 } from '../motion/vector.ts';
@@ -100,14 +101,28 @@ export const RESPACE: Remedy = {
     const at = joint === undefined ? undefined : subject.joint(joint);
     const own = at !== undefined ? limbOf(subject, at) : parts !== undefined ? subject.joints(parts) : undefined;
     const sampler = new Sampler(subject);
-    const way =
-      at === undefined ? wayOfPoses(subject, sampler, own, range) : wayOfPoint(subject, sampler, at, own!, range);
+    const way = knownWay(subject, [at ?? '', parts ?? '', range.from, range.to].join(' '), () =>
+      at === undefined ? wayOfPoses(subject, sampler, own, range) : wayOfPoint(subject, sampler, at, own!, range),
+    );
     const all = way.at(-1)!;
     if (!(all > 1e-6)) throw new RemedyError('respace: nothing moves there');
     const moments = placed(way, fractionsOf(given.text('chart')!, way, subject, range), range.from);
     return { motion: shown(subject, sampler, moments, range, own) };
   },
 };
+
+const ways = new WeakMap<Motion, Map<string, readonly number[]>>();
+
+/** A way through a motion, worked out once: what is dragged is where on it the frames lie. */
+function knownWay({ motion, shot }: Subject, key: string, workOut: () => readonly number[]): readonly number[] {
+  const own = ways.get(motion) ?? new Map<string, readonly number[]>();
+  ways.set(motion, own);
+  // One motion may be read as looping or not.
+  const named = `${shot.loop} ${shot.period} ${key}`;
+  const way = own.get(named) ?? workOut();
+  own.set(named, way);
+  return way;
+}
 
 /** The joints of a point's limb: the whole part it belongs to, down to it. */
 function limbOf(subject: Subject, joint: number): number[] {
