@@ -12,7 +12,7 @@ export const COMPARED_BY = ['beside', 'behind', 'flicked', 'wiped', 'blended'] a
 export type ComparedBy = (typeof COMPARED_BY)[number];
 /** Ways in which two motions can be seen together, and two clips. */
 export const COMPARED: Readonly<Record<'motion' | 'pictures', readonly ComparedBy[]>> = {
-  motion: ['beside', 'behind', 'flicked'],
+  motion: ['beside', 'behind', 'flicked', 'wiped'],
   pictures: ['beside', 'flicked', 'wiped', 'blended'],
 };
 

@@ -32,6 +32,7 @@ import { askedOf } from './use-cured.ts';
 const SEEN: Readonly<Record<CureSeen, string>> = {
   over: 'dotted over the figure',
   beside: 'beside it',
+  wiped: 'wiped over it',
   flicked: 'flicked between (shift c)',
 };
 

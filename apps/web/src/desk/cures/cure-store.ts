@@ -18,7 +18,7 @@ export interface CureFor {
 }
 
 /** How the cure is seen with the shot. */
-export const CURE_SEEN = ['over', 'beside', 'flicked'] as const;
+export const CURE_SEEN = ['over', 'beside', 'wiped', 'flicked'] as const;
 export type CureSeen = (typeof CURE_SEEN)[number];
 
 interface CureState {

@@ -26,8 +26,8 @@ export interface Compared {
   readonly onAxis: OnAxis | undefined;
   /** Both are pictures that can be laid over one another. */
   readonly canBeLaid: boolean;
-  /** `over`: a cure, dotted over the figure. */
-  readonly by: 'beside' | 'behind' | 'flicked' | 'laid' | 'over';
+  /** `laid`: one picture over the other, wiped or blended; `wiped`: two papers, one behind the other; `over`: a cure, dotted over the figure. */
+  readonly by: 'beside' | 'behind' | 'flicked' | 'laid' | 'wiped' | 'over';
 }
 
 /**
@@ -69,7 +69,8 @@ export function useCompared(
     const figures = Boolean(own?.figure && other?.figure);
     const by = ((): Compared['by'] => {
       if (!onAxis || seen === 'beside') return 'beside';
-      if (seen === 'wiped' || seen === 'blended') return 'laid';
+      if (canBeLaid && (seen === 'wiped' || seen === 'blended')) return 'laid';
+      if (seen === 'blended') return 'beside';
       return seen === 'behind' && !figures ? 'beside' : seen;
     })();
     return {

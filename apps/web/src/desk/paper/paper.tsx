@@ -22,6 +22,7 @@ import type { PictureScene } from '../pictures/picture-scene.ts';
 import { PlacingLayer } from '../pictures/placing-layer.tsx';
 import type { Points } from '../pictures/use-points.ts';
 import type { ViewRig } from './view-rig.ts';
+import { Wipe } from './wipe.tsx';
 
 /** The marks to draw at a label; the same function as long as they are the same. */
 export type MarksAt = (label: number) => readonly DrawnMark[];
@@ -229,30 +230,6 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
 function OwnFrame({ source, labelMap }: OnAxis) {
   const frame = useClockValue((state) => source.sampleAt(Math.round(labelMap(state.frame))));
   return <span className="frame-number ml-2 text-xs">frame {source.first + frame}</span>;
-}
-
-/** Where one revision ends and the other begins. */
-function Wipe() {
-  const at = useDesk((state) => state.wipeAt);
-  return (
-    <>
-      <span
-        className="pointer-events-none absolute top-0 bottom-0 w-px bg-ink"
-        style={{ left: `${100 * at}%` }}
-        aria-hidden
-      />
-      <input
-        type="range"
-        min={0}
-        max={1}
-        step={0.01}
-        value={at}
-        aria-label="Where the two revisions meet"
-        className="absolute right-0 bottom-1 left-0 w-full accent-ink"
-        onChange={(event) => useDesk.getState().set({ wipeAt: Number(event.target.value) })}
-      />
-    </>
-  );
 }
 
 const same = (a: readonly LegendEntry[], b: readonly LegendEntry[]): boolean =>

@@ -18,6 +18,7 @@ import { type MarksAt, Paper } from './paper.tsx';
 import { RevisionBehind } from './revision-behind.tsx';
 import { usePencil } from './use-pencil.ts';
 import { ViewRig } from './view-rig.ts';
+import { Wipe } from './wipe.tsx';
 
 interface Props {
   readonly rig: ViewRig;
@@ -38,6 +39,7 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
   const clipRig = useMemo(() => new ViewRig(), []);
   const clipBy = useDesk((state) => state.clipBy);
   const flicked = useDesk((state) => state.flicked);
+  const wipeAt = useDesk((state) => state.wipeAt);
   const dial = useDesk((state) => state.dial);
   const exemplar = useExemplarBeside(source);
   const onPencil = usePencil();
@@ -94,6 +96,22 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
             >
               {another(other)}
             </div>
+          )}
+          {other && by === 'wiped' && (
+            <>
+              <div
+                className="pointer-events-none absolute inset-0 z-10 flex"
+                style={{ clipPath: `inset(0 0 0 ${100 * wipeAt}%)` }}
+                data-testid="wiped"
+              >
+                {another(other)}
+              </div>
+              {/* Its own stands where it is wiped away. */}
+              <p className="pointer-events-none absolute top-2 right-3 z-20 font-display text-sm text-graphite">
+                {other.caption}
+              </p>
+              <Wipe />
+            </>
           )}
           <Guard what="the paper">
             <Paper
