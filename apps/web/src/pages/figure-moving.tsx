@@ -15,11 +15,21 @@ interface Props {
   readonly steps?: boolean;
   /** Where it is what the page is about. */
   readonly tall?: boolean;
+  /** Another figure on the same frames, or, until there is one, what is said in its place. */
+  readonly beside?: Beside | undefined;
+}
+
+interface Beside {
+  readonly shot: PreparedShot | string;
+  /** What is written on each of the two. */
+  readonly captions: readonly [own: string, other: string];
 }
 
 /** A figure as it moves in a file, seen from where its exercise reads best: whether it is the right one is seen at once. */
-export function FigureMoving({ shot, steps = false, tall = false }: Props) {
+export function FigureMoving({ shot, steps = false, tall = false, beside }: Props) {
   const source = useMemo(() => new MotionSource(shot), [shot]);
+  const other = typeof beside?.shot === 'object' ? beside.shot : undefined;
+  const otherSource = useMemo(() => other && new MotionSource(other), [other]);
   const clock = useMemo(() => new FrameClock(), []);
   const rig = useMemo(() => new ViewRig(), []);
   useEffect(() => () => clock.destroy(), [clock]);
@@ -43,10 +53,18 @@ export function FigureMoving({ shot, steps = false, tall = false }: Props) {
           clock.step(step);
         }}
       >
-        <div className={`relative ${tall ? 'h-[26rem]' : 'h-60'}`}>
+        <div className={`relative flex divide-x divide-edge ${tall ? 'h-[26rem]' : 'h-60'}`}>
           <Guard what="the figure">
-            <Paper shows={{ source }} rig={rig} />
+            <Paper shows={{ source, caption: beside?.captions[0] }} rig={rig} />
           </Guard>
+          {otherSource && (
+            <Guard what="the other figure">
+              <Paper shows={{ source: otherSource, caption: beside?.captions[1] }} rig={rig} />
+            </Guard>
+          )}
+          {typeof beside?.shot === 'string' && (
+            <p className="m-auto min-w-0 flex-1 p-4 text-center text-sm text-graphite">{beside.shot}</p>
+          )}
         </div>
         <div className="flex justify-end gap-1 border-t border-edge p-1">
           {steps && (

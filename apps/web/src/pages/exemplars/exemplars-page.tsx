@@ -49,6 +49,7 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
   const loop = (set.loop ?? defaults.loop ?? 'auto') as BriefContent['loop'];
   const blank: BriefContent = { ...EMPTY_BRIEF, title: '', kind, loop, exemplar };
   const made = useExemplar(useDeferredValue(blank), useDeferredValue(faults));
+  const cured = useCured(cures && typeof made === 'object' ? made.shot : undefined, loop);
   const file = (shot: PreparedShot): void => {
     const wrong = Object.keys(faults).map((fault) => `-${fault.toLowerCase()}`);
     saveText(writeBvh(shot.motion), `${name}${wrong.join('')}.bvh`);
@@ -86,10 +87,14 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
       <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <div>
           {typeof made === 'object' && (
-            <div className="flex gap-3 [&>*]:min-w-0 [&>*]:flex-1">
-              <FigureMoving shot={made.shot} steps tall />
-              {cures && <Cured shot={made.shot} loop={loop} />}
-            </div>
+            <FigureMoving
+              shot={made.shot}
+              steps
+              tall
+              beside={
+                cured === undefined ? undefined : { shot: cured, captions: ['with the fault', 'one way to do it'] }
+              }
+            />
           )}
           {typeof made === 'string' && (
             <p role="alert" className="border-l-[3px] border-ink bg-wash px-3 py-2 text-sm">
@@ -123,24 +128,23 @@ function dialled(known: readonly string[], params: URLSearchParams): Faults {
   return known.includes(fault) ? { [fault]: size > 0 && size < 1e4 ? size : FAULT_WORDS[fault]!.usual } : {};
 }
 
-/** The same motion with what is proposed for its heaviest finding: worked out off the page’s thread. */
-function Cured({ shot, loop }: { shot: PreparedShot; loop: BriefContent['loop'] }) {
+/** The same motion with what is proposed for its heaviest finding, worked out off the page’s thread; until then, or where there is none, what is said in its place. */
+function useCured(shot: PreparedShot | undefined, loop: BriefContent['loop']): PreparedShot | string | undefined {
   const { data, error } = useSWRImmutable<
     PreparedShot | string | undefined,
     Error,
-    readonly [string, PreparedShot, BriefContent['loop']]
-  >(['cured', shot, loop], async ([, own, habit]) => {
+    readonly [string, PreparedShot, BriefContent['loop']] | null
+  >(shot ? ['cured', shot, loop] : null, async ([, own, habit]) => {
     const bytes = new TextEncoder().encode(writeBvh(own.motion));
     const options = { kind: own.kind, loop: habit };
     const patient = { shot: own, options, gauges: defaultGauges(own.kind, own.fps), stage: 'polish' as const };
     const [finding] = judged(patient).findings;
-    if (!finding) return undefined;
+    if (!finding) return 'Nothing is found in it, so nothing is put right.';
     const cure = await cureWorker().forFile({ ...patient, bytes }, finding.reading.id, finding.reading.part);
     return 'why' in cure ? cure.why : prepareShot(readMotion(new TextEncoder().encode(cure.text)).motion, options);
   });
-  if (error) return <p className="text-sm">{error.message}</p>;
-  if (typeof data === 'object') return <FigureMoving shot={data} steps tall />;
-  return <p className="m-auto text-center text-sm text-graphite">{data ?? 'Looking for what puts it right …'}</p>;
+  if (!shot) return undefined;
+  return error ? error.message : (data ?? 'Looking for what puts it right …');
 }
 
 /** What the usual gauges of its kind say of it, as they would of a shot that is handed in. */
