@@ -9,6 +9,7 @@ import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { multiply, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
+import { cureFor, judged, type Patient } from '../src/remedy/cure.ts';
 import { inOtherAxes, movedInWorld, zUp } from './figures.ts';
 import { detailOf } from './fixtures.ts';
 import { type KeeperWalk, keeperWalk } from './other-figure.ts';
@@ -525,3 +526,22 @@ function donkey(): Motion {
   const translations = Float64Array.from({ length: 3 * frames }, (_, k) => (k % 3 === 1 ? 78 : 0));
   return { joints, frames, fps: 24, rotations, moving: [0], translations };
 }
+
+describe('a walk that travels, whose last pose was copied from the first with its place', () => {
+  const whole = keeperWalk({ travel: 1, cycles: [24, 24, 24] });
+  const leapt = withFrames(whole, [...Array.from({ length: whole.frames }, (_, f) => f), 0]);
+  const after = told(leapt);
+
+  test('the hitch is told, and not feet that land on their heads where the figure leaps back', () => {
+    expect(after.outside).toEqual(['cycle.seam']);
+    const lands = (own: Told): number[] => own.values('foot.land').map(Number);
+    lands(after).forEach((value, k) => expect(Math.abs(value - lands(told(whole))[k]!)).toBeLessThan(1));
+  });
+
+  test('what is proposed for it takes the copy out', () => {
+    const gauges = defaultGauges('walk', after.shot.played.motion.fps);
+    const patient: Patient = { shot: after.shot, options: { kind: 'walk' }, gauges, stage: 'polish' };
+    const cure = cureFor(patient, judged(patient).findings[0]!)!;
+    expect([cure.isGone, cure.breaks, cure.treated.shot.played.motion.frames]).toEqual([true, [], whole.frames]);
+  });
+});

@@ -3,7 +3,8 @@ import type { PosedFigure } from './prepared-shot.ts';
 import { findContacts } from './feet/contacts.ts';
 import { directed, facingTurns, type Heading, trend } from './heading.ts';
 import { largestOf, mean, median, rangeOf } from '../signal/statistics.ts';
-import { dot, length, reject, scale, subtract, type Vec3 } from './vector.ts';
+import { vec3At } from './quaternion.ts';
+import { add, dot, length, reject, scale, subtract, type Vec3 } from './vector.ts';
 import { sampled } from '../signal/sampled.ts';
 import { farthestTravel, TRAVELS } from './travel.ts';
 
@@ -14,6 +15,8 @@ export const WAY_DEFAULTS = Object.freeze({
   turnsAbout: 60,
   /** Over a cycle in which it comes less far than this share of its farthest it stands. */
   stands: 0.25,
+  /** A step over a loop's seam of so many times the usual one is a leap back, and no way. */
+  leap: 6,
 });
 
 const known = new WeakMap<PosedFigure, Heading>();
@@ -70,13 +73,18 @@ function cycleOf(shot: PosedFigure): number | undefined {
 function travelTurns(shot: PosedFigure, samples: number, cycle: number): Float64Array | undefined {
   const { motion, world, axes, roles } = shot;
   const n = motion.joints.length;
-  const wraps = shot.loop !== 'none';
-  const advance = wraps ? findContacts(shot).advance : ([0, 0, 0] as const);
+  const goesRound = shot.loop !== 'none';
+  const advance = goesRound ? findContacts(shot).advance : ([0, 0, 0] as const);
+  const at = (f: number): Vec3 => vec3At(world.positions, f * n + (roles.hips ?? 0));
+  // A last pose that was copied from the first with its place: there the figure leaps back, and goes nowhere.
+  const leaps =
+    goesRound &&
+    length(subtract(add(at(0), advance), at(samples - 1))) >
+      WAY_DEFAULTS.leap * median(sampled(samples - 1, (f) => length(subtract(at(f + 1), at(f)))));
+  const wraps = goesRound && !leaps;
   const place = (f: number): Vec3 => {
-    const at = wraps ? ((f % samples) + samples) % samples : f;
-    const k = 3 * (at * n + (roles.hips ?? 0));
-    const gone = scale(advance, wraps ? Math.floor(f / samples) : 0);
-    return [world.positions[k]! + gone[0], world.positions[k + 1]! + gone[1], world.positions[k + 2]! + gone[2]];
+    if (!wraps) return at(f);
+    return add(at(((f % samples) + samples) % samples), scale(advance, Math.floor(f / samples)));
   };
   const before = Math.floor(cycle / 2);
   const count = wraps ? samples : samples - cycle;

@@ -1,6 +1,7 @@
 import { viewGait } from '../measure/gait/gait-view.ts';
 import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
+import { poseDistance } from '../motion/pose-distance.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
@@ -57,6 +58,9 @@ export const CLOSE: Remedy = {
   },
 };
 
+/** Poses nearer than this, degrees, are one. */
+const SAME_POSE = 0.01;
+
 /** The frames that are left without those that are there twice, and whether the last is followed by the first. */
 function without({ shot, samples }: Subject): { moments: number[]; follows: boolean } {
   const { held, tail } = shot.exposures;
@@ -65,8 +69,11 @@ function without({ shot, samples }: Subject): { moments: number[]; follows: bool
   for (let k = 0; k < tail; k++) drop.add(samples - 1 - k);
   const left = Array.from({ length: samples }, (_, f) => f).filter((f) => !drop.has(f));
   const repeats = shot.seamDoubled && shot.habit === 'follow';
+  // So is a last pose that stands twice, though the figure may have gone on, or leapt back, between the two.
+  const stands =
+    shot.habit === 'repeat' && samples > 3 && poseDistance(shot.played.motion, samples - 2, samples - 1) < SAME_POSE;
   // Of a loop that goes on to its first frame a last one that is the first already is one too many.
-  if (repeats && drop.size === 0) left.pop();
+  if ((repeats || stands) && drop.size === 0) left.pop();
   return { moments: left, follows: shot.habit !== 'repeat' };
 }
 

@@ -68,6 +68,14 @@ export function labelNow(
   return after.firstFrame + best;
 }
 
+/** How many readings like a finding's are none that its gauge allows: of several holds each is made to live. */
+function wrongOf({ gauge, reading }: Finding, shot: PreparedShot): number {
+  return measureReading(shot, reading.id).filter((own) => {
+    const value = own.part === reading.part ? judgedValue(gauge, own) : undefined;
+    return value !== undefined && !gauge.allowed?.includes(value as string | boolean);
+  }).length;
+}
+
 /** A proposal whose parameter was found: the recipe, and what came of it. */
 export interface Solved {
   readonly recipe: Recipe;
@@ -116,7 +124,7 @@ export function solve(
     const value = reading && judgedValue(gauge, reading);
     if (value === undefined) return undefined;
     if (typeof value === 'number' && wanted !== undefined) return value - wanted;
-    return gauge.allowed?.includes(value as string | boolean) ? 0 : 1;
+    return wrongOf(finding, solved.treated.shot);
   };
   const start =
     typeof finding.reading.value === 'number' && wanted !== undefined
