@@ -1,6 +1,7 @@
 import type { Kind } from './kinds.ts';
 import type { Motion } from './motion.ts';
 import { angleAt, jointWeights, poseDistance } from './pose-distance.ts';
+import { restPosesInFront } from './rest-in-front.ts';
 import { largestOf, median } from '../signal/statistics.ts';
 
 export const EXPOSURE_DEFAULTS = Object.freeze({
@@ -32,7 +33,7 @@ export interface Overheld {
 /** How long the poses of a file are held, and which samples of it are measured. */
 export interface Exposures {
   readonly pattern: 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed' | 'still';
-  /** Frames each pose stands, in order. */
+  /** Frames each pose stands, in order, behind those in front. */
   readonly lengths: readonly number[];
   /** Held longer or more unevenly than a rate of its own: what needs motion can't be measured. */
   readonly blocking: boolean;
@@ -43,6 +44,8 @@ export interface Exposures {
   readonly held: readonly Overheld[];
   /** Frames held behind the last pose that moves. */
   readonly tail: number;
+  /** Frames in front that show the rest pose and are not measured. */
+  readonly front: number;
 }
 
 const GAIT: readonly Kind[] = ['walk', 'run'];
@@ -54,6 +57,19 @@ const CYCLES: readonly Kind[] = ['idle', 'any'];
  * the midst of motion is measured once; a hold between moves stays as long as it is.
  */
 export function findExposures(motion: Motion, kind: Kind, legLength: number): Exposures {
+  const front = restPosesInFront(motion);
+  if (front === 0) return exposuresOf(motion, kind, legLength);
+  const behind = Array.from({ length: motion.frames - front }, (_, k) => front + k);
+  const found = exposuresOf(samplesOf(motion, behind, 1), kind, legLength);
+  return {
+    ...found,
+    front,
+    starts: found.starts.map((start) => front + start),
+    held: found.held.map(({ from, to, extra }) => ({ from: front + from, to: front + to, extra })),
+  };
+}
+
+function exposuresOf(motion: Motion, kind: Kind, legLength: number): Exposures {
   const lengths = runLengths(motion, legLength);
   const plain = (pattern: Exposures['pattern'], blocking = false): Exposures => ({
     pattern,
@@ -63,6 +79,7 @@ export function findExposures(motion: Motion, kind: Kind, legLength: number): Ex
     starts: Array.from({ length: motion.frames }, (_, f) => f),
     held: [],
     tail: 0,
+    front: 0,
   });
   if (lengths.length === motion.frames) return plain('ones');
   if (lengths.length === 1) return plain('still');
@@ -78,7 +95,7 @@ export function findExposures(motion: Motion, kind: Kind, legLength: number): Ex
     return plain(Math.min(...body) > longestEven || median(body) > longestEven ? 'stepped' : 'mixed', true);
   if (stride === 3 && body.length <= keyPoses * cyclesAbout(motion, lengths)) return plain('threes', true);
   const pattern = stride === 1 ? 'ones' : stride < 2.5 ? 'twos' : 'threes';
-  return { ...folded(motion, kind, lengths, stride), pattern, lengths, blocking: false };
+  return { ...folded(motion, kind, lengths, stride), pattern, lengths, blocking: false, front: 0 };
 }
 
 /** How many times the first pose comes back: a cycle that is there twice has twice the poses. */
@@ -169,6 +186,10 @@ function isHeld(motion: Motion, f: number, legLength: number): boolean {
   }
   return true;
 }
+
+/** Frames of the file. */
+export const framesOf = ({ front, lengths }: Pick<Exposures, 'front' | 'lengths'>): number =>
+  lengths.reduce((sum, length) => sum + length, front);
 
 /** The motion with only the samples that are listed. */
 export function samplesOf(motion: Motion, samples: readonly number[], stride: number): Motion {

@@ -27,6 +27,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   const exposures = findExposures(timed, kind, scale.legLength);
   const isFolded = exposures.starts.length !== timed.frames;
   const folded = isFolded ? samplesOf(timed, exposures.starts, exposures.stride) : timed;
+  if (exposures.front > 0) warnings.push(inFront(exposures.front, options.firstFrame ?? 1));
   const habit = loopHabit(folded, kind, options.loop, exposures, roles);
   const jitter = exposures.blocking ? 0 : jitterOf(folded);
   const trembles = jitter > JITTER_DEFAULTS.from;
@@ -72,6 +73,11 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     warnings,
   };
 }
+
+const inFront = (count: number, first: number): string =>
+  count === 1
+    ? `frame ${first} shows the rest pose: it is not measured`
+    : `frames ${first} to ${first + count - 1} show the rest pose: they are not measured`;
 
 const rate = (fps: number): string => String(Number(fps.toFixed(3)));
 

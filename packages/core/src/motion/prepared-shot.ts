@@ -1,5 +1,5 @@
 import type { FigureAxes, UpAxis } from './axes.ts';
-import type { Exposures } from './exposures.ts';
+import { type Exposures, framesOf } from './exposures.ts';
 import type { FigureScale } from './figure-scale.ts';
 import type { Kind } from './kinds.ts';
 import { type Loop, loopPeriod } from './loop.ts';
@@ -128,9 +128,9 @@ export const framesIn = (shot: Pick<PreparedShot, 'exposures'>, samples: number)
 /** The sample that shows a label: the one of the exposure it lies in. Outside the shot a number outside its samples. */
 export function sampleAt(shot: Pick<PreparedShot, 'firstFrame' | 'exposures'>, label: number): number {
   const at = label - shot.firstFrame;
-  const { starts, lengths } = shot.exposures;
+  const { starts } = shot.exposures;
   if (at < 0) return at;
-  const frames = lengths.reduce((sum, length) => sum + length, 0);
+  const frames = framesOf(shot.exposures);
   if (at >= frames) return starts.length - 1 + (at - frames + 1);
   if (starts.length === frames) return at;
   let low = 0;

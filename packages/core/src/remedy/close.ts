@@ -1,6 +1,9 @@
 import { viewGait } from '../measure/gait/gait-view.ts';
+import { samplesOf } from '../motion/exposures.ts';
 import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
+import { loopPeriod } from '../motion/loop.ts';
+import { worldPose } from '../motion/pose.ts';
 import { poseDistance } from '../motion/pose-distance.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
@@ -44,25 +47,60 @@ export const CLOSE: Remedy = {
   },
   make(subject, given) {
     const frames = Math.round(given.number('frames')!);
-    const { shot } = subject;
-    if (shot.loop === 'none') return cut(subject, frames);
-    const { moments, follows } = without(subject);
-    if (moments.length < 3) throw new RemedyError('close: a loop of two frames has nothing to join');
-    const made = moments.length < subject.samples ? retimedTo(subject, moments) : { motion: subject.motion };
-    const own = new Subject(
-      { ...shot, loop: follows ? 'follow' : 'repeat', period: follows ? moments.length : moments.length - 1 },
-      made.motion,
-    );
-    const joins = frames > 0 ? join(own, Math.min(frames, own.period)) : made.motion;
-    return { ...made, motion: joins, loopsAnew: true };
+    const { front } = subject.shot.exposures;
+    if (front === 0) return closed(subject, frames);
+    // A rest pose in front is no part of the loop.
+    const { map, ...made } = closed(behind(subject, front), frames);
+    const all = map ?? Array.from({ length: made.motion.frames }, (_, f) => f);
+    return { ...made, map: all.map((f) => f + front), firstFrame: subject.shot.firstFrame + front };
   },
 };
+
+function closed(subject: Subject, frames: number): Made {
+  const { shot } = subject;
+  if (shot.loop === 'none') return cut(subject, frames);
+  const { moments, follows } = without(subject);
+  if (moments.length < 3) throw new RemedyError('close: a loop of two frames has nothing to join');
+  const made = moments.length < subject.samples ? retimedTo(subject, moments) : { motion: subject.motion };
+  const own = new Subject(
+    { ...shot, loop: follows ? 'follow' : 'repeat', period: follows ? moments.length : moments.length - 1 },
+    made.motion,
+  );
+  const joins = frames > 0 ? join(own, Math.min(frames, own.period)) : made.motion;
+  return { ...made, motion: joins, loopsAnew: true };
+}
+
+/** The same without its first frames. */
+function behind({ shot, motion, samples }: Subject, front: number): Subject {
+  const own = samplesOf(
+    motion,
+    Array.from({ length: samples - front }, (_, f) => f + front),
+    1,
+  );
+  const { exposures } = shot;
+  const earlier = (sample: number): number => sample - front;
+  return new Subject(
+    {
+      ...shot,
+      motion: own,
+      world: worldPose(own),
+      period: loopPeriod(shot.loop, own.frames),
+      exposures: {
+        ...exposures,
+        front: 0,
+        starts: Array.from({ length: own.frames }, (_, f) => f),
+        held: exposures.held.map(({ from, to, extra }) => ({ from: earlier(from), to: earlier(to), extra })),
+      },
+    },
+    own,
+  );
+}
 
 /** Poses nearer than this, degrees, are one. */
 const SAME_POSE = 0.01;
 
 /** The frames that are left without those that are there twice, and whether the last is followed by the first. */
-function without({ shot, samples }: Subject): { moments: number[]; follows: boolean } {
+function without({ shot, motion, samples }: Subject): { moments: number[]; follows: boolean } {
   const { held, tail } = shot.exposures;
   const drop = new Set<number>();
   for (const { to, extra } of held) for (let k = 0; k < extra; k++) if (to - k < samples) drop.add(to - k);
@@ -70,8 +108,7 @@ function without({ shot, samples }: Subject): { moments: number[]; follows: bool
   const left = Array.from({ length: samples }, (_, f) => f).filter((f) => !drop.has(f));
   const repeats = shot.seamDoubled && shot.habit === 'follow';
   // So is a last pose that stands twice, though the figure may have gone on, or leapt back, between the two.
-  const stands =
-    shot.habit === 'repeat' && samples > 3 && poseDistance(shot.played.motion, samples - 2, samples - 1) < SAME_POSE;
+  const stands = shot.habit === 'repeat' && samples > 3 && poseDistance(motion, samples - 2, samples - 1) < SAME_POSE;
   // Of a loop that goes on to its first frame a last one that is the first already is one too many.
   if ((repeats || stands) && drop.size === 0) left.pop();
   return { moments: left, follows: shot.habit !== 'repeat' };

@@ -1,6 +1,6 @@
 import { prepareShot } from '../motion/prepare-shot.ts';
 import { asPlayed, type PreparedShot, sampleAt, type ShotOptions } from '../motion/prepared-shot.ts';
-import { samplesOf } from '../motion/exposures.ts';
+import { framesOf, samplesOf } from '../motion/exposures.ts';
 import type { Motion } from '../motion/motion.ts';
 import { Given } from './given.ts';
 import { type Made, type Recipe, type Remedy, RemedyError, type Step } from './remedy.ts';
@@ -50,7 +50,9 @@ function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
   if (made.motion.frames > RECIPE_LIMITS.frames)
     throw new RemedyError(`${remedy.id} would make ${made.motion.frames} frames; ${RECIPE_LIMITS.frames} are the most`);
   if (!allFinite(made.motion)) throw new RemedyError(`${remedy.id} can’t be made on this motion`);
-  const firstFrame = made.firstFrame ?? shot.firstFrame;
+  // Where the number of frames changes a rest pose in front stays behind; every other frame keeps its label.
+  const front = remedy.works === 'poses' && made.map ? shot.exposures.front : 0;
+  const firstFrame = made.firstFrame ?? shot.firstFrame + front;
   const habit = shot.loopAssumed ? 'auto' : shot.habit;
   const { fps: _, ...plain } = options;
   const next = prepareShot(made.motion, { ...plain, firstFrame, loop: made.loopsAnew ? 'auto' : habit });
@@ -77,8 +79,8 @@ function makeOn(shot: PreparedShot, remedy: Remedy, given: Given): Made {
  * @param map the old pose that each new one shows
  */
 function exposedAnew(shot: PreparedShot, changed: Motion, map: readonly number[]): Pick<Made, 'motion' | 'map'> {
-  const { starts, stride, lengths } = shot.exposures;
-  const frames = lengths.reduce((sum, length) => sum + length, 0);
+  const { starts, stride } = shot.exposures;
+  const frames = framesOf(shot.exposures);
   if (starts.length === frames) return { motion: changed, map };
   const end = (sample: number): number => starts[sample + 1] ?? frames;
   const shown: number[] = [];
@@ -107,7 +109,8 @@ function exposedAgain(shot: PreparedShot, changed: Motion): Motion {
     for (let c = 0; c < width; c++)
       if (now[s * width + c] !== was[s * width + c]) to[f * width + c] = now[s * width + c]!;
   };
-  for (let f = 0; f < motion.frames; f++) {
+  // A rest pose in front shows none of what was changed.
+  for (let f = shot.exposures.front; f < motion.frames; f++) {
     const s = Math.min(changed.frames - 1, Math.floor(sampleAt(shot, shot.firstFrame + f)));
     copy(rotations, changed.rotations, unsmoothed.rotations, turn, f, s);
     copy(translations, changed.translations, unsmoothed.translations, shift, f, s);

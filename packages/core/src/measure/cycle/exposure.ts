@@ -54,7 +54,7 @@ export function measureExposure(shot: PreparedShot): Measured {
   if (exposures.pattern === 'still') return refuse(EXPOSURE, 'nothing moves: the whole shot is one pose');
   const share = { ones: 0, twos: 0, threes: 0, stepped: 0 };
   const poses: number[] = [];
-  let at = firstFrame;
+  let at = firstFrame + exposures.front;
   // Of a loop that repeats its first pose the last frame is not played.
   const played = shot.habit === 'repeat' ? total - 1 : total;
   for (const [k, length] of exposures.lengths.entries()) {

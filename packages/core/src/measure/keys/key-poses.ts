@@ -74,7 +74,7 @@ function heldPoses(shot: PreparedShot): KeyPose[] {
   for (const length of shot.exposures.lengths) {
     const before = poses.at(-1);
     if (!before || poseDistance(shot.motion, before.sample, sample, weights) > SAME)
-      poses.push({ sample, label: shot.firstFrame + sample });
+      poses.push({ sample, label: labelOf(shot, sample) });
     sample += length;
   }
   return poses.map(({ label }) => ({ label, name: 'pose' }));

@@ -1,7 +1,7 @@
 import { footTracks } from '../../motion/feet/standing-feet.ts';
 import { GAITS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
-import type { PreparedShot } from '../../motion/prepared-shot.ts';
+import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { quantitySignal } from '../../quantity/measure-quantity.ts';
 import type { PlannedPoseName } from '../../trade/planned-pose.ts';
 
@@ -74,7 +74,7 @@ export function blockedPoses(shot: PreparedShot): FoundPose[] {
   }
   const named = (name: PlannedPoseName, { sample: at }: Seen, part?: string): FoundPose => ({
     name,
-    label: shot.firstFrame + at,
+    label: labelOf(shot, at),
     ...(part !== undefined && { part }),
   });
   return [
