@@ -213,6 +213,8 @@ const SAID: Readonly<Record<string, string>> = {
   '0.14.0': '020ab49c685cc188',
   '0.15.0': '34d25f9104c7f197',
   '0.16.0': '95b747cd6e303f38',
+  // A rest pose in front is not measured any more, and what leaps is no way: stored readings are made again.
+  '0.17.0': '95b747cd6e303f38',
 };
 
 test('what is said changes with the version of the core, and with nothing else', () => {

@@ -545,3 +545,22 @@ describe('a walk that travels, whose last pose was copied from the first with it
     expect([cure.isGone, cure.breaks, cure.treated.shot.played.motion.frames]).toEqual([true, [], whole.frames]);
   });
 });
+
+describe('a figure that leaps to another place in the midst of its walk', () => {
+  const whole = keeperWalk({ travel: 1, cycles: [24, 24, 24] });
+  // Its last ten frames were pasted from its first ones, with their places.
+  const pasted = withFrames(whole, [
+    ...Array.from({ length: whole.frames }, (_, f) => f),
+    ...Array.from({ length: 10 }, (_, f) => f + 1),
+  ]);
+  const after = told(pasted);
+
+  test('is told by the foot that goes along, and no posture is made up of it', () => {
+    expect(after.outside).toContain('gait.slide');
+    expect(after.outside.filter((id) => /^(size|posture|foot|knee)\./.test(id))).toEqual([]);
+    for (const part of ['pelvis', 'shoulders'])
+      expect(Number(after.values('size.tilt', part)[0])).toBeLessThan(
+        Number(told(whole).values('size.tilt', part)[0]) + 2,
+      );
+  });
+});

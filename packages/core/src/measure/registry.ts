@@ -40,7 +40,7 @@ import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.16.0';
+export const CORE_VERSION = '0.17.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [

@@ -15,8 +15,10 @@ export const WAY_DEFAULTS = Object.freeze({
   turnsAbout: 60,
   /** Over a cycle in which it comes less far than this share of its farthest it stands. */
   stands: 0.25,
-  /** A step over a loop's seam of so many times the usual one is a leap back, and no way. */
+  /** A step of so many times the usual one, within the shot or over a loop's seam, is a leap, and no way … */
   leap: 6,
+  /** … and of at least so many leg lengths. */
+  leapLeast: 0.5,
 });
 
 const known = new WeakMap<PosedFigure, Heading>();
@@ -66,6 +68,22 @@ function cycleOf(shot: PosedFigure): number | undefined {
   return between.length > 0 ? Math.round(median(between)) : undefined;
 }
 
+const usualStep = (path: readonly Vec3[]): number =>
+  median(sampled(path.length - 1, (f) => length(subtract(path[f + 1]!, path[f]!))));
+
+/** A way with what leaps in it taken out: there it goes on as it went. */
+function withoutLeaps(path: readonly Vec3[], legLength: number): readonly Vec3[] {
+  const most = Math.max(WAY_DEFAULTS.leap * usualStep(path), WAY_DEFAULTS.leapLeast * legLength);
+  let gone: Vec3 = [0, 0, 0];
+  let last: Vec3 = [0, 0, 0];
+  return path.map((place, f) => {
+    const step = f === 0 ? last : subtract(place, path[f - 1]!);
+    if (length(step) > most) gone = add(gone, subtract(last, step));
+    else last = step;
+    return add(place, gone);
+  });
+}
+
 /**
  * Where the hips go, as a turn about up away from the rest pose's forward: of what they travel in a whole cycle about each sample, so that their sway takes no
  * part; before the first whole cycle and behind the last as it turns there.
@@ -75,16 +93,17 @@ function travelTurns(shot: PosedFigure, samples: number, cycle: number): Float64
   const n = motion.joints.length;
   const goesRound = shot.loop !== 'none';
   const advance = goesRound ? findContacts(shot).advance : ([0, 0, 0] as const);
-  const at = (f: number): Vec3 => vec3At(world.positions, f * n + (roles.hips ?? 0));
+  const at = withoutLeaps(
+    Array.from({ length: samples }, (_, f) => vec3At(world.positions, f * n + (roles.hips ?? 0))),
+    shot.scale.legLength,
+  );
   // A last pose that was copied from the first with its place: there the figure leaps back, and goes nowhere.
   const leaps =
-    goesRound &&
-    length(subtract(add(at(0), advance), at(samples - 1))) >
-      WAY_DEFAULTS.leap * median(sampled(samples - 1, (f) => length(subtract(at(f + 1), at(f)))));
+    goesRound && length(subtract(add(at[0]!, advance), at[samples - 1]!)) > WAY_DEFAULTS.leap * usualStep(at);
   const wraps = goesRound && !leaps;
   const place = (f: number): Vec3 => {
-    if (!wraps) return at(f);
-    return add(at(((f % samples) + samples) % samples), scale(advance, Math.floor(f / samples)));
+    if (!wraps) return at[f]!;
+    return add(at[((f % samples) + samples) % samples]!, scale(advance, Math.floor(f / samples)));
   };
   const before = Math.floor(cycle / 2);
   const count = wraps ? samples : samples - cycle;
