@@ -2,13 +2,10 @@
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { faultLike } from '../src/exemplar/fault-like.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { defaultGauges } from '../src/gauge/gauges.ts';
 import { asking, measureMark, met, type Payload, type PayloadOf, takeFinding } from '../src/mark/mark.ts';
 import type { MarkPlace } from '../src/mark/mark-tool.ts';
 import { tempoMark } from '../src/mark/tempo.ts';
 import { measureReading } from '../src/measure/registry.ts';
-import type { Kind } from '../src/motion/kinds.ts';
-import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { withPulled } from '../src/posing/pulled-pose.ts';
 import { LoosePose } from '../src/posing/loose-pose.ts';
@@ -21,13 +18,8 @@ import { keyedChanges } from '../src/remedy/keyed-changes.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
 import type { Recipe } from '../src/remedy/remedy.ts';
 import { labelNow, solve, targetOf } from '../src/remedy/solve.ts';
+import { patientOf } from './patients.ts';
 
-const patientOf = (motion: Motion, kind: Kind): Patient => ({
-  shot: prepareShot(motion, { kind }),
-  options: { kind },
-  gauges: defaultGauges(kind, motion.fps),
-  stage: 'polish',
-});
 const walk = patientOf(walkExemplar(), 'walk');
 const turn = patientOf(EXEMPLARS.turn!.make({}, {}), 'turn');
 const lean = patientOf(EXEMPLARS.lean!.make({}, {}), 'overlap');

@@ -2,13 +2,9 @@
 // wants, the shot itself is not, and the cure of that mark does it again.
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { defaultGauges } from '../src/gauge/gauges.ts';
 import { asking, measureMark, met, type PayloadOf } from '../src/mark/mark.ts';
 import { delayBetween } from '../src/mark/delay-mark.ts';
 import { shotEvents } from '../src/measure/keys/shot-events.ts';
-import type { Kind } from '../src/motion/kinds.ts';
-import type { Motion } from '../src/motion/motion.ts';
-import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { Patient } from '../src/remedy/cure.ts';
 import { recipeForMark } from '../src/remedy/from-mark.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
@@ -17,13 +13,8 @@ import { REMEDIES } from '../src/remedy/remedies.ts';
 import { differsFrom, OUTCOME_JOINTS, outcomeOf, stored } from '../src/remedy/stored-recipe.ts';
 import { canBeAsked, markOfStep } from '../src/remedy/to-mark.ts';
 import { keeperWalk } from './other-figure.ts';
+import { patientOf } from './patients.ts';
 
-const patientOf = (motion: Motion, kind: Kind): Patient => ({
-  shot: prepareShot(motion, { kind }),
-  options: { kind },
-  gauges: defaultGauges(kind, motion.fps),
-  stage: 'polish',
-});
 const walk = patientOf(walkExemplar(), 'walk');
 const keeper = patientOf(keeperWalk(), 'walk');
 const turn = patientOf(EXEMPLARS.turn!.make({}, {}), 'turn');

@@ -1,7 +1,8 @@
-import { useContext, useEffect, useRef } from 'react';
+import { useCallback, useContext } from 'react';
 import { useClock } from '../frames/frame-clock.ts';
 import type { OnAxis } from '../frames/label-map.ts';
 import type { Posed } from './figure-behind.ts';
+import { type DrawOnPaper, PaperCanvas } from './paper-canvas.tsx';
 import type { PaperScene } from './paper-scene.ts';
 import { PaperContext } from './paper.tsx';
 
@@ -23,29 +24,17 @@ interface Props {
 
 /** A canvas of a paper on which another figure is drawn whenever its own one is. */
 export function FigureCanvas({ other, draw, label }: Props) {
-  const { scene, source, drawn } = useContext(PaperContext)!;
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const { source } = useContext(PaperContext)!;
   const clock = useClock();
-  useEffect(() => {
-    const redraw = (): void => {
-      const own = scene.current;
-      const context = canvas.current?.getContext('2d');
+  const drawBoth = useCallback<DrawOnPaper>(
+    (context, scene, colour) => {
       const [mine, theirs] = [source.figure?.shown, other.source.figure?.shown];
-      if (!own || !context || !mine || !theirs) return;
-      const ratio = Math.min(2, devicePixelRatio);
-      const { width, height } = own.size;
-      Object.assign(context.canvas, { width: Math.round(width * ratio), height: Math.round(height * ratio) });
-      context.setTransform(ratio, 0, 0, ratio, 0, 0);
+      if (!mine || !theirs) return;
       const sample = other.source.sampleAt(Math.round(other.labelMap(clock.get().frame)));
       context.canvas.dataset.frame = String(sample);
-      const style = getComputedStyle(context.canvas);
-      const colour = (name: string): string => style.getPropertyValue(name).trim();
-      draw(context, own, { shot: mine, sample: own.shown }, { shot: theirs, sample }, colour);
-    };
-    redraw();
-    return drawn.subscribe(redraw);
-  }, [other, draw, scene, source, drawn, clock]);
-  return (
-    <canvas ref={canvas} role="img" aria-label={label} className="pointer-events-none absolute inset-0 h-full w-full" />
+      draw(context, scene, { shot: mine, sample: scene.shown }, { shot: theirs, sample }, colour);
+    },
+    [other, draw, source, clock],
   );
+  return <PaperCanvas draw={drawBoth} label={label} />;
 }
