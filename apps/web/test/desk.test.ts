@@ -1,4 +1,6 @@
+import { exposeOn } from '@ypsigraph/core/exemplar/expose';
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
+import { samplesOf } from '@ypsigraph/core/motion/exposures';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { frameScale, rulerLabels } from '../src/charts/frame-scale.ts';
 import { stepTrace } from '../src/charts/trace.ts';
@@ -8,6 +10,31 @@ import { placeLabels } from '../src/desk/paper/place-labels.ts';
 
 const source = (options = {}, shot = {}): MotionSource =>
   new MotionSource(prepareShot(walkExemplar(options), { kind: 'walk', ...shot }));
+
+describe('a motion behind a rest pose', () => {
+  /** A walk with its rest pose in front, on ones or on twos. */
+  const behindRest = (motion: ReturnType<typeof walkExemplar>) => {
+    const own = samplesOf(motion, [0, 0, ...Array.from({ length: motion.frames }, (_, f) => f)], 1);
+    const rotations = own.rotations.slice();
+    for (let k = 0; k < 2 * motion.joints.length; k++) rotations.set([0, 0, 0, 1], 4 * k);
+    return prepareShot({ ...own, rotations }, { kind: 'walk' });
+  };
+
+  test.each([
+    ['on ones', walkExemplar()],
+    ['on twos', exposeOn(walkExemplar(), 2)],
+  ])('%s lies on the axis without it, at its own labels', (_, motion) => {
+    const plain = new MotionSource(prepareShot(motion, { kind: 'walk', firstFrame: 3 }));
+    const own = new MotionSource(behindRest(motion));
+    expect([own.first, own.frames, own.loop, own.folded]).toEqual([3, plain.frames, plain.loop, plain.folded]);
+    expect(own.exposed).toEqual(plain.exposed);
+    expect(own.keyPoses()).toEqual(plain.keyPoses());
+    const hand = own.pointNames.indexOf('hand.L');
+    expect(own.speeds(hand)).toEqual(plain.speeds(hand));
+    expect(own.faults(hand)).toEqual(plain.faults(hand));
+    expect([own.sampleAt(3), own.sampleAt(3 + own.frames - 1)]).toEqual([0, plain.sampleAt(3 + plain.frames - 1)]);
+  });
+});
 
 describe('labels on a path', () => {
   const label = (key: number, x: number, priority: number) => ({

@@ -9,7 +9,7 @@ import { keyPoses } from '../src/measure/keys/key-poses.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Kind } from '../src/motion/kinds.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { labelOf, sampleAt } from '../src/motion/prepared-shot.ts';
+import { asPlayed, labelOf, sampleAt, withoutFront } from '../src/motion/prepared-shot.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { restPosesInFront } from '../src/motion/rest-in-front.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
@@ -43,8 +43,8 @@ describe('a rest pose in front', () => {
     const { warnings } = prepareShot(motion, { kind: 'walk', firstFrame: 0 });
     expect(warnings).toEqual([
       count === 1
-        ? 'frame 0 shows the rest pose: it is not measured'
-        : `frames 0 to ${count - 1} show the rest pose: they are not measured`,
+        ? 'frame 0 shows the rest pose: it is left out'
+        : `frames 0 to ${count - 1} show the rest pose: they are left out`,
     ]);
   });
 
@@ -68,20 +68,27 @@ describe('a rest pose in front', () => {
     expect(ids(behindRest(faulty, 2))).toEqual(ids(faulty));
   });
 
-  test('on twos and in blocking as well', () => {
-    const onTwos = exposeOn(EXEMPLARS.turn!.make({}, {}), 2);
-    expect(told(behindRest(onTwos), 'turn').measured.readings).toEqual(told(onTwos, 'turn', 2).measured.readings);
-    const blocking = doubled(withFrames(walkExemplar(), [0, 3, 6, 9, 12, 15, 18, 21, 24]), 6);
-    const [own, plain] = [told(behindRest(blocking, 3), 'walk'), told(blocking, 'walk', 4)];
-    expect([own.shot.exposures.blocking, own.shot.exposures.front]).toEqual([true, 3]);
-    expect(own.measured.readings).toEqual(plain.measured.readings);
-    expect(keyPoses(own.shot)).toEqual(keyPoses(plain.shot));
+  test.each([2, 3])('on %ds as well', (on) => {
+    for (const { make, kind } of Object.values(EXEMPLARS)) {
+      const held = exposeOn(make({}, {}), on);
+      expect(told(behindRest(held), kind).measured.readings).toEqual(told(held, kind, 2).measured.readings);
+    }
   });
 
   test('labels and samples belong together; before the motion there is its first sample', () => {
     const shot = prepareShot(behindRest(walkExemplar(), 3), { kind: 'walk', firstFrame: 101 });
     expect([labelOf(shot, 0), labelOf(shot, 5)]).toEqual([104, 109]);
     expect([101, 104, 109].map((label) => sampleAt(shot, label))).toEqual([0, 0, 5]);
+  });
+
+  test('what is looked at is the motion alone, a loop of its own length, at its labels', () => {
+    const shot = prepareShot(behindRest(walkExemplar(), 2), { kind: 'walk' });
+    const seen = withoutFront(asPlayed(shot));
+    expect([seen.firstFrame, seen.motion.frames, seen.period, seen.loop]).toEqual([3, 25, 24, 'repeat']);
+    expect(seen.motion.rotations).toEqual(walkExemplar().rotations);
+    expect([labelOf(seen, 0), sampleAt(seen, 3), sampleAt(seen, 27)]).toEqual([3, 0, 24]);
+    const plain = asPlayed(prepareShot(walkExemplar(), { kind: 'walk' }));
+    expect(withoutFront(plain)).toBe(plain);
   });
 
   test('a recording begins so, and is told without it', () => {
@@ -109,6 +116,15 @@ describe('what is none', () => {
         );
       }
     expect(restPosesInFront({ ...eased, rotations })).toBe(0);
+  });
+
+  test('in blocking the first pose may be meant, near the rest pose as it is', () => {
+    const { make } = EXEMPLARS.jump!;
+    const blocking = doubled(withFrames(make({}, {}), [0, 14, 20, 26, 32, 44]), 8);
+    expect(restPosesInFront(blocking)).toBe(0);
+    expect(restPosesInFront(behindRest(blocking, 8))).toBe(0);
+    const { shot } = told(blocking, 'jump');
+    expect([shot.exposures.blocking, shot.exposures.front]).toEqual([true, 0]);
   });
 
   test('a shot that is over before it began', () => {

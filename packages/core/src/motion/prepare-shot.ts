@@ -76,8 +76,8 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
 
 const inFront = (count: number, first: number): string =>
   count === 1
-    ? `frame ${first} shows the rest pose: it is not measured`
-    : `frames ${first} to ${first + count - 1} show the rest pose: they are not measured`;
+    ? `frame ${first} shows the rest pose: it is left out`
+    : `frames ${first} to ${first + count - 1} show the rest pose: they are left out`;
 
 const rate = (fps: number): string => String(Number(fps.toFixed(3)));
 

@@ -110,6 +110,41 @@ export function asPlayed(shot: PreparedShot): PreparedShot {
   };
 }
 
+/**
+ * The shot as it is in the file without a rest pose in front: what is looked at, and what a loop goes round in. Every frame keeps its label.
+ *
+ * @param shot every frame a sample, as `asPlayed` gives it
+ */
+export function withoutFront(shot: PreparedShot): PreparedShot {
+  const { exposures, motion, world } = shot;
+  const { front } = exposures;
+  if (front === 0) return shot;
+  const frames = motion.frames - front;
+  const n = motion.joints.length;
+  const own: Motion = {
+    ...motion,
+    frames,
+    rotations: motion.rotations.slice(4 * n * front),
+    translations: motion.translations.slice(3 * motion.moving.length * front),
+  };
+  const placed = { positions: world.positions.slice(3 * n * front), rotations: world.rotations.slice(4 * n * front) };
+  return {
+    ...shot,
+    motion: own,
+    world: placed,
+    unsmoothed: own,
+    played: { motion: own, world: placed },
+    firstFrame: shot.firstFrame + front,
+    period: loopPeriod(shot.loop, frames),
+    exposures: {
+      ...exposures,
+      front: 0,
+      starts: Array.from({ length: frames }, (_, f) => f),
+      held: exposures.held.map(({ from, to, extra }) => ({ from: from - front, to: to - front, extra })),
+    },
+  };
+}
+
 /** Label of a sample; between samples, and beyond the last, by the shot's own pace. */
 export function labelOf(shot: Pick<PreparedShot, 'firstFrame' | 'exposures'>, sample: number): number {
   const { starts, stride } = shot.exposures;

@@ -1,10 +1,8 @@
 import { viewGait } from '../measure/gait/gait-view.ts';
-import { samplesOf } from '../motion/exposures.ts';
 import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
-import { loopPeriod } from '../motion/loop.ts';
-import { worldPose } from '../motion/pose.ts';
 import { poseDistance } from '../motion/pose-distance.ts';
+import { withoutFront } from '../motion/prepared-shot.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
@@ -50,9 +48,10 @@ export const CLOSE: Remedy = {
     const { front } = subject.shot.exposures;
     if (front === 0) return closed(subject, frames);
     // A rest pose in front is no part of the loop.
-    const { map, ...made } = closed(behind(subject, front), frames);
+    const shot = withoutFront(subject.shot);
+    const { map, ...made } = closed(new Subject(shot, shot.motion), frames);
     const all = map ?? Array.from({ length: made.motion.frames }, (_, f) => f);
-    return { ...made, map: all.map((f) => f + front), firstFrame: subject.shot.firstFrame + front };
+    return { ...made, map: all.map((f) => f + front), firstFrame: shot.firstFrame };
   },
 };
 
@@ -68,32 +67,6 @@ function closed(subject: Subject, frames: number): Made {
   );
   const joins = frames > 0 ? join(own, Math.min(frames, own.period)) : made.motion;
   return { ...made, motion: joins, loopsAnew: true };
-}
-
-/** The same without its first frames. */
-function behind({ shot, motion, samples }: Subject, front: number): Subject {
-  const own = samplesOf(
-    motion,
-    Array.from({ length: samples - front }, (_, f) => f + front),
-    1,
-  );
-  const { exposures } = shot;
-  const earlier = (sample: number): number => sample - front;
-  return new Subject(
-    {
-      ...shot,
-      motion: own,
-      world: worldPose(own),
-      period: loopPeriod(shot.loop, own.frames),
-      exposures: {
-        ...exposures,
-        front: 0,
-        starts: Array.from({ length: own.frames }, (_, f) => f),
-        held: exposures.held.map(({ from, to, extra }) => ({ from: earlier(from), to: earlier(to), extra })),
-      },
-    },
-    own,
-  );
 }
 
 /** Poses nearer than this, degrees, are one. */

@@ -5,7 +5,7 @@ import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import { aroundContacts, findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
-import { asPlayed, type PreparedShot, sampleAt } from '@ypsigraph/core/motion/prepared-shot';
+import { asPlayed, type PreparedShot, sampleAt, withoutFront } from '@ypsigraph/core/motion/prepared-shot';
 import { jointParts } from '@ypsigraph/core/measure/parts';
 import { activityRows } from '@ypsigraph/core/measure/attention/activity';
 import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
@@ -65,7 +65,7 @@ export class MotionSource implements FrameSource {
     marks: MarkMeasures = inThePage(measured),
     readonly exemplar: ExemplarChoice | null = null,
   ) {
-    const shot = asPlayed(measured);
+    const shot = withoutFront(asPlayed(measured));
     this.shot = shot;
     // Where the worker can't have the file, the page measures itself: slower under a dragging hand, and never not at all.
     const here = inThePage(measured);
@@ -90,7 +90,7 @@ export class MotionSource implements FrameSource {
   get exposed(): FrameSource['exposed'] {
     const { lengths } = this.measured.exposures;
     if (lengths.length === this.frames) return undefined;
-    let from = this.measured.firstFrame;
+    let from = this.first;
     return lengths.map((length) => ({ from: (from += length) - length, length }));
   }
 
@@ -125,7 +125,8 @@ export class MotionSource implements FrameSource {
   private onShownFrames({ decomposition, spacing, arc, pops, besidePops }: PathFaults): PathFaults {
     const { measured, frames, first } = this;
     const none = measured.exposures.blocking;
-    const { starts } = measured.exposures;
+    // Of the frames that are shown: a rest pose in front is none of them.
+    const starts = measured.exposures.starts.map((at) => at - measured.exposures.front);
     const spread = (values: Float64Array): Float64Array => {
       const shown = new Float64Array(frames);
       if (!none) starts.forEach((at, sample) => (shown[at] = values[sample] ?? 0));
