@@ -179,6 +179,7 @@ test('another tempo is tried at once, and asked for in a mark that every later c
   await page.getByRole('button', { name: 'Ask for 20 frames' }).click();
   await expect(page.getByTestId('told')).toContainText('24 frames');
   await expect(page.getByTestId('told')).toContainText('20 frames');
+  await expect(words(page)).toBeFocused();
   await make(page, 'Livelier.');
   const mark = page.getByTestId('mark').filter({ hasText: 'Livelier.' });
   await mark.getByRole('button', { name: 'Delete', exact: true }).click();

@@ -1,11 +1,12 @@
 import { Metronome } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { paceOf, RATES, sayTempo, type Tempo } from '@ypsigraph/core/mark/tempo';
 import { Button } from '../kit/button.tsx';
 import { INPUT } from '../kit/field.tsx';
 import { Hint } from '../kit/hint.tsx';
 import { useClock, useClockValue } from './frames/frame-clock.ts';
+import { focusWords } from './writing.ts';
 
 interface Props {
   /** What it is now: of a gait one cycle, else what is played. */
@@ -18,6 +19,7 @@ interface Props {
 /** The shot as if it had another number of frames, or another rate: heard with the eye before anybody asks for it. */
 export function TempoPreview({ own, takesSteps, onAsk }: Props) {
   const clock = useClock();
+  const asks = useRef(false);
   const pace = useClockValue((state) => state.pace);
   const [tempo, setTempo] = useState(own);
   const play = (next: Tempo): void => {
@@ -41,6 +43,13 @@ export function TempoPreview({ own, takesSteps, onAsk }: Props) {
           side="top"
           align="start"
           sideOffset={6}
+          // Asked for, the words of the mark come next: the button that opened this would take the focus from them.
+          onCloseAutoFocus={(event) => {
+            if (!asks.current) return;
+            asks.current = false;
+            event.preventDefault();
+            focusWords();
+          }}
           className="z-40 w-72 space-y-2 rounded-md border border-edge-strong bg-sheet p-3 text-sm shadow-sm"
         >
           <h3 className="font-display text-sm">Tempo</h3>
@@ -96,7 +105,14 @@ export function TempoPreview({ own, takesSteps, onAsk }: Props) {
             </Button>
             {onAsk && (
               <Popover.Close asChild>
-                <Button className="text-xs" disabled={tempo.frames === own.frames} onClick={() => onAsk(tempo.frames)}>
+                <Button
+                  className="text-xs"
+                  disabled={tempo.frames === own.frames}
+                  onClick={() => {
+                    asks.current = true;
+                    onAsk(tempo.frames);
+                  }}
+                >
                   Ask for {tempo.frames} frames
                 </Button>
               </Popover.Close>
