@@ -147,14 +147,37 @@ describe('cures of it', () => {
     expect(lift(-20).played.motion.rotations.subarray(n)).not.toEqual(motion.rotations.subarray(n));
   });
 
-  test('another length leaves it out, and every frame keeps its label', () => {
+  test('another length leaves it in front, and every frame its label', () => {
     const { shot: slow, map } = makeRecipe(shot, { kind: 'walk' }, [{ remedy: 'retime', parameters: { frames: 30 } }]);
-    expect([slow.firstFrame, slow.played.motion.frames, slow.exposures.front]).toEqual([2, 31, 0]);
-    expect([map![0], map!.at(-1)]).toEqual([1, 25]);
+    expect([slow.firstFrame, slow.played.motion.frames, slow.exposures.front, slow.loop]).toEqual([1, 32, 1, 'repeat']);
+    expect([map![0], map![1], map!.at(-1)]).toEqual([0, 1, 25]);
+    const n = 4 * motion.joints.length;
+    expect(slow.played.motion.rotations.subarray(0, n)).toEqual(motion.rotations.subarray(0, n));
+    // On twos a pose stands as long as it stood.
+    const onTwos = behindRest(exposeOn(EXEMPLARS.turn!.make({}, {}), 2));
+    const held = makeRecipe(prepareShot(onTwos, { kind: 'turn' }), { kind: 'turn' }, [
+      { remedy: 'hold', parameters: { at: 20, frames: 4 } },
+    ]);
+    expect([held.shot.exposures.front, held.shot.played.motion.frames]).toEqual([1, onTwos.frames + 4]);
   });
 
-  test('a loop is closed without it', () => {
-    const { shot: closed } = makeRecipe(shot, { kind: 'walk' }, [{ remedy: 'close', parameters: { frames: 4 } }]);
-    expect([closed.firstFrame, closed.played.motion.frames, closed.loop]).toEqual([2, 25, 'repeat']);
+  test('a loop is closed behind it', () => {
+    const doubledEnd = behindRest(withFrames(walkExemplar(), [...Array.from({ length: 25 }, (_, f) => f), 24]));
+    const before = prepareShot(doubledEnd, { kind: 'walk' });
+    const { shot: closed, map } = makeRecipe(before, { kind: 'walk' }, [
+      { remedy: 'close', parameters: { frames: 0 } },
+    ]);
+    expect([closed.firstFrame, closed.exposures.front, closed.loop, closed.played.motion.frames]).toEqual([
+      1,
+      1,
+      'repeat',
+      26,
+    ]);
+    expect(map).toEqual(Array.from({ length: 26 }, (_, f) => f));
+  });
+
+  test('trimmed it is gone', () => {
+    const { shot: cut } = makeRecipe(shot, { kind: 'walk' }, [{ remedy: 'trim', parameters: { from: 2, to: 26 } }]);
+    expect([cut.exposures.front, cut.played.motion.frames]).toEqual([0, 25]);
   });
 });

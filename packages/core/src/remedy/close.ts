@@ -6,6 +6,7 @@ import { withoutFront } from '../motion/prepared-shot.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
+import { withRestInFront } from './rest-kept.ts';
 import { Subject } from './subject.ts';
 
 const doubled: Proposal = { steps: [{ remedy: 'close', parameters: { frames: 0 } }] };
@@ -51,7 +52,7 @@ export const CLOSE: Remedy = {
     const shot = withoutFront(subject.shot);
     const { map, ...made } = closed(new Subject(shot, shot.motion), frames);
     const all = map ?? Array.from({ length: made.motion.frames }, (_, f) => f);
-    return { ...made, map: all.map((f) => f + front), firstFrame: shot.firstFrame };
+    return withRestInFront(subject.motion, front, { ...made, map: all.map((f) => f + front) });
   },
 };
 

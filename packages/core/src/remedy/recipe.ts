@@ -4,6 +4,7 @@ import { framesOf, samplesOf } from '../motion/exposures.ts';
 import type { Motion } from '../motion/motion.ts';
 import { Given } from './given.ts';
 import { type Made, type Recipe, type Remedy, RemedyError, type Step } from './remedy.ts';
+import { withRestInFront } from './rest-kept.ts';
 import { REMEDIES, remedyOf } from './remedies.ts';
 import { Subject } from './subject.ts';
 
@@ -50,9 +51,7 @@ function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
   if (made.motion.frames > RECIPE_LIMITS.frames)
     throw new RemedyError(`${remedy.id} would make ${made.motion.frames} frames; ${RECIPE_LIMITS.frames} are the most`);
   if (!allFinite(made.motion)) throw new RemedyError(`${remedy.id} can’t be made on this motion`);
-  // Where the number of frames changes a rest pose in front stays behind; every other frame keeps its label.
-  const front = remedy.works === 'poses' && made.map ? shot.exposures.front : 0;
-  const firstFrame = made.firstFrame ?? shot.firstFrame + front;
+  const firstFrame = made.firstFrame ?? shot.firstFrame;
   const habit = shot.loopAssumed ? 'auto' : shot.habit;
   const { fps: _, ...plain } = options;
   const next = prepareShot(made.motion, { ...plain, firstFrame, loop: made.loopsAnew ? 'auto' : habit });
@@ -67,9 +66,9 @@ function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
 function makeOn(shot: PreparedShot, remedy: Remedy, given: Given): Made {
   if (remedy.works === 'frames') return remedy.make(new Subject(asPlayed(shot), shot.played.motion), given);
   const made = remedy.make(new Subject(shot, shot.unsmoothed), given);
-  return made.map
-    ? { ...made, ...exposedAnew(shot, made.motion, made.map) }
-    : { ...made, motion: exposedAgain(shot, made.motion) };
+  if (!made.map) return { ...made, motion: exposedAgain(shot, made.motion) };
+  const anew = { ...made, ...exposedAnew(shot, made.motion, made.map) };
+  return withRestInFront(shot.played.motion, shot.exposures.front, anew);
 }
 
 /**
