@@ -3,6 +3,7 @@ import { expect } from '@playwright/test';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { measureReading } from '@ypsigraph/core/measure/registry';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { settled } from './at-the-desk.ts';
 import { choose, openShot, test, walkFile } from './people.ts';
 
 test.setTimeout(240_000);
@@ -55,6 +56,7 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
     await expect(cure).toContainText('this is gone then');
     // Pulled by the ghost it does more or less of it; one pull is taken back as one.
     const grip = ottoline.getByTestId('cure-grip');
+    await settled(ottoline);
     const [held, now] = [(await grip.boundingBox())!, await told.textContent()];
     await ottoline.mouse.move(held.x + held.width / 2, held.y + held.height / 2);
     await ottoline.mouse.down();
