@@ -1,4 +1,4 @@
-import { useContext, useLayoutEffect, useRef } from 'react';
+import { useContext, useLayoutEffect, useMemo, useRef } from 'react';
 import { pulledRecipe } from '@ypsigraph/core/remedy/pulled-recipe';
 import type { Recipe } from '@ypsigraph/core/remedy/remedy';
 import { partLabel } from '@ypsigraph/core/say/part-names';
@@ -36,7 +36,15 @@ export function CureGrip({ cured }: { cured: OnAxis }) {
   const moved = useRef<Moved>(undefined);
   const held = useRef<Held>(undefined);
   const shot = source.figure?.measured;
-  const pulls = canMark && shot !== undefined && recipe !== undefined && pulledRecipe(shot, recipe, 1) !== undefined;
+  // Whether it can be pulled is told by its steps, and not by their numbers, which change under the hand.
+  const steps = recipe
+    ?.map(({ remedy, parameters, off }) => [remedy, off, ...Object.keys(parameters)].join(' '))
+    .join();
+  const pulls = useMemo(
+    () => canMark && shot !== undefined && recipe !== undefined && pulledRecipe(shot, recipe, 1) !== undefined,
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the steps stand for the recipe
+    [canMark, shot, steps],
+  );
 
   useLayoutEffect(() => {
     const place = (): void => {
@@ -59,7 +67,7 @@ export function CureGrip({ cured }: { cured: OnAxis }) {
     return drawn.subscribe(place);
   }, [cured, scene, source, drawn, clock, pulls]);
 
-  if (!pulls) return null;
+  if (!pulls || !shot || !recipe) return null;
   const make = (from: Recipe, factor: number, goesOn: boolean): void => {
     const pulled = pulledRecipe(shot, from, Math.min(MOST, Math.max(-MOST, factor)));
     if (pulled) useCures.getState().change(pulled, goesOn);
