@@ -73,6 +73,15 @@ async function exposesOtherwise(page: Page): Promise<void> {
   const told = execFileSync('ffprobe', [...counted, '-of', 'csv=p=0', path], { encoding: 'utf8' });
   expect(told.trim()).toBe(`24/1,${walk.frames + 2}`);
   await drawings.getByRole('button', { name: 'As it was handed in' }).click();
+  // Opened for a mark, what is kept goes along with that one, and no other is begun.
+  const mark = page.getByTestId('mark').filter({ hasText: 'The hat lags' });
+  await mark.getByRole('button', { name: 'Show the drawings' }).click();
+  await drawings.getByTitle('Keep with a mark').click();
+  await expect(words(page)).toHaveValue(/^The hat lags/);
+  await page.keyboard.press('Control+Enter');
+  await expect(mark.getByRole('button', { name: 'One way to do it' })).toBeVisible();
+  await expect(page.getByTestId('mark')).toHaveCount(1);
+  await drawings.getByRole('button', { name: 'As it was handed in' }).click();
 }
 
 /** Clips whose frames carry their own number: a light square at a place of its own for each frame. */

@@ -9,7 +9,7 @@ import { keyPoses } from '../src/measure/keys/key-poses.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Kind } from '../src/motion/kinds.ts';
 import type { Motion } from '../src/motion/motion.ts';
-import { asPlayed, labelOf, sampleAt, withoutFront } from '../src/motion/prepared-shot.ts';
+import { asPlayed, labelOf, sampleAt, withoutRestInFront } from '../src/motion/prepared-shot.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { restPosesInFront } from '../src/motion/rest-in-front.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
@@ -83,12 +83,12 @@ describe('a rest pose in front', () => {
 
   test('what is looked at is the motion alone, a loop of its own length, at its labels', () => {
     const shot = prepareShot(behindRest(walkExemplar(), 2), { kind: 'walk' });
-    const seen = withoutFront(asPlayed(shot));
+    const seen = withoutRestInFront(asPlayed(shot));
     expect([seen.firstFrame, seen.motion.frames, seen.period, seen.loop]).toEqual([3, 25, 24, 'repeat']);
     expect(seen.motion.rotations).toEqual(walkExemplar().rotations);
     expect([labelOf(seen, 0), sampleAt(seen, 3), sampleAt(seen, 27)]).toEqual([3, 0, 24]);
     const plain = asPlayed(prepareShot(walkExemplar(), { kind: 'walk' }));
-    expect(withoutFront(plain)).toBe(plain);
+    expect(withoutRestInFront(plain)).toBe(plain);
   });
 
   test('a recording begins so, and is told without it', () => {

@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import type { Revision, Shot, StoredReport } from '@ypsigraph/contract/shots';
 import { tempoMark } from '@ypsigraph/core/mark/tempo';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
@@ -14,7 +15,7 @@ import { useClock } from './frames/frame-clock.ts';
 import { canBePlaced, type FrameSource } from './frames/frame-source.ts';
 import { useCompared } from './frames/use-compared.ts';
 import type { WrittenMark } from './lanes/lane.ts';
-import { type Draft, newDraft } from './margin/draft.ts';
+import { type Draft, draftOf, newDraft } from './margin/draft.ts';
 import { nextEvent, withEvent } from './marks/delay-events.ts';
 import { dismiss } from './margin/findings-fold.tsx';
 import { Margin } from './margin/margin.tsx';
@@ -34,7 +35,7 @@ import { useReview } from './review.ts';
 import { Strip } from './strip/strip.tsx';
 import { TempoPreview } from './tempo.tsx';
 import { Transport } from './transport.tsx';
-import { useTake, useWriting } from './writing.ts';
+import { focusWords, useTake, useWriting } from './writing.ts';
 
 interface Props {
   readonly rig: ViewRig;
@@ -113,6 +114,13 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
   const fps = source?.fps ?? 24;
   const length = typeof cycle === 'number' ? Math.round(cycle) : (source?.frames ?? 1);
   const tempo = useMemo(() => ({ frames: length, fps }), [length, fps]);
+  /** Exposures go along with the mark they were opened for, while it is not sent; else with the one that is being written, or a new one. */
+  const keepDrawings = (cure: StoredRecipe, id: string | undefined): void => {
+    const { frame } = clock.get();
+    const mark = placed.find((own) => own.id === id && own.revision === revision.id && own.sent === null);
+    setDraft({ ...(mark ? draftOf(mark) : (draft ?? newDraft('timing', frame, frame, null))), cure });
+    focusWords();
+  };
   const onRange = (from: number, to: number): void => {
     if (!canMark) return clock.setRange([from, to]);
     const { point } = useDesk.getState();
@@ -160,16 +168,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
               />
             </Transport>
             {exposes && (
-              <DrawingsRow
-                source={source}
-                fileName={revision.fileName}
-                onKeep={
-                  canMark
-                    ? (cure) =>
-                        setDraft({ ...(draft ?? newDraft('timing', clock.get().frame, clock.get().frame, null)), cure })
-                    : undefined
-                }
-              />
+              <DrawingsRow source={source} fileName={revision.fileName} onKeep={canMark ? keepDrawings : undefined} />
             )}
             {poseRow && <PoseRow source={source} revision={revision} canEdit={canMark} />}
             <Strip subject={subject} kind={shot.brief.kind} onRange={onRange} />

@@ -115,7 +115,7 @@ export function asPlayed(shot: PreparedShot): PreparedShot {
  *
  * @param shot every frame a sample, as `asPlayed` gives it
  */
-export function withoutFront(shot: PreparedShot): PreparedShot {
+export function withoutRestInFront(shot: PreparedShot): PreparedShot {
   const { exposures, motion, world } = shot;
   const { front } = exposures;
   if (front === 0) return shot;

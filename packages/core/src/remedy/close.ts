@@ -2,7 +2,7 @@ import { viewGait } from '../measure/gait/gait-view.ts';
 import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
 import { poseDistance } from '../motion/pose-distance.ts';
-import { withoutFront } from '../motion/prepared-shot.ts';
+import { withoutRestInFront } from '../motion/prepared-shot.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Made, type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { retimedTo } from './resample.ts';
@@ -49,7 +49,7 @@ export const CLOSE: Remedy = {
     const { front } = subject.shot.exposures;
     if (front === 0) return closed(subject, frames);
     // A rest pose in front is no part of the loop.
-    const shot = withoutFront(subject.shot);
+    const shot = withoutRestInFront(subject.shot);
     const { map, ...made } = closed(new Subject(shot, shot.motion), frames);
     const all = map ?? Array.from({ length: made.motion.frames }, (_, f) => f);
     return withRestInFront(subject.motion, front, { ...made, map: all.map((f) => f + front) });

@@ -2,6 +2,7 @@ import { trend } from '../motion/heading.ts';
 import { exponential, logarithm } from '../motion/joint-turn.ts';
 import { conjugate, multiply, type Quat, quatAt, slerp } from '../motion/quaternion.ts';
 import { add, scale, subtract } from '../motion/vector.ts';
+import { mean } from '../signal/statistics.ts';
 import { wholeCycles } from '../measure/cycle/whole-cycles.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { type Remedy, RemedyError, SOUGHT } from './remedy.ts';
@@ -77,7 +78,7 @@ function counterTurned(subject: Subject, editor: MotionEditor, joint: number, pa
   const [cycle] = wholeCycles(subject.shot);
   const calm = vectors.map((own) =>
     subject.wraps
-      ? own.map(() => own.reduce((a, b) => a + b, 0) / own.length)
+      ? new Float64Array(own.length).fill(mean(own))
       : trend(own, Math.min(samples - 1, Math.round(cycle?.length ?? subject.shot.fps))),
   );
   for (let f = 0; f < samples; f++) {

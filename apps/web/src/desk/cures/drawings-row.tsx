@@ -173,7 +173,12 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
           </Button>
         )}
         {onKeep && recipe.length > 0 && (
-          <Button look="instructor" className="!min-h-6 text-xs" onClick={() => onKeep(stored(recipe), mark)}>
+          <Button
+            look="instructor"
+            title="Keep with a mark"
+            className="!min-h-6 text-xs"
+            onClick={() => onKeep(stored(recipe), mark)}
+          >
             Keep
           </Button>
         )}

@@ -5,7 +5,7 @@ import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import { aroundContacts, findContacts } from '@ypsigraph/core/motion/feet/contacts';
 import { judgePath, type PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import { jointPath, pathSteps, type PointPath } from '@ypsigraph/core/measure/spacing/point-path';
-import { asPlayed, type PreparedShot, sampleAt, withoutFront } from '@ypsigraph/core/motion/prepared-shot';
+import { asPlayed, type PreparedShot, sampleAt, withoutRestInFront } from '@ypsigraph/core/motion/prepared-shot';
 import { jointParts } from '@ypsigraph/core/measure/parts';
 import { activityRows } from '@ypsigraph/core/measure/attention/activity';
 import { type KeyPose, keyPoses } from '@ypsigraph/core/measure/keys/key-poses';
@@ -65,7 +65,7 @@ export class MotionSource implements FrameSource {
     marks: MarkMeasures = inThePage(measured),
     readonly exemplar: ExemplarChoice | null = null,
   ) {
-    const shot = withoutFront(asPlayed(measured));
+    const shot = withoutRestInFront(asPlayed(measured));
     this.shot = shot;
     // Where the worker can't have the file, the page measures itself: slower under a dragging hand, and never not at all.
     const here = inThePage(measured);

@@ -1,7 +1,7 @@
 import { extent } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { EASE_IN, EASE_OUT, measureMoveEnds, OVERSHOOT } from '@ypsigraph/core/measure/moves/move-ends';
-import { asPlayed, withoutFront } from '@ypsigraph/core/motion/prepared-shot';
+import { asPlayed, withoutRestInFront } from '@ypsigraph/core/motion/prepared-shot';
 import { figures } from '@ypsigraph/core/say/words';
 import { choice } from '../choice.ts';
 import { type FrameSource, isSignal, pointIndex, type Signal } from '../frames/frame-source.ts';
@@ -70,7 +70,7 @@ function extremesOf(values: Float64Array): number[] {
 function endsOf(source: FrameSource, { values }: Signal): End[] {
   const { measured } = source.figure!;
   if (measured.exposures.blocking || values.length < 6 || values.length > 1200) return [];
-  const { readings } = measureMoveEnds(withoutFront(asPlayed(measured)), values, 'trace');
+  const { readings } = measureMoveEnds(withoutRestInFront(asPlayed(measured)), values, 'trace');
   return OVERSHOOT.among(readings).map(({ value, detail: { from, to } }) => {
     const a = Math.round(from) - source.first;
     const b = Math.min(values.length - 1, Math.round(to) - source.first);

@@ -3,6 +3,7 @@ import type { Recipe, Step } from '@ypsigraph/core/remedy/remedy';
 import { remedyOf } from '@ypsigraph/core/remedy/remedies';
 import { useCures } from '../cures/cure-store.ts';
 import { useReview } from '../review.ts';
+import type { OnStrip } from './on-strip.ts';
 
 const ROW = 15;
 
@@ -45,12 +46,8 @@ export function useCureSpans(): readonly Span[] {
 /** Pixels that the steps of the cure take on the strip. */
 export const cureHeight = (spans: readonly Span[]): number => (spans.length > 0 ? spans.length * ROW + 3 : 0);
 
-interface Props {
+interface Props extends OnStrip {
   readonly spans: readonly Span[];
-  readonly x: { (label: number): number; invert(px: number): number };
-  readonly perFrame: number;
-  readonly width: number;
-  readonly top: number;
   readonly first: number;
   readonly last: number;
 }

@@ -6,6 +6,7 @@ import { stacked } from '../lanes/lane.ts';
 import type { Draft } from '../margin/draft.ts';
 import { useWriting } from '../writing.ts';
 import { kindSign, wantedFrames } from '../marks/kinds/registry.tsx';
+import type { OnStrip } from './on-strip.ts';
 
 const ROW = 17;
 
@@ -13,12 +14,8 @@ const ROW = 17;
 export const marksHeight = (marks: readonly Mark[], draft: Draft | undefined): number =>
   ROW * Math.max(1, ...stacked(draft ? [...marks, draft] : marks).map(({ row }) => row + 1)) + 3;
 
-interface Props {
+interface Props extends OnStrip {
   readonly marks: readonly Mark[];
-  readonly x: { (label: number): number; invert(px: number): number };
-  readonly perFrame: number;
-  readonly width: number;
-  readonly top: number;
   /** Of the whole strip: a mark that is lit lights its frames on every lane. */
   readonly height: number;
 }
