@@ -10,6 +10,7 @@ import { recipeForMark } from '../src/remedy/from-mark.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
 import type { Recipe } from '../src/remedy/remedy.ts';
 import { REMEDIES } from '../src/remedy/remedies.ts';
+import { asChart, chartFractions } from '../src/remedy/spacing-chart.ts';
 import { differsFrom, OUTCOME_JOINTS, outcomeOf, stored } from '../src/remedy/stored-recipe.ts';
 import { canBeAsked, markOfStep } from '../src/remedy/to-mark.ts';
 import { keeperWalk } from './other-figure.ts';
@@ -177,5 +178,25 @@ describe('a stored recipe says whether it comes out otherwise today', () => {
     });
     expect(differsFrom(many('hand.L'), many('hand.R'))).toBeUndefined();
     expect(differsFrom(many('hand.L'), { frames: 25, changes: [] })).toEqual({ joint: 'tail.0', then: 20, now: 0 });
+  });
+});
+
+describe('a spacing as a recipe spells it', () => {
+  test('fractions between the two poses, read again as they were', () => {
+    expect(asChart([0, 0.3, 0.8, 1])).toBe('0.3000+0.8000');
+    expect(chartFractions('0.3000+0.8000', 3)).toEqual([0, 0.3, 0.8, 1]);
+    expect(chartFractions('0+0.3+0.8+1', 3)).toEqual([0, 0.3, 0.8, 1]);
+    // What was dragged past an end stays at it.
+    expect(asChart([0, -0.2, 1.4, 1])).toBe('0.0000+1.0000');
+  });
+
+  test('the trade’s own names; nothing where it has another number of frames, or is none', () => {
+    expect(chartFractions('even', 4)).toEqual([0, 0.25, 0.5, 0.75, 1]);
+    expect(chartFractions('halves', 4)).toEqual([0, 0.5, 0.75, 0.875, 1]);
+    expect(chartFractions('0.3+0.8', 5)).toBeUndefined();
+    expect(chartFractions('smooth', 2)).toBeUndefined();
+    expect(() => treated(turn, step('respace', { from: 9, to: 18, joint: 'head', chart: '0.3+0.8' }))).toThrow(
+      /8 fractions are needed/,
+    );
   });
 });
