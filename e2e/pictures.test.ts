@@ -78,6 +78,7 @@ async function exposesOtherwise(page: Page): Promise<void> {
   await mark.getByRole('button', { name: 'Show the drawings' }).click();
   await drawings.getByTitle('Keep with a mark').click();
   await expect(words(page)).toHaveValue(/^The hat lags/);
+  await expect(words(page)).toBeFocused();
   await page.keyboard.press('Control+Enter');
   await expect(mark.getByRole('button', { name: 'One way to do it' })).toBeVisible();
   await expect(page.getByTestId('mark')).toHaveCount(1);

@@ -60,6 +60,8 @@ interface Looking {
   readonly drawsGround: boolean;
   /** A pencil is in the hand: what is drawn on the paper goes to the mark that is being written. */
   readonly pencil: boolean;
+  /** The words of the mark are to be written next: their field takes the focus as soon as it is there. */
+  readonly wantsWords: boolean;
   readonly findingsOpen: boolean;
   /** Kind of the exercise on the desk: some choices are kept by it. */
   readonly kind: string;
@@ -142,6 +144,7 @@ const START: Looking = {
   wipeAt: 0.5,
   drawsGround: false,
   pencil: false,
+  wantsWords: false,
   findingsOpen: false,
   kind: 'any',
 };

@@ -35,7 +35,7 @@ import { useReview } from './review.ts';
 import { Strip } from './strip/strip.tsx';
 import { TempoPreview } from './tempo.tsx';
 import { Transport } from './transport.tsx';
-import { focusWords, useTake, useWriting } from './writing.ts';
+import { useTake, useWriting } from './writing.ts';
 
 interface Props {
   readonly rig: ViewRig;
@@ -119,7 +119,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
     const { frame } = clock.get();
     const mark = placed.find((own) => own.id === id && own.revision === revision.id && own.sent === null);
     setDraft({ ...(mark ? draftOf(mark) : (draft ?? newDraft('timing', frame, frame, null))), cure });
-    focusWords();
+    useDesk.getState().set({ wantsWords: true });
   };
   const onRange = (from: number, to: number): void => {
     if (!canMark) return clock.setRange([from, to]);

@@ -5,8 +5,8 @@ import { paceOf, RATES, sayTempo, type Tempo } from '@ypsigraph/core/mark/tempo'
 import { Button } from '../kit/button.tsx';
 import { INPUT } from '../kit/field.tsx';
 import { Hint } from '../kit/hint.tsx';
+import { useDesk } from './desk-store.ts';
 import { useClock, useClockValue } from './frames/frame-clock.ts';
-import { focusWords } from './writing.ts';
 
 interface Props {
   /** What it is now: of a gait one cycle, else what is played. */
@@ -48,7 +48,7 @@ export function TempoPreview({ own, takesSteps, onAsk }: Props) {
             if (!asks.current) return;
             asks.current = false;
             event.preventDefault();
-            focusWords();
+            useDesk.getState().set({ wantsWords: true });
           }}
           className="z-40 w-72 space-y-2 rounded-md border border-edge-strong bg-sheet p-3 text-sm shadow-sm"
         >

@@ -1,6 +1,7 @@
 import { createContext, useCallback, useContext, useMemo } from 'react';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { useKept } from '../api/kept.ts';
+import { useDesk } from './desk-store.ts';
 import { type Draft, onto } from './margin/draft.ts';
 import { findingDraft } from './margin/finding-draft.ts';
 import { type Update, useUndo } from './margin/use-undo.ts';
@@ -44,14 +45,9 @@ export function useTake(): ((finding: Finding) => void) | undefined {
       canMark
         ? (finding) => {
             if (report) setDraft(findingDraft(finding, report));
-            focusWords();
+            useDesk.getState().set({ wantsWords: true });
           }
         : undefined,
     [canMark, report, setDraft],
   );
-}
-
-/** The words' field comes with the draft: it has the focus once it is there. */
-export function focusWords(): void {
-  requestAnimationFrame(() => document.querySelector<HTMLTextAreaElement>('[aria-label="Words of the mark"]')?.focus());
 }

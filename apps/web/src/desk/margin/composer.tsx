@@ -26,7 +26,7 @@ export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
   const asked = useDesk((state) => state.asked);
   const point = useDesk((state) => state.point);
   const answered = useRef(asked?.count ?? 0);
-  const wantsFocus = useRef(false);
+  const wantsWords = useDesk((state) => state.wantsWords);
 
   useEffect(() => {
     if (!asked || asked.count === answered.current) return;
@@ -34,12 +34,12 @@ export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
     const { frame } = clock.get();
     setDraft(draft ? ofKind(draft, asked.kind, point) : newDraft(asked.kind, frame, frame, point));
     clock.pause();
-    wantsFocus.current = true;
+    useDesk.getState().set({ wantsWords: true });
   }, [asked, clock, draft, point, setDraft]);
   // The words' field may only come with the draft: it is focused once it is there.
   useEffect(() => {
-    if (!wantsFocus.current || !words.current) return;
-    wantsFocus.current = false;
+    if (!wantsWords || !words.current) return;
+    useDesk.getState().set({ wantsWords: false });
     words.current.focus();
   });
   useNumbers();
@@ -48,7 +48,7 @@ export function Composer({ onMake }: { onMake: (draft: Draft) => void }) {
     const { frame } = clock.get();
     clock.pause();
     setDraft(draft ? ofKind(draft, kind, point) : newDraft(kind, frame, frame, point));
-    wantsFocus.current = true;
+    useDesk.getState().set({ wantsWords: true });
   };
   const ready = draft !== undefined && draft.words.trim() !== '' && draft.from <= draft.to;
   const make = (): void => {

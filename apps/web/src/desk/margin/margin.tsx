@@ -16,7 +16,7 @@ import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { useReview } from '../review.ts';
-import { focusWords, useWriting } from '../writing.ts';
+import { useWriting } from '../writing.ts';
 import { hasPlace, type PlacedMark } from '../marks/placed-marks.ts';
 import { type CureFor, useCures } from '../cures/cure-store.ts';
 import { CurePanel } from '../cures/cure-panel.tsx';
@@ -97,14 +97,14 @@ export function Margin({ earlier, others, marks }: Props) {
       return;
     }
     useCures.getState().close();
-    focusWords();
+    useDesk.getState().set({ wantsWords: true });
   };
   /** What one step of the cure changes is asked for in a mark of its own, and the cure goes along with it. */
   const ask = ({ kind, from, to, point, part = null, inner, payload }: StepMark, cure: StoredRecipe): void => {
     const own = { part, payload, cure, moved: false, typed: true, ...(inner !== undefined && { inner }) };
     setDraft({ ...newDraft(kind, from, to, point), ...own });
     useCures.getState().close();
-    focusWords();
+    useDesk.getState().set({ wantsWords: true });
   };
   /** Two marks of one: what stands before the frame that is shown, and what stands from it on; each is measured anew. */
   const split = async (mark: Mark): Promise<void> => {

@@ -1,7 +1,8 @@
 import { useEffect } from 'react';
 import { useLocation, useNavigate } from 'react-router';
+import { useDesk } from '../desk-store.ts';
 import { useReview } from '../review.ts';
-import { focusWords, useWriting } from '../writing.ts';
+import { useWriting } from '../writing.ts';
 import type { TakenAlong } from './also-for.tsx';
 import { type Draft, measured } from './draft.ts';
 import { findingDraft } from './finding-draft.ts';
@@ -31,6 +32,6 @@ export function useTakenAlong(): void {
     void measured({ ...draft, weight: along.weight }, source).then((told) =>
       setDraft({ ...told, words: wordsHere(along.words, draft.words, own.gauge.why, told) }),
     );
-    focusWords();
+    useDesk.getState().set({ wantsWords: true });
   }, [along, shot.id, findings, report, source, setDraft, navigate, pathname, search]);
 }
