@@ -21,7 +21,7 @@ const shared = {
   transform,
   // These packages ship as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras|@tus|srvx)/)',
+    '/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras|@tus|srvx|property-graph|@gltf-transform|meshoptimizer|ktx-parse)/)',
   ],
   moduleNameMapper: {
     '^@ypsigraph/core/(.*)$': '<rootDir>/packages/core/src/$1.ts',

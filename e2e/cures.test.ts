@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect } from '@playwright/test';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readBvh } from '@ypsigraph/core/formats/bvh/read-bvh';
 import { measureReading } from '@ypsigraph/core/measure/registry';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { settled } from './at-the-desk.ts';
@@ -12,7 +12,7 @@ const MUCH = 'Lift the head: she looks where she goes.';
 
 /** What a motion file says of the head, degrees. */
 const headOf = (bytes: Uint8Array): number =>
-  measureReading(prepareShot(readMotion(bytes).motion, { kind: 'walk' }), 'posture.head')[0]!.value as number;
+  measureReading(prepareShot(readBvh(bytes).motion, { kind: 'walk' }), 'posture.head')[0]!.value as number;
 
 test('a finding is cured on the student’s own shot: dragged, kept with a mark, sent, taken away, handed in, told as wanted', async ({
   comeInAs,

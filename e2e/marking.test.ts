@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readBvh } from '@ypsigraph/core/formats/bvh/read-bvh';
 import { measureMark } from '@ypsigraph/core/mark/mark';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
@@ -14,7 +14,7 @@ async function agreesWithTheCore(page: Page): Promise<void> {
   const shot = (await (await page.request.get(`/api/shots/${page.url().split('/').at(-1)!}`)).json()) as Shot;
   const revision = shot.revisions.at(-1)!;
   const file = await (await page.request.get(`/api/revisions/${revision.id}/file`)).body();
-  const prepared = prepareShot(readMotion(file).motion, shotOptions(shot.brief, revision));
+  const prepared = prepareShot(readBvh(file).motion, shotOptions(shot.brief, revision));
   const own = shot.marks.filter(({ words }) => words.startsWith('Of its kind'));
   expect(own).toHaveLength(9);
   for (const mark of own) {

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect } from '@playwright/test';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readBvh } from '@ypsigraph/core/formats/bvh/read-bvh';
 import { choose, test, walkFile } from './people.ts';
 
 test('signing in by hand, wrongly and rightly, and out again', async ({ page }) => {
@@ -117,7 +117,7 @@ test('an exemplar with a fault dialled in says what is found in it, is a file, a
   await ottoline.getByRole('button', { name: 'As a motion (BVH)' }).click();
   const file = await saving;
   expect(file.suggestedFilename()).toBe('walk-slide.bvh');
-  const { motion } = readMotion(readFileSync(await file.path()));
+  const { motion } = readBvh(readFileSync(await file.path()));
   expect([motion.frames, motion.fps]).toEqual([25, 24]);
   await choose(ottoline, 'Motion', 'turn');
   await ottoline.getByLabel('a hold lasts', { exact: true }).fill('20');

@@ -4,13 +4,12 @@ import type { Measured } from '@ypsigraph/core/measure/reading';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { jointIndex } from '@ypsigraph/core/motion/motion';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import { openMotion, whole } from './open-shot.ts';
+import { openShot, type ReadChoices, whole, withReadOptions } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
-interface Options {
+interface Options extends ReadChoices {
   a: number;
   at: number;
   b: number;
@@ -21,9 +20,9 @@ interface Options {
 
 /** Options that both commands have. */
 const command = (name: string, description: string): Command =>
-  new Command(name)
+  withReadOptions(new Command(name))
     .description(description)
-    .argument('<file>', 'a BVH file')
+    .argument('<file>', 'a motion file')
     .requiredOption('--a <label>', 'frame of the first pose', whole)
     .requiredOption('--b <label>', 'frame of the second pose', whole)
     .option('--first-frame <n>', 'label of the first frame', whole, 1)
@@ -35,8 +34,8 @@ async function print(
   options: Options,
   measure: (shot: PreparedShot) => Measured,
 ): Promise<void> {
-  const { motion, warnings } = await openMotion(file);
-  const shot = prepareShot(motion, { firstFrame: options.firstFrame, loop: 'none' });
+  const { firstFrame, animation, figure } = options;
+  const { shot, warnings } = await openShot(file, { firstFrame, animation, figure, loop: 'none' });
   const { readings, unmade } = measure(shot);
   if (options.json) {
     output.out(`${JSON.stringify({ file, readings, unmade, warnings: [...warnings, ...shot.warnings] })}\n`);

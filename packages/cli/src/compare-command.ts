@@ -5,14 +5,13 @@ import { type Alignment, alignShots } from '@ypsigraph/core/align/frame-map';
 import { type Regression, regressionsBetween } from '@ypsigraph/core/align/regressions';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { measureShot, readingName } from '@ypsigraph/core/measure/registry';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { KINDS, type PreparedShot, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { capital, figures } from '@ypsigraph/core/say/words';
-import { openMotion, positive, whole } from './open-shot.ts';
+import { openShot, positive, type ReadChoices, whole, withReadOptions } from './open-shot.ts';
 import type { Output } from './output.ts';
 
-interface Options {
+interface Options extends ReadChoices {
   kind: NonNullable<ShotOptions['kind']>;
   fps?: number;
   firstFrame: number;
@@ -22,9 +21,9 @@ interface Options {
 
 /** `ypsigraph compare FILE_A FILE_B`. */
 export const compareCommand = (output: Output): Command =>
-  new Command('compare')
+  withReadOptions(new Command('compare'))
     .description('put two revisions of a shot beside each other: where each frame went, what changed, what broke')
-    .argument('<before>', 'a BVH file')
+    .argument('<before>', 'a motion file')
     .argument('<after>', 'another')
     .addOption(new Option('--kind <kind>', 'kind of exercise').choices([...KINDS]).default('any'))
     .option('--fps <n>', "frames a second, instead of the files' own", positive)
@@ -32,7 +31,7 @@ export const compareCommand = (output: Output): Command =>
     .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
     .option('--json', 'print one JSON object')
     .action(async (before: string, after: string, options: Options) => {
-      const open = async (file: string): Promise<PreparedShot> => prepareShot((await openMotion(file)).motion, options);
+      const open = async (file: string): Promise<PreparedShot> => (await openShot(file, options)).shot;
       const [a, b] = [await open(before), await open(after)];
       const aligned = alignShots(a, b);
       const { map, parts, notes }: Alignment =

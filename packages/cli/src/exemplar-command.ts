@@ -1,7 +1,8 @@
 import { writeFile } from 'node:fs/promises';
 import { Command } from 'commander';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
-import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { writeShot } from '@ypsigraph/core/formats/write-shot';
 import { collect } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
@@ -19,7 +20,7 @@ export const exemplarCommand = (output: Output): Command =>
     .argument('<kind>', `one of: ${Object.keys(EXEMPLARS).join(', ')}`)
     .option('--set <name=value>', 'change how it is made (may be given again)', collect, [])
     .option('--fault <name=value>', 'put a fault in (may be given again)', collect, [])
-    .requiredOption('-o, --output <file>', 'BVH file to write')
+    .requiredOption('-o, --output <file>', 'file to write: BVH, or glTF where it is called .glb')
     .action(async (kind: string, options: Options) => {
       const exemplar = EXEMPLARS[kind];
       if (!exemplar)
@@ -38,7 +39,7 @@ export const exemplarCommand = (output: Output): Command =>
         faults[name] = number(name, text);
       }
       const motion = exemplar.make(set, faults);
-      await writeFile(options.output, writeBvh(motion));
+      await writeFile(options.output, await writeShot(prepareShot(motion, { kind: exemplar.kind }), options.output));
       output.out(`${options.output}: ${motion.frames} frames at ${motion.fps} fps\n`);
     });
 

@@ -9,14 +9,13 @@ import { CATALOGUE, type Topic, TOPICS } from '@ypsigraph/core/measure/catalogue
 import { readingName } from '@ypsigraph/core/measure/registry';
 import type { Reading } from '@ypsigraph/core/measure/reading';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';
 import { reportTracks } from '@ypsigraph/core/track/report-tracks';
 import { findingJson } from './findings-json.ts';
-import { collect, names, openMotion, openPoints, whole } from './open-shot.ts';
+import { collect, names, openPoints, openShot, whole } from './open-shot.ts';
 import { type ShotChoices, shotOptions, withShotOptions } from './shot-options.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
@@ -38,7 +37,10 @@ export const measureCommand = (output: Output): Command =>
   withShotOptions(
     new Command('measure')
       .description('read a motion file, or points followed on pictures, and print what the trade would say about it')
-      .argument('<file>', 'a BVH file, or a table of points: CSV with the columns frame, point, x, y (and sure)'),
+      .argument(
+        '<file>',
+        'a motion file (BVH, glTF), or a table of points: CSV with the columns frame, point, x, y (and sure)',
+      ),
   )
     .option('--joint <name>', 'measure this joint as well (may be given again)', collect, [])
     .option(
@@ -80,8 +82,8 @@ type Shape = readonly [string, string, string, string];
 async function motionReport(file: string, options: Options, own: ShotOptions): Promise<Report> {
   if (options.pair.length + options.shape.length > 0)
     throw new UsageError('--pair and --shape are of points followed on pictures');
-  const { motion, format, warnings } = await openMotion(file);
-  return reportShot(prepareShot(motion, own), { file, format, warnings }, asked(options));
+  const { shot, format, warnings } = await openShot(file, own);
+  return reportShot(shot, { file, format, warnings }, asked(options));
 }
 
 async function pointsReport(file: string, options: Options, own: ShotOptions): Promise<Report> {

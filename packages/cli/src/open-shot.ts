@@ -1,20 +1,43 @@
+import { readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { InvalidArgumentError } from 'commander';
+import { basename, dirname, join } from 'node:path';
+import { type Command, InvalidArgumentError } from 'commander';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { type PointsOptions, readPoints } from '@ypsigraph/core/formats/points/read-points';
-import { type ReadFile, readMotion } from '@ypsigraph/core/formats/read-motion';
+import { type ReadShot, readShot } from '@ypsigraph/core/formats/read-shot';
+import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import type { PointTracks } from '@ypsigraph/core/motion/point-tracks';
 import { isFoundByName, type PlannedPose } from '@ypsigraph/core/trade/planned-pose';
 import { UsageError } from './usage-error.ts';
 
+/** Which of the motions in a file is read. */
+export interface ReadChoices {
+  animation?: string;
+  figure?: string;
+}
+
+/** The options by which one of several motions in a file is chosen. */
+export const withReadOptions = (command: Command): Command =>
+  command
+    .option('--animation <name>', 'which of several animations: its name or its number, the longest being 1')
+    .option('--figure <name>', 'which of several figures');
+
 /**
- * Reads a motion file.
+ * Reads a motion file and makes it ready for measuring. Files that it names are looked for in its own folder, nowhere else.
  * @throws FormatError that names the file, or the file system's own error
  */
-export async function openMotion(file: string): Promise<ReadFile> {
+export async function openShot(file: string, options: ShotOptions): Promise<ReadShot> {
   const bytes = await readFile(file);
+  const beside = (name: string): Uint8Array | undefined => {
+    if (name !== basename(name)) return undefined;
+    try {
+      return readFileSync(join(dirname(file), name));
+    } catch {
+      return undefined;
+    }
+  };
   try {
-    return readMotion(bytes);
+    return await readShot(bytes, options, { beside, ...(options.fps !== undefined && { fps: options.fps }) });
   } catch (error) {
     if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
     throw error;

@@ -1,17 +1,16 @@
 import { Command, Option } from 'commander';
 import { asPlayed, type PreparedShot, sampleAt } from '@ypsigraph/core/motion/prepared-shot';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { quantitiesAt } from '@ypsigraph/core/quantity/measure-quantity';
 import { QUANTITIES, QUANTITY_KINDS } from '@ypsigraph/core/quantity/quantities';
 import { roundTo4 } from '@ypsigraph/core/measure/reading';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { figures, list } from '@ypsigraph/core/say/words';
 import { figureOfPoints } from '@ypsigraph/core/track/figure-of-points';
-import { openMotion, openPoints, positive, readRoles, whole } from './open-shot.ts';
+import { openPoints, openShot, positive, type ReadChoices, readRoles, whole, withReadOptions } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { UsageError } from './usage-error.ts';
 
-interface Options {
+interface Options extends ReadChoices {
   at: number;
   fps?: number;
   firstFrame?: number;
@@ -22,9 +21,9 @@ interface Options {
 
 /** `ypsigraph pose FILE`: every quantity at a frame. */
 export const poseCommand = (output: Output): Command =>
-  new Command('pose')
+  withReadOptions(new Command('pose'))
     .description('how the figure stands at a frame: lean, turn, tilt, pitch, swing, bend and place of every part')
-    .argument('<file>', 'a BVH file, or a table of points')
+    .argument('<file>', 'a motion file, or a table of points')
     .requiredOption('--at <label>', 'frame of the pose', whole)
     .option('--fps <n>', "frames a second, instead of the file's own", positive)
     .option('--first-frame <n>', 'label of the first frame (default: 1; of points the lowest in the table)', whole)
@@ -67,13 +66,15 @@ const said = (value: number, unit: string): string =>
 const rolesOf = async ({ roles }: Options): Promise<Record<string, string | null>> => (roles ? readRoles(roles) : {});
 
 async function ofMotion(file: string, options: Options): Promise<PreparedShot> {
-  const { motion } = await openMotion(file);
-  const { fps, firstFrame } = options;
-  return prepareShot(motion, {
+  const { fps, firstFrame, animation, figure } = options;
+  const { shot } = await openShot(file, {
     roles: await rolesOf(options),
     ...(fps !== undefined && { fps }),
     ...(firstFrame !== undefined && { firstFrame }),
+    ...(animation !== undefined && { animation }),
+    ...(figure !== undefined && { figure }),
   });
+  return shot;
 }
 
 async function ofPoints(file: string, { fps = 24, firstFrame, y }: Options): Promise<PreparedShot> {

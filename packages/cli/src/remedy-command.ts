@@ -1,10 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import { Command, InvalidArgumentError } from 'commander';
-import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
+import { writeShot } from '@ypsigraph/core/formats/write-shot';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { planGauges } from '@ypsigraph/core/gauge/plan-gauges';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { roundTo4 } from '@ypsigraph/core/measure/reading';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { cureAll, cureBy, type Cured, cureFindings, judged, type Patient } from '@ypsigraph/core/remedy/cure';
@@ -13,7 +12,7 @@ import { type Recipe, RemedyError, type Step } from '@ypsigraph/core/remedy/reme
 import { REMEDIES } from '@ypsigraph/core/remedy/remedies';
 import { withClip } from './clip-commands.ts';
 import { findingJson } from './findings-json.ts';
-import { openMotion } from './open-shot.ts';
+import { openShot } from './open-shot.ts';
 import type { Output } from './output.ts';
 import { type ShotChoices, shotOptions, withShotOptions } from './shot-options.ts';
 import { UsageError } from './usage-error.ts';
@@ -31,12 +30,15 @@ export const remedyCommand = (output: Output): Command =>
   withShotOptions(
     new Command('remedy')
       .description('put a motion right: by remedies that are given, or by what is proposed for a finding or for all')
-      .argument('<file>', 'a BVH file; or a clip, whose drawings are exposed otherwise'),
+      .argument('<file>', 'a motion file (BVH, glTF); or a clip, whose drawings are exposed otherwise'),
   )
     .option('--do <remedy>', 'a remedy, NAME:PARAMETER=VALUE,… (may be given again; made in this order)', steps, [])
     .option('--for <finding>', 'READING[:PART][@LABEL]: what is proposed for that finding, solved')
     .option('--all', 'what is proposed for every finding, heaviest first, as long as nothing breaks')
-    .option('-o, --output <file>', 'where it goes: BVH; of a clip CSV with the columns frame, drawing')
+    .option(
+      '-o, --output <file>',
+      'where it goes: BVH, or glTF where it is called .glb; of a clip CSV with the columns frame, drawing',
+    )
     .option('--json', 'print one JSON object')
     .action(async (file: string, options: Options) => {
       const ways = [options.do.length > 0, options.for !== undefined, options.all === true].filter(Boolean);
@@ -44,12 +46,12 @@ export const remedyCommand = (output: Output): Command =>
       if (!/\.bvh$/i.test(file) && /\.(webm|mp4|mov|gif|apng|png|webp|zip)$/i.test(file))
         return exposeClip(file, options, output);
       const own = await shotOptions(options);
-      const { motion } = await openMotion(file);
-      const shot = prepareShot(motion, own);
+      const { shot, motion } = await openShot(file, own);
       const gauges = [...planGauges(own.plan), ...defaultGauges([...shot.kinds], motion.fps)];
       const patient: Patient = { shot, options: own, gauges, stage: options.stage };
       const cured = curedAs(patient, options);
-      if (options.output !== undefined) await writeFile(options.output, writeBvh(cured.treated.shot.played.motion));
+      if (options.output !== undefined)
+        await writeFile(options.output, await writeShot(cured.treated.shot, options.output));
       output.out(options.json ? `${JSON.stringify(asJson(cured, shot.firstFrame))}\n` : asText(cured, options.output));
     });
 

@@ -2,10 +2,10 @@ import { type Command, InvalidArgumentError, Option } from 'commander';
 import { UP_AXES } from '@ypsigraph/core/motion/axes';
 import { type Kind, KINDS, type ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { type Stage, STAGES } from '@ypsigraph/core/trade/stages';
-import { collect, positive, readPlan, readRoles, whole } from './open-shot.ts';
+import { collect, positive, readPlan, type ReadChoices, readRoles, whole, withReadOptions } from './open-shot.ts';
 
 /** What a shot is taken as: the same for every command that measures one. */
-export interface ShotChoices {
+export interface ShotChoices extends ReadChoices {
   kind: readonly Kind[];
   fps?: number;
   firstFrame?: number;
@@ -22,7 +22,7 @@ export interface ShotChoices {
 
 /** The options by which a shot is taken as it is meant. */
 export const withShotOptions = (command: Command): Command =>
-  command
+  withReadOptions(command)
     .addOption(
       new Option('--kind <kind>', 'kind of exercise (may be given again: a walk that looks and stops)')
         .argParser(kindsOf)
@@ -61,7 +61,7 @@ export const kindsAsked = ({
 
 /** What a motion is prepared with: files that options name are read. */
 export async function shotOptions(choices: ShotChoices): Promise<ShotOptions & Required<Pick<ShotOptions, 'plan'>>> {
-  const { fps, firstFrame, loop, metresPerUnit, up, ground, still, group } = choices;
+  const { fps, firstFrame, loop, metresPerUnit, up, ground, still, group, animation, figure } = choices;
   return {
     ...kindsAsked(choices),
     loop,
@@ -71,6 +71,8 @@ export async function shotOptions(choices: ShotChoices): Promise<ShotOptions & R
     groups: group,
     roles: choices.roles ? await readRoles(choices.roles) : {},
     plan: choices.plan === undefined ? [] : await readPlan(choices.plan),
+    ...(animation !== undefined && { animation }),
+    ...(figure !== undefined && { figure }),
     ...(fps !== undefined && { fps }),
     ...(firstFrame !== undefined && { firstFrame }),
     ...(metresPerUnit !== undefined && { metresPerUnit }),

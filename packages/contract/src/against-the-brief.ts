@@ -5,6 +5,8 @@ export interface ReadMotion {
   readonly frames: number;
   /** The rate that the file itself names. */
   readonly fps: number;
+  /** Its seconds are its own: another rate would be another motion. */
+  readonly isTimed?: boolean;
   /** How it was found to loop. */
   readonly habit: 'none' | 'repeat' | 'follow';
 }
@@ -28,7 +30,7 @@ export interface Against {
 
 /** Where a motion is other than its brief asks, in words. */
 export function againstTheBrief(
-  { frames, fps, habit }: ReadMotion,
+  { frames, fps, isTimed, habit }: ReadMotion,
   brief: Pick<BriefContent, 'frames' | 'fps' | 'loop'>,
 ): Against[] {
   const said: Against[] = [];
@@ -39,7 +41,9 @@ export function againstTheBrief(
   if (Math.abs(fps - brief.fps) > 0.05)
     said.push({
       rule: 'rate',
-      say: `The file says ${Number(fps.toFixed(2))} frames a second; the exercise runs at ${Number(brief.fps.toFixed(2))}, and its frames are taken as such.`,
+      say: isTimed
+        ? `The file is keyed at ${Number(fps.toFixed(2))} frames a second; the exercise runs at ${Number(brief.fps.toFixed(2))}.`
+        : `The file says ${Number(fps.toFixed(2))} frames a second; the exercise runs at ${Number(brief.fps.toFixed(2))}, and its frames are taken as such.`,
     });
   if (brief.loop !== 'auto' && brief.loop !== habit)
     said.push({ rule: 'loop', say: `The exercise asks for ${WANTED[brief.loop]}; this ${LOOPS[habit]}.` });

@@ -7,3 +7,5 @@ declare class TextDecoder {
 declare class TextEncoder {
   encode(input: string): Uint8Array<ArrayBuffer>;
 }
+/** WHATWG HTML, base64 utility methods. */
+declare function atob(text: string): string;

@@ -1,6 +1,6 @@
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { readMotion } from '../src/formats/read-motion.ts';
+import { readBvh } from '../src/formats/bvh/read-bvh.ts';
 import { reportShot } from '../src/measure/report.ts';
 import { sayReading } from '../src/measure/sentence.ts';
 import type { Joint, Motion } from '../src/motion/motion.ts';
@@ -105,7 +105,7 @@ describe.each(KINDS)('asked as a %s', (kind) => {
   });
 
   test.each(['01_03.bvh', 'Boxing_Toes.bvh'] as const)('the recording %s gives finite readings, or reasons', (name) => {
-    const { motion } = readMotion(recording(name));
+    const { motion } = readBvh(recording(name));
     // The whole of it as what it may be; a part of it as what it is not.
     const report = expectSound(kind === 'any' ? motion : { ...motion, frames: 600 }, { kind });
     expect(report.readings.length).toBeGreaterThan(20);
@@ -113,14 +113,14 @@ describe.each(KINDS)('asked as a %s', (kind) => {
 });
 
 test('a recording of somebody who hangs and swings has no jumps, and no breath of sixty degrees', () => {
-  const { unmade } = expectSound(readMotion(recording('01_03.bvh')).motion, { kind: 'any' });
+  const { unmade } = expectSound(readBvh(recording('01_03.bvh')).motion, { kind: 'any' });
   const why = (id: string) => unmade.find((entry) => entry.id === id)?.why;
   expect(why('jump.gravity')).toMatch(/hangs, or is carried/);
   expect(why('breath.cycle')).toMatch(/no breath/);
 });
 
 test('a boxer stays on his feet, and his arms move more than his legs', () => {
-  const { readings, unmade } = expectSound(readMotion(recording('Boxing_Toes.bvh')).motion, { kind: 'any' });
+  const { readings, unmade } = expectSound(readBvh(recording('Boxing_Toes.bvh')).motion, { kind: 'any' });
   expect(unmade.find(({ id }) => id === 'jump.takeoff')!.why).toMatch(/never leave the ground/);
   expect(detailOf<{ liveliest: string }>(readings.find(({ id }) => id === 'activity')!).liveliest).toMatch(/^arm/);
 });

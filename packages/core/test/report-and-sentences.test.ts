@@ -1,7 +1,7 @@
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
-import { readMotion } from '../src/formats/read-motion.ts';
+import { readBvh } from '../src/formats/bvh/read-bvh.ts';
 import { jointParts } from '../src/measure/parts.ts';
 import { tipPoints } from '../src/measure/spacing/tips.ts';
 import { partners } from '../src/measure/cycle/mirror.ts';
@@ -305,7 +305,7 @@ test('an exemplar’s file is measured as the exemplar is', () => {
   for (const exemplar of Object.values(EXEMPLARS)) {
     const { kind } = exemplar;
     const motion = exemplar.make({}, {});
-    const { motion: back } = readMotion(bytes(writeBvh(motion)));
+    const { motion: back } = readBvh(bytes(writeBvh(motion)));
     const readings = (m: typeof motion) =>
       measureShot(prepareShot(m, { kind })).readings.filter(({ id }) => id !== 'cycle.jerk');
     const measured = readings(back);

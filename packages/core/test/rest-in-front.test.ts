@@ -15,7 +15,7 @@ import { restPosesInFront } from '../src/motion/rest-in-front.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
 import { doubled, withFrames } from './material.ts';
 import { keeperWalk } from './other-figure.ts';
-import { readMotion } from '../src/formats/read-motion.ts';
+import { readBvh } from '../src/formats/bvh/read-bvh.ts';
 import { recording } from './fixtures.ts';
 
 /** The motion with so many frames of the rest pose before it. */
@@ -92,9 +92,9 @@ describe('a rest pose in front', () => {
   });
 
   test('a recording begins so, and is told without it', () => {
-    const { motion } = readMotion(recording('01_03.bvh'));
+    const { motion } = readBvh(recording('01_03.bvh'));
     expect(restPosesInFront(motion)).toBe(1);
-    expect(restPosesInFront(readMotion(recording('Boxing_Toes.bvh')).motion)).toBe(0);
+    expect(restPosesInFront(readBvh(recording('Boxing_Toes.bvh')).motion)).toBe(0);
   });
 });
 

@@ -1,6 +1,5 @@
 import { expose } from 'comlink';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { readShot } from '@ypsigraph/core/formats/read-shot';
 import { type DialledFault, faultLike } from '@ypsigraph/core/exemplar/fault-like';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
@@ -96,7 +95,7 @@ const api = {
     part: string | undefined,
   ): Promise<ForFile | NotMade> =>
     told(async () => {
-      const patient = { shot: prepareShot(readMotion(bytes).motion, options), options, gauges, stage };
+      const patient = { shot: (await readShot(bytes, options)).shot, options, gauges, stage };
       const cure = proposed(patient, reading, part);
       if (!cure) return { why: NONE };
       const text = writeBvh(cure.treated.shot.played.motion);

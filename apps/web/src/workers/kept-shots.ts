@@ -1,5 +1,4 @@
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
+import { readShot } from '@ypsigraph/core/formats/read-shot';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 
 /** Shots that a worker measures on, the last used last: the page has those it shows, so these are the worker's own. */
@@ -9,7 +8,7 @@ const MOST_KEPT = 4;
 /** A shot to measure on; its file comes out of the browser's own store the second time. */
 export function shotOf(address: string, options: ShotOptions): Promise<PreparedShot> {
   const key = `${address} ${JSON.stringify(options)}`;
-  const shot = kept.get(key) ?? fetchBytes(address).then((bytes) => prepareShot(readMotion(bytes).motion, options));
+  const shot = kept.get(key) ?? fetchBytes(address).then(async (bytes) => (await readShot(bytes, options)).shot);
   kept.delete(key);
   kept.set(key, shot);
   shot.catch(() => kept.delete(key));

@@ -1,10 +1,9 @@
 import { expose, transfer } from 'comlink';
 import { type Report, reportShot } from '@ypsigraph/core/measure/report';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readShot } from '@ypsigraph/core/formats/read-shot';
 import { type Measurable, measureMark, met, type Payload } from '@ypsigraph/core/mark/mark';
 import type { MarkPlace } from '@ypsigraph/core/mark/mark-tool';
 import type { MarkKind } from '@ypsigraph/core/trade/mark-kinds';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { PreparedShot, ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { asSent, fetchBytes, shotOf } from './kept-shots.ts';
 
@@ -12,10 +11,9 @@ import { asSent, fetchBytes, shotOf } from './kept-shots.ts';
 export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string; passing?: true };
 
 /** Reads and poses a motion file; the arrays are handed over, not copied. */
-function prepare(bytes: Uint8Array, options: ShotOptions): Prepared {
+async function prepare(bytes: Uint8Array, options: ShotOptions): Promise<Prepared> {
   try {
-    const { motion, warnings } = readMotion(bytes);
-    const shot = prepareShot(motion, options);
+    const { shot, warnings } = await readShot(bytes, options);
     const sent = asSent(shot);
     const { played } = sent;
     const buffers = new Set(
@@ -43,9 +41,9 @@ const api = {
   },
   prepare,
   /** What is measured of a file that somebody has just chosen. */
-  report: (bytes: Uint8Array, options: ShotOptions, file: string): Report => {
-    const { motion, format, warnings } = readMotion(bytes);
-    return reportShot(prepareShot(motion, options), { file, format, warnings });
+  report: async (bytes: Uint8Array, options: ShotOptions, file: string): Promise<Report> => {
+    const { shot, format, warnings } = await readShot(bytes, options);
+    return reportShot(shot, { file, format, warnings });
   },
   /** The numbers of a mark at a place of a revision's shot. */
   measure: async (address: string, options: ShotOptions, kind: MarkKind, place: MarkPlace, now?: Payload) =>

@@ -1,28 +1,35 @@
-import { readBvh, type ReadMotion } from './bvh/read-bvh.ts';
 import { FormatError } from './format-error.ts';
+import type { Beside, MotionFormat, ReadMotion, ReadOptions } from './format.ts';
+import { FORMATS } from './formats.ts';
+import { isZip, unzipped } from './zipped.ts';
 
 export interface ReadFile extends ReadMotion {
-  readonly format: 'bvh';
+  readonly format: MotionFormat['name'];
 }
 
 /** First bytes of files that are often handed in by mistake, and what to say of them. */
 const MISTAKEN: readonly (readonly [signature: readonly number[], is: string])[] = [
-  [[0x50, 0x4b, 0x03, 0x04], 'a zip archive: unpack it and hand in the .bvh file inside'],
-  [[0x50, 0x4b, 0x05, 0x06], 'an empty zip archive'],
-  [[0x1f, 0x8b], 'a gzip archive: unpack it and hand in the .bvh file inside'],
+  [[0x1f, 0x8b], 'a gzip archive: unpack it and hand in the file inside'],
   [[0x89, 0x50, 0x4e, 0x47], 'a PNG picture, not a motion file'],
   [[0xff, 0xd8, 0xff], 'a JPEG picture, not a motion file'],
   [[0x25, 0x50, 0x44, 0x46], 'a PDF document, not a motion file'],
-  [[0x67, 0x6c, 0x54, 0x46], 'a binary glTF file; only BVH can be read'],
 ];
 
 /**
- * Reads a motion file of any format the core knows; what it is is told from its bytes, not from its name.
+ * Reads a motion file of any format the core knows, alone or in a zip; what it is is told from its bytes, not from its name.
+ *
+ * @param beside gives files that the file itself names, where it is not in a zip
  * @throws FormatError when it is none of them or damaged
  */
-export function readMotion(bytes: Uint8Array): ReadFile {
+export async function readMotion(
+  bytes: Uint8Array,
+  options: ReadOptions = {},
+  beside: Beside = () => undefined,
+): Promise<ReadFile> {
   for (const [signature, is] of MISTAKEN) {
     if (signature.every((byte, k) => bytes[k] === byte)) throw new FormatError(`this is ${is}`);
   }
-  return { format: 'bvh', ...readBvh(bytes) };
+  const own = isZip(bytes) ? unzipped(bytes) : { bytes, beside };
+  const format = FORMATS.find((one) => one.accepts(own.bytes))!;
+  return { format: format.name, ...(await format.read(own.bytes, options, own.beside)) };
 }

@@ -1,3 +1,5 @@
+import type { UpAxis } from './axes.ts';
+import type { KeyChannel } from './keys.ts';
 import type { Vec3 } from './vector.ts';
 
 /** One joint of a skeleton at rest. At rest every local rotation is the identity. */
@@ -28,6 +30,18 @@ export interface Motion {
   /** Joints with a translation of their own, in ascending order. */
   readonly moving: readonly number[];
   readonly translations: Float64Array;
+  /** The axis that is up by the format itself; undefined where the format has none. */
+  readonly up?: UpAxis;
+  /** Metres of a unit by the format itself; undefined where the format, or its figure's size, says nothing of it. */
+  readonly metresPerUnit?: number;
+  /** The file says in seconds when everything is: at another rate it would be another motion. */
+  readonly isTimed?: boolean;
+  /** Frames from the file's time 0 to the first sample: what lies before is no motion. */
+  readonly lead?: number;
+  /** The keys it was made of, where the format keeps them. */
+  readonly keys?: readonly KeyChannel[];
+  /** Scales of joints that are scaled: `values[3 * (frame * joints.length + slot)]` starts those of joint `joints[slot]` along its own axes. */
+  readonly scales?: { readonly joints: readonly number[]; readonly values: Float64Array };
 }
 
 /** Index of the joint called `name`, exactly or else in any case; −1 when there is none. */

@@ -19,15 +19,16 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
   const kind = options.kind ?? 'any';
   const guessed = guessRoles(file.joints, options.roles);
   const { roles, fourLegs } = guessed;
-  const scale = figureScale(file.joints, roles, options.metresPerUnit, options.legLength);
+  const scale = figureScale(file.joints, roles, options.metresPerUnit ?? file.metresPerUnit, options.legLength);
   const warnings = [...guessed.warnings];
-  const timed = options.fps === undefined ? file : { ...file, fps: options.fps };
+  const timed = options.fps === undefined || file.isTimed ? file : { ...file, fps: options.fps };
   if (Math.abs(timed.fps - file.fps) > 0.01)
     warnings.push(`the file runs at ${rate(file.fps)} frames a second; it is taken at ${rate(timed.fps)}`);
+  const firstFrame = (options.firstFrame ?? 1) + (file.lead ?? 0);
   const exposures = findExposures(timed, kind, scale.legLength);
   const isFolded = exposures.starts.length !== timed.frames;
   const folded = isFolded ? samplesOf(timed, exposures.starts, exposures.stride) : timed;
-  if (exposures.front > 0) warnings.push(inFront(exposures.front, options.firstFrame ?? 1));
+  if (exposures.front > 0) warnings.push(inFront(exposures.front, firstFrame));
   const habit = loopHabit(folded, kind, options.loop, exposures, roles);
   const jitter = exposures.blocking ? 0 : jitterOf(folded);
   const trembles = jitter > JITTER_DEFAULTS.from;
@@ -39,7 +40,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
       `every joint trembles by about ${jitter.toFixed(1)}° from frame to frame: the motion was smoothed before it was measured`,
     );
   const world = worldPose(motion);
-  const given = options.up === 'auto' ? undefined : options.up;
+  const given = options.up === undefined || options.up === 'auto' ? file.up : options.up;
   const axes = figureAxes(motion.joints, roles, { ...world, frames: motion.frames }, fourLegs, given);
   if (!axes.upKnown)
     warnings.push('the rest pose does not say which way is up: the axis along which the feet are lowest was taken');
@@ -52,7 +53,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     kind,
     kinds: [...new Set([kind, ...(options.alsoKinds ?? [])])],
     fps: motion.fps,
-    firstFrame: options.firstFrame ?? 1,
+    firstFrame,
     loop: 'none',
     roles,
     fourLegs,

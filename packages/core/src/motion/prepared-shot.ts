@@ -22,6 +22,10 @@ export interface ShotOptions {
   readonly metresPerUnit?: number;
   /** L, when the rest pose does not tell it: of points that were followed on pictures. */
   readonly legLength?: number;
+  /** Which of a file's animations it is: its name, or its number, the longest being 1. Default: the longest. */
+  readonly animation?: string;
+  /** Which of a file's figures it is, by its name. Default: the one with the most joints. */
+  readonly figure?: string;
   /** Corrections of the guessed roles: role → joint name, or null for none. */
   readonly roles?: Readonly<Record<string, string | null>>;
   /** What the figure stands on: `flat`, or `steps`, each foot at its own height. Default: found out from where the feet come to lie. */

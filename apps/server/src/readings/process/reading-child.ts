@@ -4,8 +4,8 @@ import { setPriority } from 'node:os';
 import { alignAny, type Alignable } from '@ypsigraph/core/align/comparable';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readShot } from '@ypsigraph/core/formats/read-shot';
 import { reportShot } from '@ypsigraph/core/measure/report';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-shot';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
@@ -27,12 +27,11 @@ const NICE = 10;
 /** Does what is asked. What it gives is that of its own task. */
 const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D>> } = {
   check: async ({ path }) => {
-    readMotion(readFileSync(path));
+    await readMotion(readFileSync(path));
     return { gives: {} };
   },
   measure: async ({ path, to, fileName: file, options }) => {
-    const { motion, format, warnings } = readMotion(readFileSync(path));
-    const shot = prepareShot(motion, options);
+    const { shot, format, warnings } = await readShot(readFileSync(path), options);
     writeFileSync(to, JSON.stringify(reportShot(shot, { file, format, warnings })));
     const small = smallFigure(shot);
     return { gives: small ? { small } : {} };
@@ -40,9 +39,9 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
   look: async ({ path, fileName, options, motionUpTo }) => {
     if (await checkClip(path, fileName)) return { gives: { media: 'pictures' } };
     if (statSync(path).size > motionUpTo) return { gives: { media: 'motion' } };
-    const { motion } = readMotion(readFileSync(path));
-    const { habit } = prepareShot(motion, options);
-    return { gives: { media: 'motion', motion: { frames: motion.frames, fps: motion.fps, habit } } };
+    const { motion, shot } = await readShot(readFileSync(path), options);
+    const { frames, fps, isTimed } = motion;
+    return { gives: { media: 'motion', motion: { frames, fps, ...(isTimed && { isTimed }), habit: shot.habit } } };
   },
   decode: async ({ path, folder, fileName, fps }) => {
     const made = await readClip(path, { folder, fileName, fps, onProgress: tell });
@@ -55,7 +54,7 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
     return { gives: {} };
   },
   align: async ({ to, a, b }) => {
-    const found = await alignAny(alignable(a), alignable(b));
+    const found = await alignAny(await alignable(a), await alignable(b));
     writeFileSync(to, JSON.stringify(typeof found === 'string' ? { why: found } : found));
     return { gives: {} };
   },
@@ -86,10 +85,10 @@ function tell(progress: number): void {
 }
 
 /** A shot as it is held against another. */
-function alignable(side: AlignedSide): Alignable {
+async function alignable(side: AlignedSide): Promise<Alignable> {
   if ('motion' in side) {
     const { path, options } = side.motion;
-    const shot = prepareShot(readMotion(readFileSync(path)).motion, options);
+    const { shot } = await readShot(readFileSync(path), options);
     return {
       shot,
       flat: false,

@@ -8,7 +8,7 @@ import { FAULT_WORDS } from '@ypsigraph/core/exemplar/fault-words';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
-import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { readBvh } from '@ypsigraph/core/formats/bvh/read-bvh';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { judged } from '@ypsigraph/core/remedy/cure';
 import { cureWorker } from '../../workers/cure.ts';
@@ -141,7 +141,7 @@ function useCured(shot: PreparedShot | undefined, loop: BriefContent['loop']): P
     const [finding] = judged(patient).findings;
     if (!finding) return 'Nothing is found in it, so nothing is put right.';
     const cure = await cureWorker().forFile({ ...patient, bytes }, finding.reading.id, finding.reading.part);
-    return 'why' in cure ? cure.why : prepareShot(readMotion(new TextEncoder().encode(cure.text)).motion, options);
+    return 'why' in cure ? cure.why : prepareShot(readBvh(new TextEncoder().encode(cure.text)).motion, options);
   });
   if (!shot) return undefined;
   return error ? error.message : (data ?? 'Looking for what puts it right …');

@@ -1,15 +1,10 @@
 import type { Joint, Motion } from '../../motion/motion.ts';
 import type { Vec3 } from '../../motion/vector.ts';
 import { FormatError, LIMITS } from '../format-error.ts';
+import type { ReadMotion } from '../format.ts';
 import { frameRate } from './frame-rate.ts';
 import { type DeclaredJoint, readHierarchy } from './hierarchy.ts';
 import { TextScanner } from './text-scanner.ts';
-
-/** A motion as a file brought it, with what was odd about the file in words for the person who handed it in. */
-export interface ReadMotion {
-  readonly motion: Motion;
-  readonly warnings: readonly string[];
-}
 
 /**
  * Reads a BVH (Biovision hierarchy) file.

@@ -1,0 +1,82 @@
+import type { Interpolation } from './gltf-json.ts';
+
+/** The keys of one channel. */
+export interface Keys {
+  /** Seconds, rising. */
+  readonly times: Float64Array;
+  /** Values in order of the keys, `width` numbers each; of a cubic spline in-tangent, value and out-tangent of each. */
+  readonly values: Float64Array;
+  readonly width: number;
+  readonly how: Interpolation;
+  /** Quaternions turn the shortest way and keep their length. */
+  readonly turns: boolean;
+}
+
+/**
+ * Value of a channel at a time, as Khronos, *glTF 2.0 Specification*, appendix C has it: held before the first key and behind the last one,
+ * step, linear (quaternions along the shortest turn) or cubic spline (quaternions brought back to length 1).
+ *
+ * @param time seconds
+ * @param into where its `width` numbers are written, from `at` on
+ */
+export function valueAt(keys: Keys, time: number, into: Float64Array, at = 0): void {
+  const { times, values, width, how, turns } = keys;
+  const last = times.length - 1;
+  const cubic = how === 'CUBICSPLINE';
+  const stride = cubic ? 3 * width : width;
+  const own = cubic ? width : 0;
+  const k = keyBefore(times, time);
+  if (k < 0 || k >= last || how === 'STEP') {
+    const from = Math.min(last, Math.max(0, k)) * stride + own;
+    for (let n = 0; n < width; n++) into[at + n] = values[from + n]!;
+    if (turns) normalise(into, at);
+    return;
+  }
+  const lasts = times[k + 1]! - times[k]!;
+  const t = (time - times[k]!) / lasts;
+  const a = k * stride + own;
+  const b = a + stride;
+  if (cubic) {
+    const [t2, t3] = [t * t, t * t * t];
+    for (let n = 0; n < width; n++)
+      into[at + n] =
+        (2 * t3 - 3 * t2 + 1) * values[a + n]! +
+        lasts * (t3 - 2 * t2 + t) * values[a + width + n]! +
+        (-2 * t3 + 3 * t2) * values[b + n]! +
+        lasts * (t3 - t2) * values[b - width + n]!;
+    if (turns) normalise(into, at);
+  } else if (turns) turned(values, a, b, t, into, at);
+  else for (let n = 0; n < width; n++) into[at + n] = values[a + n]! + t * (values[b + n]! - values[a + n]!);
+}
+
+/** The last key at or before a time; −1 before the first. */
+function keyBefore(times: Float64Array, time: number): number {
+  let [low, high] = [-1, times.length - 1];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (times[middle]! <= time) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+/** Spherical interpolation, the shortest way round. */
+function turned(values: Float64Array, a: number, b: number, t: number, into: Float64Array, at: number): void {
+  let dot = 0;
+  for (let n = 0; n < 4; n++) dot += values[a + n]! * values[b + n]!;
+  const sign = dot < 0 ? -1 : 1;
+  const angle = Math.acos(Math.min(1, Math.abs(dot)));
+  const sine = Math.sin(angle);
+  const [one, other] =
+    sine < 1e-9 ? [1 - t, sign * t] : [Math.sin((1 - t) * angle) / sine, (sign * Math.sin(t * angle)) / sine];
+  for (let n = 0; n < 4; n++) into[at + n] = one * values[a + n]! + other * values[b + n]!;
+  normalise(into, at);
+}
+
+function normalise(into: Float64Array, at: number): void {
+  const length = Math.hypot(into[at]!, into[at + 1]!, into[at + 2]!, into[at + 3]!);
+  if (length < 1e-12) {
+    into.fill(0, at, at + 3);
+    into[at + 3] = 1;
+  } else for (let n = 0; n < 4; n++) into[at + n]! /= length;
+}

@@ -1,0 +1,13 @@
+import { axisName, UP_AXES } from '../motion/axes.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
+import { formatOfName } from './formats.ts';
+
+/**
+ * Writes a shot's motion, every frame of it as it is played.
+ *
+ * @param name what the file is called: its ending says which format it is
+ */
+export async function writeShot({ played, axes, scale }: PreparedShot, name: string): Promise<Uint8Array> {
+  const up = UP_AXES.find((own) => own === axisName(axes.up));
+  return formatOfName(name).write(played.motion, { ...(up && { up }), metresPerUnit: scale.metresPerUnit });
+}

@@ -1,0 +1,66 @@
+import { unzipSync } from 'fflate';
+import { FormatError, LIMITS } from './format-error.ts';
+import { ENDINGS } from './formats.ts';
+
+/** Files in one zip, and bytes they unpack to, at most. */
+const MOST = { files: 500, bytes: 2 * LIMITS.bytes };
+
+/** Whether the bytes begin as a zip does. */
+export const isZip = (bytes: Uint8Array): boolean =>
+  bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5) && (bytes[3] === 4 || bytes[3] === 6);
+
+/** A motion out of a zip, and what lies beside it there. */
+export interface Unzipped {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+  /** A file in the same folder of the zip, or in one within that. */
+  readonly beside: (name: string) => Uint8Array | undefined;
+}
+
+/** Whether a file in a zip is one that a motion is read from, by its name; what file systems put beside it is none. */
+export const isMotionName = (name: string): boolean =>
+  !/(^|\/)(__MACOSX\/|\.)/.test(name) && ENDINGS.some((ending) => name.toLowerCase().endsWith(ending));
+
+/**
+ * Takes the one motion out of a zip.
+ * @throws FormatError where there is none, or more than one, or more than can be unpacked
+ */
+export function unzipped(bytes: Uint8Array): Unzipped {
+  let [files, size] = [0, 0];
+  const names: string[] = [];
+  let entries: Readonly<Record<string, Uint8Array>>;
+  try {
+    entries = unzipSync(bytes, {
+      filter: ({ name, originalSize }) => {
+        files++;
+        size += originalSize;
+        if (isMotionName(name)) names.push(name);
+        return files <= MOST.files && size <= MOST.bytes;
+      },
+    });
+  } catch {
+    throw new FormatError('the zip archive is damaged or cut');
+  }
+  if (files > MOST.files) throw new FormatError(`the zip holds ${files} files; at most ${MOST.files} can be read`);
+  if (size > MOST.bytes) throw new FormatError(`the zip unpacks to more than ${MOST.bytes / 1024 / 1024} MB`);
+  // A text that names files is what they belong to.
+  const best = names.filter((name) => name.toLowerCase().endsWith('.gltf'));
+  const own = best.length > 0 ? best : names;
+  if (own.length === 0)
+    throw new FormatError(
+      files === 0 ? 'this is an empty zip archive' : `the zip holds no motion (${ENDINGS.join(', ')})`,
+    );
+  if (own.length > 1)
+    throw new FormatError(
+      `the zip holds ${own.length} motions, ${own
+        .slice(0, 3)
+        .map((name) => `“${name}”`)
+        .join(', ')}: hand one in`,
+    );
+  const folder = own[0]!.replace(/[^/]*$/, '');
+  return {
+    name: own[0]!,
+    bytes: entries[own[0]!]!,
+    beside: (name) => entries[`${folder}${name.replace(/^\.\//, '')}`],
+  };
+}
