@@ -33,9 +33,7 @@ export async function readAccessors(
   let read;
   try {
     await MeshoptDecoder.ready;
-    const io = new WebIO()
-      .registerExtensions(extensions)
-      .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+    const io = new WebIO().registerExtensions(extensions).registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
     const document = await io.readJSON({ json: alone as never, resources });
     read = document.getRoot().listAccessors();
   } catch (error) {

@@ -1,6 +1,6 @@
 import type { Affine } from './affine.ts';
 import { affine, compose, fromMatrix, multiply } from './affine.ts';
-import type { GltfAnimation, GltfJson, GltfPath, Interpolation } from './gltf-json.ts';
+import type { GltfAnimation, GltfJson, GltfPath } from './gltf-json.ts';
 import { type Keys, valueAt } from './interpolate.ts';
 
 /** One channel of an animation with its numbers. */
