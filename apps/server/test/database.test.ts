@@ -45,6 +45,7 @@ describe('migrations', () => {
       { name: '0012-plan' },
       { name: '0013-demonstrations' },
       { name: '0014-cures' },
+      { name: '0015-animations' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -12,6 +12,8 @@ export interface MeasuringRevision {
   readonly firstFrame: number;
   readonly loop: NonNullable<ShotOptions['loop']>;
   readonly up?: NonNullable<ShotOptions['up']>;
+  readonly animation?: string | null;
+  readonly figure?: string | null;
   readonly roles: Readonly<Record<string, string | null>>;
 }
 
@@ -23,7 +25,7 @@ export interface MeasuringRevision {
  */
 export const shotOptions = (
   { kind, alsoKinds, fps, ground, groundHeight, still, groups, plan }: MeasuringBrief,
-  { firstFrame, loop, up = 'auto', roles }: MeasuringRevision,
+  { firstFrame, loop, up = 'auto', animation, figure, roles }: MeasuringRevision,
 ): ShotOptions => ({
   kind,
   alsoKinds,
@@ -36,5 +38,7 @@ export const shotOptions = (
   firstFrame,
   loop,
   up,
+  ...(animation != null && { animation }),
+  ...(figure != null && { figure }),
   roles,
 });

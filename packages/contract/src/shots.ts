@@ -95,6 +95,9 @@ export const Revision = z.object({
   firstFrame: FrameLabel,
   loop: LoopChoice,
   up: UpChoice,
+  /** Which of a file's animations and figures it is; null where the first of them. */
+  animation: z.string().nullable(),
+  figure: z.string().nullable(),
   roles: z.record(z.string(), z.string().nullable()),
   /** Its key poses as they were set by hand; null where those the core finds stand. */
   poses: z.array(Pose).nullable(),
@@ -184,6 +187,9 @@ export const HandIn = z.object({
   note: words(4000).default(''),
   firstFrame: z.coerce.number().int().min(-100_000).max(100_000).optional(),
   loop: LoopChoice.optional(),
+  /** Of a file with several: which animation, which figure. */
+  animation: plain(200).optional(),
+  figure: plain(200).optional(),
   /** Roles corrected before it was sent, as JSON text. */
   roles: jsonText(correctedRoles).optional(),
   /** Parts worked on this time, as JSON text. */
@@ -218,6 +224,8 @@ export const RevisionSettings = z.object({
   firstFrame: FrameLabel.optional(),
   loop: LoopChoice.optional(),
   up: UpChoice.optional(),
+  animation: plain(200).nullable().optional(),
+  figure: plain(200).nullable().optional(),
   roles: correctedRoles.optional(),
 });
 export type RevisionSettings = z.infer<typeof RevisionSettings>;

@@ -1,6 +1,7 @@
 import { open } from 'node:fs/promises';
 import { extname } from 'node:path';
 import { fileTypeFromBuffer } from 'file-type/core';
+import { isMotionName, namesInZip } from '@ypsigraph/core/formats/zipped';
 import { ClipError } from './clip-error.ts';
 
 /** What a clip is by its own bytes: how it is to be read, and what it is called. */
@@ -28,6 +29,8 @@ const TYPES: Readonly<Record<string, ClipType>> = {
 const CLIP_NAMES = ['.webm', '.mkv', '.mp4', '.m4v', '.mov', '.gif', '.png', '.apng', '.webp', '.zip'];
 /** So many bytes tell what a file is. */
 const HEAD = 64 * 1024;
+/** And so many at its end what a zip holds. */
+const END = 1024 * 1024;
 
 /** What kinds of files are taken, as it is said to people. */
 export const TAKEN =
@@ -42,15 +45,20 @@ export const TAKEN =
 export async function clipTypeOf(path: string, fileName: string): Promise<ClipType | undefined> {
   const file = await open(path, 'r');
   let head: Uint8Array;
+  let end: Uint8Array;
   try {
     const { buffer, bytesRead } = await file.read(Buffer.alloc(HEAD), 0, HEAD, 0);
     head = buffer.subarray(0, bytesRead);
+    const { size } = await file.stat();
+    const last = await file.read(Buffer.alloc(Math.min(size, END)), 0, Math.min(size, END), Math.max(0, size - END));
+    end = last.buffer.subarray(0, last.bytesRead);
   } finally {
     await file.close();
   }
   if (head.length === 0) throw new ClipError('the file is empty');
   const found = await fileTypeFromBuffer(head).catch(() => undefined);
   const type = found && TYPES[found.mime];
+  if (type?.reader === 'drawings' && namesInZip(end).some(isMotionName)) return undefined;
   if (type) return type;
   if (found && /^(image|video|audio|application)\//.test(found.mime))
     throw new ClipError(`it is ${article(found.ext.toUpperCase())} file; what can be handed in is ${TAKEN}`);

@@ -144,6 +144,8 @@ export class HandInService {
             loop: fields.loop ?? (media === 'pictures' && brief.loop !== 'none' ? 'auto' : brief.loop),
             // What was corrected once stays corrected.
             up: earlier.at(-1)?.up ?? 'auto',
+            animation: fields.animation ?? null,
+            figure: fields.figure ?? null,
             roles: { ...earlier.at(-1)?.roles, ...fields.roles },
             workedOn: fields.workedOn,
             curesSeen: fields.curesSeen,

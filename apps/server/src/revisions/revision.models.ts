@@ -33,6 +33,8 @@ export const REVISIONS = table('revisions', {
   firstFrame: integerOr(1),
   loop: textOr<LoopChoice>('auto'),
   up: textOr<UpChoice>('auto'),
+  animation: maybeText(),
+  figure: maybeText(),
   roles: jsonOr<Record<string, string | null>>({}),
   poses: maybeJson<Pose[]>(),
   readingState: textOr<ReadingState>('queued'),

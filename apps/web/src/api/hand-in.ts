@@ -15,6 +15,9 @@ export interface HandInForm {
   readonly curesSeen: readonly string[];
   /** Roles that were corrected before it is sent: which joint is which; null for none. */
   readonly roles: Readonly<Record<string, string | null>>;
+  /** Of a file with several: which animation and which figure. */
+  readonly animation?: string | undefined;
+  readonly figure?: string | undefined;
   readonly file: File;
   /** The clip that goes with a motion, and the label at which its first frame is seen. */
   readonly clip?: { readonly file: File; readonly first: number } | undefined;
@@ -95,7 +98,7 @@ export async function handIn(
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<HandedIn> {
-  const { file, clip, stage, note, workedOn, curesSeen, roles, beside } = form;
+  const { file, clip, stage, note, workedOn, curesSeen, roles, animation, figure, beside } = form;
   for (const own of [file, ...(clip ? [clip.file] : [])]) refuseTooLarge(own);
   const all = file.size + (clip?.file.size ?? 0);
   const fields: Record<string, string> & SentBody<typeof ROUTES.handInUpload> = {
@@ -104,6 +107,8 @@ export async function handIn(
     workedOn: JSON.stringify(workedOn),
     curesSeen: JSON.stringify(curesSeen),
     roles: JSON.stringify(roles),
+    ...(animation !== undefined && { animation }),
+    ...(figure !== undefined && { figure }),
     ...(beside !== undefined && { beside }),
   };
   let before = 0;

@@ -13,6 +13,7 @@ import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { Select } from '../kit/select.tsx';
+import { WhichOne } from '../kit/which-one.tsx';
 import type { FrameSource } from './frames/frame-source.ts';
 
 const NONE = '—';
@@ -44,11 +45,14 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
   const [firstFrame, setFirstFrame] = useState(revision.firstFrame);
   const [loop, setLoop] = useState<LoopChoice>(revision.loop);
   const [up, setUp] = useState<UpChoice>(revision.up);
+  const holds = shot?.motion.holds;
+  const [animation, setAnimation] = useState(revision.animation ?? holds?.animations[0]);
+  const [figure, setFigure] = useState(revision.figure ?? holds?.figures[0]);
   const save = async (): Promise<void> => {
     const changed = Object.fromEntries(
       Object.entries(roles).map(([role, name]) => [role, name === NONE ? null : name]),
     );
-    const settings = { firstFrame, loop, up, roles: changed };
+    const settings = { firstFrame, loop, up, roles: changed, ...(holds && { animation, figure }) };
     if (await attempt(async () => refreshShot(await call(ROUTES.settings, { id: revision.id }, settings)))) {
       toast.success('Corrected. It is being measured again.');
       onOpenChange(false);
@@ -82,6 +86,12 @@ export function TakenForDialog({ revision, source, open, onOpenChange }: Props) 
           {() => <Select label="Up" value={up} onChange={setUp} options={UPS} className="w-full" />}
         </Field>
       </div>
+      {holds && holds.animations.length + holds.figures.length > 2 && (
+        <div className="mt-3 grid grid-cols-2 gap-4">
+          <WhichOne label="Animation" names={holds.animations} value={animation} onChange={setAnimation} />
+          <WhichOne label="Figure" names={holds.figures} value={figure} onChange={setFigure} />
+        </div>
+      )}
       <h3 className="mt-4 mb-1 text-sm">Joints</h3>
       <div className="grid max-h-72 grid-cols-2 gap-x-4 gap-y-1 overflow-y-auto">
         {FIGURE_ROLES.map((role) => (

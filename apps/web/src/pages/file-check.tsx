@@ -9,32 +9,37 @@ import { FIGURE_ROLES } from '@ypsigraph/core/motion/role';
 import { partLabel } from '@ypsigraph/core/say/part-names';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { Select } from '../kit/select.tsx';
+import { WhichOne } from '../kit/which-one.tsx';
 import { prepareFile } from '../workers/motion.ts';
 import { FigureMoving } from './figure-moving.tsx';
 import type { Prepared } from '../workers/motion.worker.ts';
 
+/** What a file was taken for, where that was put right before it is handed in. */
+export interface TakenFor {
+  /** Joints that are which part of the figure; null for none. */
+  readonly roles: Readonly<Record<string, string | null>>;
+  readonly animation?: string | undefined;
+  readonly figure?: string | undefined;
+}
+
 interface Props {
   readonly file: File;
+  readonly isClip: boolean;
   readonly brief: Assignment['brief'];
-  /** Joints that were put right as which part of the figure. */
-  readonly roles: Readonly<Record<string, string | null>>;
-  readonly onRoles: (roles: Readonly<Record<string, string | null>>) => void;
+  readonly taken: TakenFor;
+  readonly onTaken: (taken: TakenFor) => void;
   /** Told whether the file can be read, once that is known. */
   readonly onChecked: (readable: boolean) => void;
 }
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
-export function FileCheck({ file, brief, roles, onRoles, onChecked }: Props) {
-  return isClip(file) ? (
+export function FileCheck({ file, isClip, brief, taken, onTaken, onChecked }: Props) {
+  return isClip ? (
     <ClipCheck file={file} onChecked={onChecked} />
   ) : (
-    <MotionCheck file={file} brief={brief} roles={roles} onRoles={onRoles} onChecked={onChecked} />
+    <MotionCheck file={file} brief={brief} taken={taken} onTaken={onTaken} onChecked={onChecked} />
   );
 }
-
-/** Whether a file is a clip or drawings, by what it is called: what is in it is looked at where it is read. */
-export const isClip = ({ name, type }: File): boolean =>
-  /\.(webm|mkv|mp4|m4v|mov|3gp|gif|a?png|webp|zip)$/i.test(name) || /^(video|image)\//.test(type);
 
 /** What a clip is can only be told once it has been read: until then it is shown as far as this browser can. */
 function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
@@ -62,20 +67,20 @@ function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
   );
 }
 
-function MotionCheck({ file, brief, roles, onRoles, onChecked }: Props) {
+function MotionCheck({ file, brief, taken, onTaken, onChecked }: Omit<Props, 'isClip'>) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {
     let current = true;
     if (!tooLarge) {
-      void prepareFile(file, shotOptions(brief, { ...brief, roles })).then((result) => {
+      void prepareFile(file, shotOptions(brief, { ...brief, ...taken })).then((result) => {
         if (!current) return;
         setChecked({ file, result });
         onChecked(!('error' in result));
       });
     }
     return () => void (current = false);
-  }, [file, brief, roles, tooLarge, onChecked]);
+  }, [file, brief, taken, tooLarge, onChecked]);
 
   if (tooLarge)
     return <Refused>It has {Math.round(file.size / 1_048_576)} MB; at most 64 MB can be handed in.</Refused>;
@@ -89,6 +94,23 @@ function MotionCheck({ file, brief, roles, onRoles, onChecked }: Props) {
   return (
     <div className="space-y-1 border-l-[3px] border-student bg-student-wash px-3 py-2 text-sm" data-testid="file-check">
       <FigureMoving shot={shot} />
+      {motion.holds && motion.holds.animations.length + motion.holds.figures.length > 2 && (
+        <div className="grid grid-cols-2 gap-4">
+          <WhichOne
+            label="Which of its animations"
+            names={motion.holds.animations}
+            value={taken.animation}
+            onChange={(animation) => onTaken({ ...taken, animation })}
+          />
+          <WhichOne
+            label="Which of its figures"
+            names={motion.holds.figures}
+            value={taken.figure}
+            // Another figure has other joints.
+            onChange={(figure) => onTaken({ ...taken, roles: {}, figure })}
+          />
+        </div>
+      )}
       <p>
         Frames <span className="frame-number">{shot.firstFrame}</span> to <span className="frame-number">{last}</span>{' '}
         at {Number(motion.fps.toFixed(2))} a second, {motion.joints.length} joints
@@ -96,7 +118,7 @@ function MotionCheck({ file, brief, roles, onRoles, onChecked }: Props) {
         {shot.habit === 'follow' && ', a loop whose last frame comes just before the first'}
         {shot.exposures.blocking && ', poses held: this is blocking'}.
       </p>
-      {againstTheBrief({ frames: motion.frames, fps: motion.fps, habit: shot.habit }, brief).map(({ rule, say }) => (
+      {againstTheBrief({ ...motion, habit: shot.habit }, brief).map(({ rule, say }) => (
         <p key={rule} className="font-semibold">
           {say} {brief.rules[rule] === 'refuse' && 'It can’t be handed in like this.'}
         </p>
@@ -106,12 +128,16 @@ function MotionCheck({ file, brief, roles, onRoles, onChecked }: Props) {
           {warning}
         </p>
       ))}
-      <Parts shot={shot} roles={roles} onRoles={onRoles} />
+      <Parts shot={shot} roles={taken.roles} onRoles={(roles) => onTaken({ ...taken, roles })} />
     </div>
   );
 }
 
-type PartsProps = Pick<Props, 'roles' | 'onRoles'> & { readonly shot: PreparedShot };
+interface PartsProps {
+  readonly shot: PreparedShot;
+  readonly roles: TakenFor['roles'];
+  readonly onRoles: (roles: TakenFor['roles']) => void;
+}
 
 const NONE = '—';
 

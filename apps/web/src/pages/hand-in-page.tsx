@@ -15,7 +15,8 @@ import { Select } from '../kit/select.tsx';
 import { sizeOf } from '../kit/size-of.ts';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
-import { FileCheck, isClip } from './file-check.tsx';
+import { FileCheck, type TakenFor } from './file-check.tsx';
+import { type Dropped, MOTIONS, together, whatItIs } from './what-it-is.ts';
 import { SelfCheck } from './self-check.tsx';
 import type { Person } from '@ypsigraph/contract/people';
 import { RoomLine } from './room-line.tsx';
@@ -38,8 +39,8 @@ export function HandInPage({ person }: { person: Person }) {
   const { note = '', stage = 'smoothing', workedOn = [] } = text ?? {};
   const [curesSeen, setCuresSeen] = useState<readonly string[]>([]);
   const set = (change: Partial<HandInText>): void => setText({ note, stage, workedOn, ...change });
-  const [roles, setRoles] = useState<Readonly<Record<string, string | null>>>({});
-  const [file, setFile] = useState<File>();
+  const [taken, setTaken] = useState<TakenFor>({ roles: {} });
+  const [dropped, setDropped] = useState<Dropped>();
   const [clip, setClip] = useState<File>();
   const [clipFirst, setClipFirst] = useState<number>();
   const [readable, setReadable] = useState(false);
@@ -54,18 +55,19 @@ export function HandInPage({ person }: { person: Person }) {
 
   const shows = person.role !== 'student';
   const besideShot = (shows && search.get('beside')) || undefined;
-  const beside = file && !isClip(file) ? clip : undefined;
+  const file = dropped?.file;
+  const isMotion = dropped !== undefined && !dropped.isClip;
+  const beside = isMotion ? clip : undefined;
   const beginsAt = clipFirst ?? assignment.brief.firstFrame;
   /** What was dropped: a motion, a clip, or one of each. A clip beside a motion goes with it. */
-  const take = (files: readonly File[]): void => {
-    const [pictures, motion] = [files.find(isClip), files.find((own) => !isClip(own))];
+  const take = async (files: readonly File[]): Promise<void> => {
+    const all = await Promise.all((await together(files)).map(whatItIs));
+    const [pictures, motion] = [all.find(({ isClip }) => isClip), all.find(({ isClip }) => !isClip)];
     setReadable(false);
     setRefusal(undefined);
-    setRoles({});
-    if (motion) {
-      setFile(motion);
-      if (pictures) setClip(pictures);
-    } else if (pictures) setFile(pictures);
+    setTaken({ roles: {} });
+    setDropped(motion ?? pictures);
+    if (motion && pictures) setClip(pictures.file);
   };
   const submit = async (): Promise<void> => {
     if (!file) return;
@@ -80,7 +82,7 @@ export function HandInPage({ person }: { person: Person }) {
           note,
           workedOn,
           curesSeen,
-          roles,
+          ...taken,
           file,
           clip: beside && { file: beside, first: beginsAt },
           beside: besideShot,
@@ -139,15 +141,15 @@ export function HandInPage({ person }: { person: Person }) {
       >
         <FileDrop
           file={file}
-          onFiles={take}
+          onFiles={(files) => void take(files)}
           asks="Drop your motion, clip or drawings here, or choose them"
-          takes="A BVH file of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
-          accept={`.bvh,${CLIPS}`}
+          takes="A motion (BVH, glTF: .glb, or .gltf with its files) of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
+          accept={`${MOTIONS},.bin,${CLIPS}`}
         />
-        {file && (
-          <FileCheck file={file} brief={assignment.brief} roles={roles} onRoles={setRoles} onChecked={setReadable} />
+        {dropped && (
+          <FileCheck {...dropped} brief={assignment.brief} taken={taken} onTaken={setTaken} onChecked={setReadable} />
         )}
-        {file && !isClip(file) && readable && (
+        {isMotion && readable && (
           <>
             <FileDrop
               file={clip}
@@ -191,12 +193,12 @@ export function HandInPage({ person }: { person: Person }) {
             />
           )}
         </Field>
-        {file && !isClip(file) && readable && (
+        {file && isMotion && readable && (
           <SelfCheck
             file={file}
             brief={assignment.brief}
             stage={stage}
-            roles={roles}
+            taken={taken}
             onCureSeen={(seen) => setCuresSeen((own) => [...new Set([...own, seen])])}
           />
         )}

@@ -7,6 +7,7 @@ import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Report } from '@ypsigraph/core/measure/report';
 import { reportFile } from '../workers/motion.ts';
 import { findingKey } from '../desk/margin/finding-draft.ts';
+import type { TakenFor } from './file-check.tsx';
 import { CureBefore } from './cure-before.tsx';
 import { FindingsSaid } from './findings-said.tsx';
 
@@ -14,7 +15,7 @@ interface Props {
   readonly file: File;
   readonly brief: Assignment['brief'];
   readonly stage: Stage;
-  readonly roles: Readonly<Record<string, string | null>>;
+  readonly taken: TakenFor;
   /** Told which finding’s cure was looked at. */
   readonly onCureSeen: (finding: string) => void;
 }
@@ -26,15 +27,15 @@ const isJudged = (brief: Props['brief']): boolean => gaugesOf(brief).length > 0;
 const MOST = 6;
 
 /** What the brief's gauges say of a motion at the stage it is handed in for, before it is sent: nobody else sees it. */
-export function SelfCheck({ file, brief, stage, roles, onCureSeen }: Props) {
+export function SelfCheck({ file, brief, stage, taken, onCureSeen }: Props) {
   const [measured, setMeasured] = useState<{ readonly file: File; readonly report: Report | undefined }>();
   useEffect(() => {
     let current = true;
-    void reportFile(file, shotOptions(brief, { ...brief, roles }))
+    void reportFile(file, shotOptions(brief, { ...brief, ...taken }))
       .catch(() => undefined)
       .then((report) => current && setMeasured({ file, report }));
     return () => void (current = false);
-  }, [file, brief, roles]);
+  }, [file, brief, taken]);
   const report = measured?.file === file ? measured.report : undefined;
   const told = useMemo(
     () => (report && isJudged(brief) ? judgeShot(gaugesOf(brief), report, stage) : undefined),
@@ -64,7 +65,7 @@ export function SelfCheck({ file, brief, stage, roles, onCureSeen }: Props) {
                 <CureBefore
                   key={findingKey(finding)}
                   file={file}
-                  asked={{ options: shotOptions(brief, { ...brief, roles }), gauges: gaugesOf(brief), stage }}
+                  asked={{ options: shotOptions(brief, { ...brief, ...taken }), gauges: gaugesOf(brief), stage }}
                   finding={finding}
                   onSeen={() => onCureSeen(findingKey(finding))}
                 />

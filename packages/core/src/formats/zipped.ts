@@ -21,6 +21,21 @@ export interface Unzipped {
 export const isMotionName = (name: string): boolean =>
   !/(^|\/)(__MACOSX\/|\.)/.test(name) && ENDINGS.some((ending) => name.toLowerCase().endsWith(ending));
 
+/** The names in a zip, out of its last bytes: where its list of files lies (PKWARE, *APPNOTE.TXT*, section 4.3.12). */
+export function namesInZip(end: Uint8Array): string[] {
+  const names: string[] = [];
+  const view = new DataView(end.buffer, end.byteOffset, end.byteLength);
+  for (let at = 0; at + 46 <= end.length; at++) {
+    if (view.getUint32(at, true) !== 0x02014b50) continue;
+    const from = at + 46;
+    const to = from + view.getUint16(at + 28, true);
+    if (to > end.length) break;
+    names.push(new TextDecoder().decode(end.subarray(from, to)));
+    at = to + view.getUint16(at + 30, true) + view.getUint16(at + 32, true) - 1;
+  }
+  return names;
+}
+
 /**
  * Takes the one motion out of a zip.
  * @throws FormatError where there is none, or more than one, or more than can be unpacked

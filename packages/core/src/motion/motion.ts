@@ -38,6 +38,8 @@ export interface Motion {
   readonly isTimed?: boolean;
   /** Frames from the file's time 0 to the first sample: what lies before is no motion. */
   readonly lead?: number;
+  /** Everything the file holds that could have been read instead: names, the longest animation and the largest figure first. */
+  readonly holds?: { readonly animations: readonly string[]; readonly figures: readonly string[] };
   /** The keys it was made of, where the format keeps them. */
   readonly keys?: readonly KeyChannel[];
   /** Scales of joints that are scaled: `values[3 * (frame * joints.length + slot)]` starts those of joint `joints[slot]` along its own axes. */

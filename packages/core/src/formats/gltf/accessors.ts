@@ -1,6 +1,6 @@
 import { type Extension, WebIO } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
-import { MeshoptDecoder } from 'meshoptimizer';
+import { MeshoptDecoder } from 'meshoptimizer/meshopt_decoder_reference.js';
 import { FormatError } from '../format-error.ts';
 import type { GltfJson } from './gltf-json.ts';
 

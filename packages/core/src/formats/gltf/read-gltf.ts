@@ -77,6 +77,7 @@ export async function readGltf(
       up: '+Y',
       isTimed: true,
       lead: grid.lead,
+      holds: { animations, figures: figures.map(({ name }) => name) },
       keys: keysOf(own, figure, grid),
       ...sizeOf(stood.joints, warnings),
     },
