@@ -26,6 +26,39 @@ export const SEAM_GAUGE: Gauge = {
   why: 'The loop must go on over its end as if there were none: near 0 a frame is there twice, over 2 the pose jumps.',
 };
 
+/** What is expected of keys, where a format keeps them. */
+export const KEY_GAUGES: readonly Gauge[] = [
+  {
+    reading: 'keys.partial',
+    from: 'blocking',
+    allowed: ['none'],
+    weight: 9,
+    why: 'A part that is left out of a pose drifts through it.',
+  },
+  {
+    reading: 'keys.lone',
+    from: 'blocking',
+    allowed: ['none'],
+    weight: 3,
+    why: 'A key that belongs to no pose is lost when the timing is changed, unless it is a breakdown that is meant.',
+  },
+  {
+    reading: 'keys.flat',
+    from: 'smoothing',
+    band: [0, 0],
+    near: 1,
+    weight: 5,
+    why: 'Where every curve lies flat at one key, everything stops and starts at once.',
+  },
+  {
+    reading: 'keys.between',
+    from: 'blocking',
+    band: [0, 0],
+    weight: 4,
+    why: 'A key between two frames is a pose that nobody sees.',
+  },
+];
+
 /** A rest must be alive; a slow drift through it may pass where the whole body is looked at. */
 export const ALIVE_GAUGE: Gauge = {
   reading: 'hold.kind',

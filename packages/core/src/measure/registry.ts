@@ -1,5 +1,6 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { ACTIVITY, ATTENTION, measureActivity, measureAttention } from './attention/activity.ts';
+import { BLINKS, lidsOf, measureBlinks } from './attention/blinks.ts';
 import { BREATH, measureBreath } from './attention/breath.ts';
 import { CAMERA, measureCameraShake } from './attention/camera-shake.ts';
 import { CAUSES } from './attention/cause.ts';
@@ -36,11 +37,12 @@ import { measureSizes, SIZES } from './posture/sizes.ts';
 import { measureStepBody, STEP_BODY } from './posture/step-body.ts';
 import { type Measured, type Reading, refuse, together } from './reading.ts';
 import { measurePlan, PLAN } from './plan/plan.ts';
-import { PICTURE_READINGS } from './pictures/pairs-and-shapes.ts';
+import { PICTURE_READINGS, SHAPES } from './pictures/pairs-and-shapes.ts';
+import { measureJointShapes } from './shape/joint-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.17.0';
+export const CORE_VERSION = '0.18.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [
@@ -121,11 +123,23 @@ const DEFINED = [
   {
     topic: 'take, head and attention',
     readings: CAMERA,
-    alsoWhen: ({ roles }) => roles.camera !== undefined,
+    alsoWhen: ({ roles, played }) => roles.camera !== undefined || played.motion.cameras !== undefined,
     measure: measureCameraShake,
   },
   { topic: 'take, head and attention', readings: BREATH, measure: measureBreath },
-  { topic: 'take, head and attention', readings: SPARSE_KEYS, about: 'timing', measure: measureSparseKeys },
+  {
+    topic: 'take, head and attention',
+    readings: BLINKS,
+    alsoWhen: (shot) => lidsOf(shot).length > 0,
+    measure: measureBlinks,
+  },
+  {
+    topic: 'take, head and attention',
+    readings: SPARSE_KEYS,
+    about: 'timing',
+    alsoWhen: ({ played }) => played.motion.keys !== undefined,
+    measure: measureSparseKeys,
+  },
   { topic: 'posture and size', readings: POSTURES, measure: measurePosture },
   { topic: 'posture and size', readings: SIZES, measure: measureSizes },
   { topic: 'posture and size', readings: FOOT_ROLL, about: 'feet and ground', measure: measureFootRoll },
@@ -134,6 +148,12 @@ const DEFINED = [
   { topic: 'posture and size', readings: SHAKE, measure: measureShake },
   { topic: 'plan', readings: PLAN, about: 'timing', alsoWhen: ({ plan }) => plan.length > 0, measure: measurePlan },
   { topic: 'from pictures', readings: PICTURE_READINGS },
+  {
+    topic: 'posture and size',
+    readings: SHAPES,
+    alsoWhen: ({ played }) => played.motion.scales !== undefined,
+    measure: measureJointShapes,
+  },
 ] as const satisfies readonly MeasureFamily[];
 
 /** Every family the core knows. Adding a measure is a file, a line above, and a test. */

@@ -42,8 +42,34 @@ export interface Motion {
   readonly holds?: { readonly animations: readonly string[]; readonly figures: readonly string[] };
   /** The keys it was made of, where the format keeps them. */
   readonly keys?: readonly KeyChannel[];
-  /** Scales of joints that are scaled: `values[3 * (frame * joints.length + slot)]` starts those of joint `joints[slot]` along its own axes. */
+  /**
+   * Scales of joints that are scaled: `values[3 * (frame * joints.length + slot)]` starts those of joint `joints[slot]`, along the axes that are x, y
+   * and z while the figure rests.
+   */
   readonly scales?: { readonly joints: readonly number[]; readonly values: Float64Array };
+  /** Blend shapes that move, where the format has any. */
+  readonly weights?: readonly BlendShape[];
+  /** Cameras of the shot, where the format has any. */
+  readonly cameras?: readonly ShotCamera[];
+}
+
+/** A blend shape of a figure's face or body: how far it is on at each sample, 0 to 1. */
+export interface BlendShape {
+  readonly name: string;
+  readonly values: Float64Array;
+}
+
+/** A camera of the shot: where it is and which way it is turned at each sample, looking along its own −z with its own y up. */
+export interface ShotCamera {
+  readonly name: string;
+  /** 3 numbers a sample. */
+  readonly positions: Float64Array;
+  /** 4 numbers a sample, x, y, z, w. */
+  readonly rotations: Float64Array;
+  /** What it sees from bottom to top: degrees, or the file's units of one that sees everything at one size. */
+  readonly sees: { readonly degrees: number } | { readonly units: number };
+  /** Width over height of what it sees; undefined: of whatever it is shown on. */
+  readonly aspect?: number;
 }
 
 /** Index of the joint called `name`, exactly or else in any case; −1 when there is none. */

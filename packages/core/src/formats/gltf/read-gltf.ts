@@ -1,5 +1,5 @@
 import type { KeyChannel } from '../../motion/keys.ts';
-import type { Joint, Motion } from '../../motion/motion.ts';
+import type { BlendShape, Joint, Motion, ShotCamera } from '../../motion/motion.ts';
 import { conjugate, multiply as turnBy, type Quat, rotate } from '../../motion/quaternion.ts';
 import { guessRoles } from '../../motion/roles.ts';
 import { dot, length, scale as scaled, subtract, type Vec3 } from '../../motion/vector.ts';
@@ -13,7 +13,7 @@ import { checkGltf } from './check-gltf.ts';
 import { chosenFigure, figuresOf, type GltfFigure, isEnd } from './figures.ts';
 import { frameGrid, type FrameGrid } from './frame-grid.ts';
 import type { GltfAnimation, GltfJson } from './gltf-json.ts';
-import type { Keys } from './interpolate.ts';
+import { type Keys, valueAt } from './interpolate.ts';
 import { type Channel, channelsOf, parentsOf, Scene } from './scene.ts';
 
 /**
@@ -79,6 +79,8 @@ export async function readGltf(
       lead: grid.lead,
       holds: { animations, figures: figures.map(({ name }) => name) },
       keys: keysOf(own, figure, grid),
+      ...weightsOf(json, channels, figure, parents, grid),
+      ...camerasOf(json, channels, parents, grid),
       ...sizeOf(stood.joints, warnings),
     },
     warnings,
@@ -285,7 +287,7 @@ function sampled(
       const at = 3 * (f * count + j);
       translations.set(offsets.subarray(at, at + 3), 3 * (f * moving.length + slot));
     });
-  return { joints, rotations, moving, translations, ...scalesOf(nodes, channels, scene, { fps, from, frames }) };
+  return { joints, rotations, moving, translations, ...scalesOf(nodes, channels, scene, rest, { fps, from, frames }) };
 }
 
 const spread = (values: readonly number[]): number => {
@@ -319,11 +321,12 @@ function endsOf(json: GltfJson, node: number, joints: ReadonlyMap<number, number
     .filter((end) => length(end) > 0);
 }
 
-/** Scales of joints that are scaled while they move, against how they stand unmoved. */
+/** Scales of joints that are scaled while they move, along the axes that their own are nearest to while the figure rests. */
 function scalesOf(
   nodes: readonly number[],
   channels: readonly Channel[],
   scene: Scene,
+  rest: ReadonlyMap<number, Affine>,
   { fps, from, frames }: Pick<FrameGrid, 'fps' | 'from' | 'frames'>,
 ): Pick<Motion, 'scales'> {
   const scaledNodes = new Set(
@@ -331,10 +334,106 @@ function scalesOf(
   );
   const joints = nodes.flatMap((node, j) => (scaledNodes.has(node) ? [j] : []));
   if (joints.length === 0) return {};
+  const axes = joints.map((j) => nearestAxes(turnOf(rest.get(nodes[j]!)!)));
   const values = new Float64Array(3 * joints.length * frames);
+  const own = new Float64Array(3);
   for (let f = 0; f < frames; f++)
-    joints.forEach((j, slot) => scene.scaleOf(nodes[j]!, from + f / fps, values, 3 * (f * joints.length + slot)));
+    joints.forEach((j, slot) => {
+      scene.scaleOf(nodes[j]!, from + f / fps, own, 0);
+      axes[slot]!.forEach((axis, k) => (values[3 * (f * joints.length + slot) + k] = own[axis]!));
+    });
   return { scales: { joints, values } };
+}
+
+/** For x, y and z which of a joint's own axes lies nearest to each, no axis twice. */
+function nearestAxes(turn: Quat): number[] {
+  const along = (
+    [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ] as const
+  ).map((axis) => rotate(turn, axis).map(Math.abs));
+  const left = new Set([0, 1, 2]);
+  const found = [0, 0, 0];
+  // Up first: it is what stretches.
+  for (const world of [1, 0, 2]) {
+    const best = [...left].sort((a, b) => along[b]![world]! - along[a]![world]!)[0]!;
+    found[world] = best;
+    left.delete(best);
+  }
+  return found;
+}
+
+/** Blend shapes of what shows the figure, where one of them moves; by the names that its meshes give them. */
+function weightsOf(
+  json: GltfJson,
+  channels: readonly Channel[],
+  { joints, skins }: GltfFigure,
+  parents: Int32Array,
+  { fps, from, frames }: FrameGrid,
+): Pick<Motion, 'weights'> {
+  const own = new Set(joints);
+  const shows = (node: number): boolean => {
+    if (skins.includes(json.nodes![node]!.skin ?? -1)) return true;
+    for (let above = node; above >= 0; above = parents[above]!) if (own.has(above)) return true;
+    return false;
+  };
+  const shapes = new Map<string, BlendShape>();
+  for (const { node, path, keys } of channels) {
+    if (path !== 'weights' || !shows(node)) continue;
+    const names = json.meshes?.[json.nodes![node]!.mesh ?? -1]?.extras?.targetNames ?? [];
+    const at = new Float64Array(keys.width);
+    const values = Array.from({ length: keys.width }, () => new Float64Array(frames));
+    for (let f = 0; f < frames; f++) {
+      valueAt(keys, from + f / fps, at);
+      at.forEach((value, k) => (values[k]![f] = value));
+    }
+    values.forEach((list, k) => {
+      const named: unknown = names[k];
+      const name =
+        typeof named === 'string' && named.trim() !== '' ? named.trim().slice(0, LIMITS.name) : `shape ${k + 1}`;
+      // Lashes and brows of their own mesh go with the face's: one of a name is enough.
+      if (!shapes.has(name) && list.some((value) => Math.abs(value - list[0]!) > 1e-4))
+        shapes.set(name, { name, values: list });
+    });
+  }
+  return shapes.size > 0 ? { weights: [...shapes.values()] } : {};
+}
+
+/** Cameras that the scene holds, where they are at every frame. */
+function camerasOf(
+  json: GltfJson,
+  channels: readonly Channel[],
+  parents: Int32Array,
+  { fps, from, frames }: FrameGrid,
+): Pick<Motion, 'cameras'> {
+  const nodes = (json.nodes ?? []).flatMap(({ camera }, k) => (camera === undefined ? [] : [k]));
+  if (nodes.length === 0 || nodes.length * frames > LIMITS.poses / 10) return {};
+  const scene = new Scene(json, parents, nodes, channels);
+  const cameras = nodes.map((node): ShotCamera => {
+    const lens = json.cameras![json.nodes![node]!.camera!]!;
+    const sees = lens.perspective
+      ? { degrees: (lens.perspective.yfov * 180) / Math.PI }
+      : { units: 2 * lens.orthographic!.ymag };
+    const aspect =
+      lens.perspective?.aspectRatio ?? (lens.orthographic && lens.orthographic.xmag / lens.orthographic.ymag);
+    return {
+      name: json.nodes![node]!.name?.trim() || lens.name?.trim() || 'camera',
+      positions: new Float64Array(3 * frames),
+      rotations: new Float64Array(4 * frames),
+      sees,
+      ...(aspect !== undefined && aspect > 0 && Number.isFinite(aspect) && { aspect }),
+    };
+  });
+  for (let f = 0; f < frames; f++) {
+    scene.at(from + f / fps);
+    nodes.forEach((node, k) => {
+      cameras[k]!.positions.set(originOf(scene.world(node)), 3 * f);
+      cameras[k]!.rotations.set(turnOf(scene.world(node)), 4 * f);
+    });
+  }
+  return { cameras };
 }
 
 const varies = ({ values, width, how }: Keys): boolean => {

@@ -33,6 +33,7 @@ export interface Lengths {
 }
 
 const NEEDS_POINTS = 'points of a picture, named for it';
+const NEEDS_SHAPE = 'four points of a picture, or a joint that is scaled';
 
 const PAIR = describeReading({
   id: 'pair.length',
@@ -56,7 +57,7 @@ const STRETCH = describeReading({
   holds: holding<number, { least: number; leastAt: number; most: number; mostAt: number }>(),
   name: 'stretch',
   unit: 'ratio',
-  needs: NEEDS_POINTS,
+  needs: NEEDS_SHAPE,
   kinds: [],
   mark: 'note',
 
@@ -68,7 +69,7 @@ const VOLUME = describeReading({
   holds: holding<number, { at: number }>(),
   name: 'volume',
   unit: 'ratio',
-  needs: NEEDS_POINTS,
+  needs: NEEDS_SHAPE,
   kinds: [],
   mark: 'note',
 
@@ -89,7 +90,8 @@ const KNOWN = describeReading({
   say: ({ value }, part) => `${part} is known at ${percent(value)} of the frames`,
 });
 
-export const PICTURE_READINGS = [PAIR, STRETCH, VOLUME, KNOWN] as const;
+export const PICTURE_READINGS = [PAIR, KNOWN] as const;
+export const SHAPES = [STRETCH, VOLUME] as const;
 
 /** Distances of two points of a track frame by frame, pixels; a name that no point has is told. */
 function distances(tracks: PointTracks, a: string, b: string): Float64Array | string {
@@ -126,7 +128,12 @@ export function measurePair(tracks: PointTracks, legLength: number, [a, b]: read
   return made(PAIR.of(roundTo4((100 * lengths[low]!) / legLength), { part, frames: [label(low)], detail }));
 }
 
-function closingsOf(lengths: Float64Array, label: (f: number) => number): Closing[] {
+/**
+ * Each time something closes.
+ *
+ * @param lengths how far open it is at each sample, in any unit
+ */
+export function closingsOf(lengths: Float64Array, label: (f: number) => number): Closing[] {
   const { closed, open, closes } = PAIR_DEFAULTS;
   const [least, most] = [Math.min(...lengths), Math.max(...lengths)];
   if (!(least < closes * most)) return [];
@@ -159,15 +166,22 @@ export function measureShape(
   const part = [top, bottom, left, right].join(', ');
   const over = shapeOverRest(tracks, [top, bottom, left, right]);
   if (typeof over === 'string') return refuse([STRETCH, VOLUME], over, part);
-  const { stretch, volume } = over;
-  const label = (f: number): number => tracks.firstFrame + f;
+  return made(...shapeReadings(part, over, (f) => tracks.firstFrame + f));
+}
+
+/** How a shape stretches, and whether it keeps its volume; of all frames those that are farthest from 1. */
+export function shapeReadings(
+  part: string,
+  { stretch, volume }: ShapeOverRest,
+  label: (f: number) => number,
+): Reading[] {
   const [low, high] = [extremeAt(stretch, -1), extremeAt(stretch, 1)];
   const farthest = stretch[high]! * stretch[low]! >= 1 ? high : low;
   const off = extremeAt(
     volume.map((value) => Math.abs(Math.log(Math.max(1e-9, value)))),
     1,
   );
-  return made(
+  return [
     STRETCH.of(roundTo4(stretch[farthest]!), {
       part,
       frames: [label(farthest)],
@@ -179,7 +193,13 @@ export function measureShape(
       },
     }),
     VOLUME.of(roundTo4(volume[off]!), { part, frames: [label(off)], detail: { at: label(off) } }),
-  );
+  ];
+}
+
+/** Of a shape, frame by frame over what it is at rest: height over width, and height × width (× depth). */
+export interface ShapeOverRest {
+  readonly stretch: Float64Array;
+  readonly volume: Float64Array;
 }
 
 /** Distance of two points frame by frame, % of a leg; or why it can't be told. */
@@ -200,7 +220,7 @@ export function pairLengths(
 export function shapeOverRest(
   tracks: PointTracks,
   [top, bottom, left, right]: readonly [string, string, string, string],
-): { readonly stretch: Float64Array; readonly volume: Float64Array } | string {
+): ShapeOverRest | string {
   const height = distances(tracks, top, bottom);
   const width = distances(tracks, left, right);
   if (typeof height === 'string') return height;
