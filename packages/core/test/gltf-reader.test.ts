@@ -21,6 +21,7 @@ import { axisAngle, type Quat } from '../src/motion/quaternion.ts';
 import type { UpAxis } from '../src/motion/axes.ts';
 import type { Vec3 } from '../src/motion/vector.ts';
 import { inOtherAxes, zUp } from './figures.ts';
+import { makeRecipe } from '../src/remedy/recipe.ts';
 import { recording } from './fixtures.ts';
 import { buildRig, glbOf, type Rig, type RigChannel, type RigNode } from './gltf-rigs.ts';
 
@@ -395,6 +396,15 @@ describe('several in one file', () => {
     const rig: Rig = { roots: [twice], animations: { a: [{ ...SWING, node: '' }] } };
     expect((await read(rig)).joints.map(({ name }) => name)).toEqual(['node 0', 'rope', 'rope (2)']);
   });
+});
+
+test('a remedy counts labels on from the file’s own, and what it makes has no keys of the file', async () => {
+  const late = { roots: [MAST], animations: { swing: [turns('mast', [0.5, 1, 1.5], [0, 90, 0])] } };
+  const shot = prepareShot(await read(late, { usualFps: 24 }), { firstFrame: 1 });
+  const { shot: made } = makeRecipe(shot, { firstFrame: 1 }, [{ remedy: 'trim', parameters: { from: 15, to: 30 } }]);
+  expect([shot.firstFrame, made.firstFrame, made.played.motion.frames]).toEqual([13, 13, 16]);
+  expect(placeOf(made.played.motion, 'lamp', 10)).toEqual(near(placeOf(shot.played.motion, 'lamp', 12)));
+  expect(made.played.motion.keys).toBeUndefined();
 });
 
 describe('keys are kept', () => {

@@ -235,5 +235,6 @@ describe('breath', () => {
 });
 
 test('where every frame has every value, no key is claimed to be partial', () => {
-  expect(measureSparseKeys(shot(takeExemplar())).unmade).toMatchObject([{ id: 'keys.partial' }]);
+  const { readings, unmade } = measureSparseKeys(shot(takeExemplar()));
+  expect([readings.length, unmade[0]!.id, unmade.every(({ notAsked }) => notAsked)]).toEqual([0, 'keys.partial', true]);
 });

@@ -51,7 +51,7 @@ describe('the registry', () => {
     for (const id of MEASURES.flatMap(({ readings }) => readings.map(({ id }) => id))) expect(ids).toContain(id);
     for (const { id, needs, kinds } of CATALOGUE) {
       expect(needs.length).toBeGreaterThan(3);
-      const onDemand = /^(breakdown|chart|cause|pair|shape|track|plan)\./.test(id);
+      const onDemand = /^(breakdown|chart|cause|pair|shape|track|plan|blink)\./.test(id);
       expect([id, kinds.length > 0]).toEqual([id, !onDemand]);
       if (!onDemand)
         expect([

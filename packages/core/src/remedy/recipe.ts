@@ -40,6 +40,16 @@ export function makeRecipe(shot: PreparedShot, options: ShotOptions, recipe: Rec
   return due.reduce<Treated>((treated, step) => madeStep(treated, step), { shot, options, map: undefined, notes: [] });
 }
 
+/**
+ * A motion that a remedy has made, without what was true of the file alone: its keys, where its time began, and, where it has other frames than
+ * before, what goes frame by frame beside its joints.
+ */
+function asMade({ keys: _, lead: __, ...made }: Motion, { frames }: Motion): Motion {
+  if (made.frames === frames) return made;
+  const { scales: _scales, weights: _weights, cameras: _cameras, ...bones } = made;
+  return bones;
+}
+
 function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
   const remedy = remedyOf(step.remedy);
   if (!remedy)
@@ -54,7 +64,11 @@ function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
   const firstFrame = made.firstFrame ?? shot.firstFrame;
   const habit = shot.loopAssumed ? 'auto' : shot.habit;
   const { fps: _, ...plain } = options;
-  const next = prepareShot(made.motion, { ...plain, firstFrame, loop: made.loopsAnew ? 'auto' : habit });
+  const next = prepareShot(asMade(made.motion, shot.played.motion), {
+    ...plain,
+    firstFrame,
+    loop: made.loopsAnew ? 'auto' : habit,
+  });
   return {
     shot: next,
     options: { ...plain, firstFrame },

@@ -1,4 +1,5 @@
 import type { KeyChannel } from '../../motion/keys.ts';
+import { KINDS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { partName } from '../../say/part-names.ts';
 import { atFrames, count, figures, list, percent } from '../../say/words.ts';
@@ -19,7 +20,13 @@ export const SPARSE_KEYS_DEFAULTS = Object.freeze({
   baked: 0.8,
 });
 
-const shared = { unit: 'list', needs: 'a format that keeps keys', kinds: [], fromPoses: true, ofShot: true } as const;
+const shared = {
+  unit: 'list',
+  needs: 'a format that keeps keys',
+  kinds: KINDS,
+  fromPoses: true,
+  ofShot: true,
+} as const;
 
 const NOTHING = 'none';
 
@@ -28,7 +35,6 @@ const PARTIAL = describeReading({
   id: 'keys.partial',
   holds: holding<string, { at: { frame: number; without: string[] }[] }>(),
   name: 'parts without a key',
-  kinds: ['any'],
   mark: 'breakdown',
   say: ({ value, frames }) =>
     value === NOTHING
@@ -119,7 +125,7 @@ export function measureSparseKeys(shot: PreparedShot): Measured {
   const { motion } = shot.played;
   if (!motion.keys)
     return notAsked(
-      [PARTIAL],
+      SPARSE_KEYS,
       `the file has a value for every joint at each of its ${motion.frames} frames, so keys can’t be told from inbetweens`,
     );
   const joints = keyedJoints(shot);

@@ -1,0 +1,67 @@
+import { type Quat, rotate } from '../../motion/quaternion.ts';
+import type { Vec3 } from '../../motion/vector.ts';
+import { type Affine, affine, compose, fromMatrix, inverse, product, turnOf } from './affine.ts';
+import type { GltfFigure } from './figures.ts';
+import type { GltfJson } from './gltf-json.ts';
+import { Scene } from './scene.ts';
+import { shortestTurn } from './shortest-turn.ts';
+
+/** Where every joint is at rest, in the world: as its skin was bound to it, else as its node stands. */
+export function restOf(
+  json: GltfJson,
+  parents: Int32Array,
+  { joints, skins }: GltfFigure,
+  accessors: ReadonlyMap<number, Float64Array>,
+): Map<number, Affine> {
+  const unmoved = new Scene(json, parents, joints).at(undefined);
+  const rest = new Map<number, Affine>();
+  const bound = new Map<number, Affine>();
+  for (const k of skins) {
+    const skin = json.skins![k]!;
+    const matrices = skin.inverseBindMatrices === undefined ? undefined : accessors.get(skin.inverseBindMatrices);
+    if (!matrices || matrices.length < 16 * skin.joints.length) continue;
+    const own = skin.joints.map((node, n) => [node, inverse(fromMatrix(matrices, 16 * n))] as const);
+    const root = joints.find((node) => own.some(([joint, bind]) => joint === node && bind));
+    if (root === undefined) continue;
+    // Where the skin's own space lies in the world: by its first joint, stood up where that one leans as the document has it.
+    const binding = own.find(([joint]) => joint === root)![1]!;
+    const space = upright(product(unmoved.world(root), inverse(binding)!));
+    for (const [node, bind] of own) if (bind && !bound.has(node)) bound.set(node, product(space, bind));
+  }
+  const inFigure = new Set(joints);
+  for (const node of joints) {
+    const own = bound.get(node);
+    if (own) {
+      rest.set(node, own);
+      continue;
+    }
+    let above = parents[node]!;
+    while (above >= 0 && !inFigure.has(above)) above = parents[above]!;
+    const world = unmoved.world(node);
+    // What no skin is bound to stays as it stands to the one it hangs from.
+    const back = above >= 0 && bound.has(above) ? inverse(unmoved.world(above)) : undefined;
+    rest.set(node, back ? product(rest.get(above)!, product(back, world)) : Float64Array.from(world));
+  }
+  return rest;
+}
+
+/** A space in the world, turned so that the axis of its own that is nearest to up is up. */
+function upright(space: Affine): Affine {
+  const turn = turnOf(space);
+  let best: Vec3 = [0, 1, 0];
+  let most = -1;
+  for (const axis of [0, 1, 2])
+    for (const sign of [1, -1]) {
+      const own: [number, number, number] = [0, 0, 0];
+      own[axis] = sign;
+      const there = rotate(turn, own);
+      if (there[1] > most) [most, best] = [there[1], there];
+    }
+  return product(asAffine(shortestTurn(best, [0, 1, 0])), space);
+}
+
+function asAffine(turn: Quat): Affine {
+  const into = affine();
+  compose([0, 0, 0], turn, [1, 1, 1], into);
+  return into;
+}

@@ -1,0 +1,100 @@
+import type { Joint } from '../../motion/motion.ts';
+import { conjugate, multiply as turnBy, type Quat, rotate } from '../../motion/quaternion.ts';
+import { guessRoles } from '../../motion/roles.ts';
+import { dot, length, scale as scaled, subtract, type Vec3 } from '../../motion/vector.ts';
+import type { Sampled } from './sampled-joints.ts';
+import { shortestTurn } from './shortest-turn.ts';
+
+/** Lying is over this, degrees from up. */
+const LIES = Math.cos((50 * Math.PI) / 180);
+
+/** A figure that lies at rest is stood up: its rest pose, and the motion as well where that lies in the same way. */
+export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: string[]): Sampled {
+  const { roles } = guessRoles(joints);
+  const high = roles.head ?? roles.neck ?? roles.chest ?? roles.spine;
+  const low = roles['foot.L'] ?? roles['foot.R'] ?? roles['shin.L'] ?? roles['shin.R'] ?? roles.hips;
+  if (high === undefined || low === undefined || high === low) return made;
+  const restAt = (j: number): Vec3 => {
+    let [x, y, z] = [0, 0, 0];
+    for (let own = j; own >= 0; own = joints[own]!.parent) {
+      const { offset } = joints[own]!;
+      [x, y, z] = [x + offset[0], y + offset[1], z + offset[2]];
+    }
+    return [x, y, z];
+  };
+  const along = subtract(restAt(high), restAt(low));
+  const size = length(along);
+  if (!(size > 0) || along[1] / size > LIES) return made;
+  warnings.push('the figure lies at rest: it was stood up');
+  const dominant = along.map((own) =>
+    Math.abs(own) === Math.max(...along.map(Math.abs)) ? Math.sign(own) : 0,
+  ) as unknown as Vec3;
+  const turn = shortestTurn(scaled(dominant, 1 / length(dominant)), [0, 1, 0]);
+  return turnedRest(made, turn, liesThroughout(made, high, low, along));
+}
+
+/** Whether the figure lies in its motion as it does at rest: then it is the file that is turned, not the rest pose. */
+function liesThroughout(
+  { joints, rotations, moving, translations }: Sampled,
+  high: number,
+  low: number,
+  along: Vec3,
+): boolean {
+  const count = joints.length;
+  const frames = rotations.length / 4 / count;
+  const line = (j: number): number[] => (j < 0 ? [] : [...line(joints[j]!.parent), j]);
+  const place = (f: number, j: number): Vec3 => {
+    let at: Vec3 = [0, 0, 0];
+    let turn: Quat = [0, 0, 0, 1];
+    for (const own of line(j)) {
+      const slot = moving.indexOf(own);
+      const k = 3 * (f * moving.length + slot);
+      const offset: Vec3 =
+        slot < 0 ? joints[own]!.offset : [translations[k]!, translations[k + 1]!, translations[k + 2]!];
+      const moved = rotate(turn, offset);
+      at = [at[0] + moved[0], at[1] + moved[1], at[2] + moved[2]];
+      const r = 4 * (f * count + own);
+      turn = turnBy(turn, [rotations[r]!, rotations[r + 1]!, rotations[r + 2]!, rotations[r + 3]!]);
+    }
+    return at;
+  };
+  let [same, upright] = [0, 0];
+  const step = Math.max(1, Math.floor(frames / 50));
+  for (let f = 0; f < frames; f += step) {
+    const own = subtract(place(f, high), place(f, low));
+    const size = length(own) || 1;
+    same += dot(own, along) / size / length(along);
+    upright += own[1] / size;
+  }
+  return same > upright;
+}
+
+/** The same motion from a rest pose that is turned; with `all` the motion is turned as well. */
+function turnedRest(made: Sampled, turn: Quat, all: boolean): Sampled {
+  const { joints, rotations, moving, translations } = made;
+  const back = conjugate(turn);
+  const count = joints.length;
+  const own = Float64Array.from(rotations);
+  for (let k = 0; k < rotations.length; k += 4) {
+    const isRoot = joints[(k / 4) % count]!.parent < 0;
+    const q: Quat = [rotations[k]!, rotations[k + 1]!, rotations[k + 2]!, rotations[k + 3]!];
+    // Of a joint that hangs from another both ends are turned; a root alone has the world before it.
+    own.set(isRoot ? (all ? turnBy(turnBy(turn, q), back) : turnBy(q, back)) : turnBy(turnBy(turn, q), back), k);
+  }
+  const moved = Float64Array.from(translations);
+  for (let k = 0; k < translations.length; k += 3) {
+    const j = moving[(k / 3) % moving.length]!;
+    if (joints[j]!.parent < 0 && !all) continue;
+    moved.set(rotate(turn, [translations[k]!, translations[k + 1]!, translations[k + 2]!]), k);
+  }
+  return {
+    ...made,
+    joints: joints.map((joint) => ({
+      ...joint,
+      offset: rotate(turn, joint.offset),
+      ends: joint.ends.map((end) => rotate(turn, end)),
+    })),
+    rotations: own,
+    translations: moved,
+  };
+}
