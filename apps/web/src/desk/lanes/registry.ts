@@ -3,6 +3,7 @@ import { EXPOSURES_LANE } from './exposures-lane.ts';
 import { FINDINGS_LANE } from './findings-lane.ts';
 import { FOOTFALLS_LANE } from './footfalls-lane.ts';
 import { HOLDS_LANE } from './holds-lane.ts';
+import { KEYS_LANE } from './keys-lane.ts';
 import { POINTS_LANE } from './points-lane.ts';
 import { PLAN_LANE } from './plan-lane.ts';
 import type { AnyLane } from './lane.ts';
@@ -17,6 +18,7 @@ export const LANES: readonly AnyLane[] = [
   EVENTS_LANE,
   EXPOSURES_LANE,
   POINTS_LANE,
+  KEYS_LANE,
   HOLDS_LANE,
   WEAVE_LANE,
   TRACE_LANE,

@@ -236,3 +236,40 @@ function countsOf(
   }
   return [...times].map(([part, { size }]) => COUNT.of(roundTo4(size / seconds), { part, detail: { keys: size } }));
 }
+
+/** Keys of a part of the body, where they lie. */
+export interface KeyRow {
+  readonly part: string;
+  readonly keys: readonly {
+    /** Label; between two frames it has a part of one. */
+    readonly at: number;
+    /** Everything of the part that is keyed has a key there. */
+    readonly all: boolean;
+    /** It is held until the next. */
+    readonly step: boolean;
+  }[];
+}
+
+/** The keys of a shot, a row a part, in the order of the body; none of a format without keys. */
+export function keyRows(shot: PreparedShot): readonly KeyRow[] {
+  if (!hasKeys(shot)) return [];
+  const parts = jointParts(shot);
+  const joints = keyedJoints(shot);
+  const steps = new Set((shot.played.motion.keys ?? []).filter(({ way }) => way === 'step').map(({ joint }) => joint));
+  const order = [...new Set(parts)].filter((part) => [...joints.keys()].some((joint) => parts[joint] === part));
+  return order.map((part) => {
+    const own = [...joints].filter(([joint]) => parts[joint] === part);
+    const times = [...new Set(own.flatMap(([, keys]) => [...keys.keys()].map(roundTo4)))].sort((a, b) => a - b);
+    return {
+      part,
+      keys: times.map((time) => {
+        const there = own.filter(([, keys]) => [...keys.keys()].some((key) => Math.abs(key - time) < 1e-3));
+        return {
+          at: shot.firstFrame + time,
+          all: there.length === own.length,
+          step: there.every(([joint]) => steps.has(joint)),
+        };
+      }),
+    };
+  });
+}
