@@ -78,6 +78,8 @@ interface Habits extends ChosenBefore {
   readonly poseRow: boolean;
   /** Frames that the shot goes on by once a point was placed. */
   readonly stepAfter: number;
+  /** A student’s own character is drawn as the plain figure. */
+  readonly plainFigure: boolean;
   readonly comparedBy: ComparedBy;
   /** Null until somebody chooses: then by what they show where one is longer than the other. */
   readonly alignedBy: AlignedBy | null;
@@ -100,6 +102,7 @@ const HABITS: Habits = {
   dial: true,
   poseRow: false,
   stepAfter: 1,
+  plainFigure: false,
   comparedBy: 'beside',
   alignedBy: null,
   clipBy: 'beside',

@@ -110,7 +110,9 @@ function Parts({ source }: { source: FrameSource }) {
   const hidden = useDesk((state) => state.hidden);
   const solo = useDesk((state) => state.solo);
   const { togglePart, set } = useDesk.getState();
-  const on = hidden.size > 0 || solo !== null;
+  const plainFigure = useDesk((state) => state.plainFigure);
+  const hasCharacter = source.figure?.shown.played.motion.shape !== undefined;
+  const on = hidden.size > 0 || solo !== null || (hasCharacter && plainFigure);
   return (
     <DropdownMenu.Root modal={false}>
       <Hint text="Hide parts, or look at one alone" side="right">
@@ -128,24 +130,47 @@ function Parts({ source }: { source: FrameSource }) {
           align="start"
           className="z-50 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
         >
+          {hasCharacter && (
+            <PartItem
+              checked={!plainFigure}
+              onChange={(checked) => set({ plainFigure: !checked })}
+              text="the student’s own character"
+            />
+          )}
           {source.parts.map((part) => (
-            <DropdownMenu.CheckboxItem
+            <PartItem
               key={part}
               checked={solo === null ? !hidden.has(part) : solo === part}
-              onCheckedChange={() => (solo === null ? togglePart(part) : set({ solo: null }))}
-              onSelect={(event) => event.preventDefault()}
-              className="flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
-            >
-              <span className="w-4">
-                <DropdownMenu.ItemIndicator>
-                  <Eye size={13} />
-                </DropdownMenu.ItemIndicator>
-              </span>
-              {partLabel(part)}
-            </DropdownMenu.CheckboxItem>
+              onChange={() => (solo === null ? togglePart(part) : set({ solo: null }))}
+              text={partLabel(part)}
+            />
           ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
+  );
+}
+
+interface PartItemProps {
+  readonly checked: boolean;
+  readonly onChange: (checked: boolean) => void;
+  readonly text: string;
+}
+
+function PartItem({ checked, onChange, text }: PartItemProps) {
+  return (
+    <DropdownMenu.CheckboxItem
+      checked={checked}
+      onCheckedChange={onChange}
+      onSelect={(event) => event.preventDefault()}
+      className="flex items-center gap-2 rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
+    >
+      <span className="w-4">
+        <DropdownMenu.ItemIndicator>
+          <Eye size={13} />
+        </DropdownMenu.ItemIndicator>
+      </span>
+      {text}
+    </DropdownMenu.CheckboxItem>
   );
 }

@@ -13,7 +13,8 @@ export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { e
 /** Reads and poses a motion file; the arrays are handed over, not copied. */
 async function prepare(bytes: Uint8Array, options: ShotOptions): Promise<Prepared> {
   try {
-    const { shot, warnings } = await readShot(bytes, options);
+    // Who looks at it sees the student's own character.
+    const { shot, warnings } = await readShot(bytes, options, { withShape: true });
     const sent = asSent(shot);
     const { played } = sent;
     const buffers = new Set(

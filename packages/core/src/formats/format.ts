@@ -11,6 +11,8 @@ export interface ReadOptions {
   readonly animation?: string;
   /** Name of a figure. */
   readonly figure?: string;
+  /** The character's own shape is read as well, for drawing it. */
+  readonly withShape?: boolean;
 }
 
 /** Gives the bytes of a file that lies beside the one that is read, by the name that one has for it; undefined where there is none. */

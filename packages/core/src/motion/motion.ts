@@ -51,6 +51,8 @@ export interface Motion {
   readonly weights?: readonly BlendShape[];
   /** Cameras of the shot, where the format has any. */
   readonly cameras?: readonly ShotCamera[];
+  /** The character's own shape, for whoever draws it; nothing is measured of it. */
+  readonly shape?: readonly ShapePiece[];
 }
 
 /** A blend shape of a figure's face or body: how far it is on at each sample, 0 to 1. */
@@ -70,6 +72,19 @@ export interface ShotCamera {
   readonly sees: { readonly degrees: number } | { readonly units: number };
   /** Width over height of what it sees; undefined: of whatever it is shown on. */
   readonly aspect?: number;
+}
+
+/** A piece of a character's own shape, as it lies while the figure rests, in the file's axes and units. */
+export interface ShapePiece {
+  /** 3 numbers a vertex. */
+  readonly positions: Float32Array<ArrayBuffer>;
+  /** 3 numbers a vertex; undefined where the file has none. */
+  readonly normals?: Float32Array<ArrayBuffer>;
+  /** 3 vertices a triangle. */
+  readonly triangles: Uint32Array<ArrayBuffer>;
+  /** 4 joints a vertex, and how much each carries it. */
+  readonly joints: Uint16Array<ArrayBuffer>;
+  readonly weights: Float32Array<ArrayBuffer>;
 }
 
 /** Index of the joint called `name`, exactly or else in any case; −1 when there is none. */

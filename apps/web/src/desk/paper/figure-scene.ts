@@ -193,6 +193,12 @@ export class FigureScene implements PaperScene {
     this.draw();
   }
 
+  /** Shows the student's own character, where there is one, or the plain figure. */
+  asCharacter(wanted: boolean): void {
+    this.figure?.asCharacter(wanted);
+    this.draw();
+  }
+
   hideParts(hidden: ReadonlySet<string>): void {
     this.figure?.hideParts(hidden);
     this.draw();

@@ -1,9 +1,13 @@
 import { Group, Matrix4, Mesh, Quaternion, type Raycaster, Vector3 } from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
+import { Character } from './character.ts';
 import type { Inks } from './inks.ts';
 import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
 import { groundLevels } from './ground-levels.ts';
 import type { Bounds } from './view-rig.ts';
+
+/** Layers: what a camera sees, and what only a pointer meets. */
+const [SEEN, POINTED_AT] = [0, 1];
 
 /**
  * The figure of one shot: its limbs as rounded, outlined bodies, placed from the shot's world poses. In its own space Y is up,
@@ -21,6 +25,8 @@ export class Figure {
   private readonly turn: Quaternion;
   private readonly scratch = new Vector3();
   private readonly feet: readonly number[];
+  private readonly character: Character | undefined;
+  private hidden: ReadonlySet<string> = new Set();
   private readonly limbMeshes: { readonly part: string; readonly meshes: readonly Mesh[] }[] = [];
 
   constructor(
@@ -46,6 +52,9 @@ export class Figure {
     });
     this.feet = (['foot.L', 'foot.R'] as const).flatMap((role) => shot.roles[role] ?? []);
     this.buildLimbs(inks);
+    const { shape } = shot.played.motion;
+    this.character = shape && new Character(shot, shape, this.group, this.joints, inks);
+    this.asCharacter(true);
     this.levels = this.findLevels();
     this.ground = this.levels.length === 0 ? undefined : groundLines(this.levels.map(({ ends }) => ends));
     this.bounds = this.measure();
@@ -64,6 +73,7 @@ export class Figure {
         .set(world.rotations[r]!, world.rotations[r + 1]!, world.rotations[r + 2]!, world.rotations[r + 3]!)
         .premultiply(this.turn);
     }
+    this.character?.pose(sample);
   }
 
   /** Where a joint is at a sample, in the figure's space. */
@@ -129,12 +139,22 @@ export class Figure {
 
   /** Shows the figure without some of its parts. */
   hideParts(hidden: ReadonlySet<string>): void {
+    this.hidden = hidden;
+    this.character?.hideParts(hidden);
     for (const { part, meshes } of this.limbMeshes) for (const mesh of meshes) mesh.visible = !hidden.has(part);
+  }
+
+  /** Shows the student's own character, where the file has one, or the plain figure; both are pointed at by their joints. */
+  asCharacter(wanted: boolean): void {
+    const shown = wanted && this.character !== undefined;
+    if (this.character) this.character.visible = shown;
+    for (const { meshes } of this.limbMeshes) for (const mesh of meshes) mesh.layers.set(shown ? POINTED_AT : SEEN);
   }
 
   /** The joint a ray meets: of the limb it hits, the end that lies nearer the place where it is hit. */
   jointHit(ray: Raycaster, sample: number, gone = new Vector3()): number | undefined {
-    const bodies = this.limbMeshes.map(({ meshes }) => meshes[0]!).filter((mesh) => mesh.visible);
+    ray.layers.enable(POINTED_AT);
+    const bodies = this.limbMeshes.filter(({ part }) => !this.hidden.has(part)).map(({ meshes }) => meshes[0]!);
     const [hit] = ray.intersectObjects(bodies, false);
     if (!hit) return undefined;
     const { joint, child } = hit.object.userData as { joint: number; child: number };
@@ -144,6 +164,7 @@ export class Figure {
   }
 
   dispose(): void {
+    this.character?.dispose();
     for (const { meshes } of this.limbMeshes) for (const mesh of meshes) mesh.geometry.dispose();
   }
 

@@ -28,11 +28,22 @@ export function readPalette(element: Element): Palette {
   };
 }
 
+/** Of a shape that joints carry, its place and its normal are where they carry them. */
+const CARRIED = /* glsl */ `
+    #include <skinbase_vertex>
+    #include <beginnormal_vertex>
+    #include <skinnormal_vertex>
+    #include <begin_vertex>
+    #include <skinning_vertex>
+`;
+
 const VERTEX = /* glsl */ `
+  #include <skinning_pars_vertex>
   varying vec3 vNormal;
   void main() {
-    vNormal = normalize(normalMatrix * normal);
-    gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+    ${CARRIED}
+    vNormal = normalize(normalMatrix * objectNormal);
+    gl_Position = projectionMatrix * modelViewMatrix * vec4(transformed, 1.0);
   }
 `;
 
@@ -56,10 +67,12 @@ const FILL = /* glsl */ `
 `;
 
 const OUTLINE_VERTEX = /* glsl */ `
+  #include <skinning_pars_vertex>
   uniform float thickness;
   void main() {
-    vec4 view = modelViewMatrix * vec4(position, 1.0);
-    view.xyz += normalize(normalMatrix * normal) * thickness;
+    ${CARRIED}
+    vec4 view = modelViewMatrix * vec4(transformed, 1.0);
+    view.xyz += normalize(normalMatrix * objectNormal) * thickness;
     gl_Position = projectionMatrix * view;
   }
 `;

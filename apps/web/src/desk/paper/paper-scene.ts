@@ -34,6 +34,8 @@ export interface PaperScene {
   travel(travel: Travel | undefined, period: number): void;
   colour(palette: Palette, silhouette: boolean): void;
   hideParts(hidden: ReadonlySet<string>): void;
+  /** Shows the student's own character where there is one, or the plain figure; left out where there are only pictures. */
+  asCharacter?(wanted: boolean): void;
   resize(width: number, height: number): void;
   /** Where a point at a sample falls on the paper. Riding, every sample is seen as if what is ridden on stayed where it is now. */
   project(sample: number, point: number, out: PaperPoint): PaperPoint;

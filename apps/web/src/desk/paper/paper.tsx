@@ -149,6 +149,8 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
     inks.current = readInks(frame.current!);
     scene.current?.colour(readPalette(frame.current!), silhouette);
   }, [silhouette, theme, source]);
+  const plainFigure = useDesk((state) => state.plainFigure);
+  useEffect(() => scene.current?.asCharacter?.(!plainFigure), [plainFigure, source]);
   useEffect(() => scene.current?.hideParts(unseenParts(source.parts, { hidden, solo })), [hidden, solo, source]);
   useEffect(() => {
     if (!scene.current) return;

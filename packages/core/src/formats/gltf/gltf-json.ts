@@ -42,6 +42,7 @@ export interface GltfMesh {
   readonly primitives: readonly {
     readonly attributes: Readonly<Record<string, number>>;
     readonly indices?: number;
+    readonly mode?: number;
     readonly targets?: readonly Readonly<Record<string, number>>[];
     readonly extensions?: Readonly<Record<string, unknown>>;
   }[];

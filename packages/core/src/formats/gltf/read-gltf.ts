@@ -14,6 +14,7 @@ import { keyChannelsOf } from './key-channels.ts';
 import { restOf } from './rest-pose.ts';
 import { sampledJoints } from './sampled-joints.ts';
 import { type Channel, channelsOf, parentsOf } from './scene.ts';
+import { shapeOf } from './character-shape.ts';
 import { camerasOf } from './shot-cameras.ts';
 import { stoodUp } from './stood-up.ts';
 
@@ -68,8 +69,9 @@ export async function readGltf(
   if (grid.lead > 1)
     warnings.push(`nothing is keyed before frame ${grid.lead} of it: the ${grid.lead} frames before are left out`);
   const rest = restOf(json, parents, figure, accessors);
-  const made = sampledJoints(json, parents, figure, channels, grid, rest);
-  const stood = stoodUp(made.joints, made, warnings);
+  const made = sampledJoints(json, parents, figure, channels, grid, rest.joints);
+  const { made: stood, turn } = stoodUp(made.joints, made, warnings);
+  const shape = options.withShape ? await shapeOf({ json, buffers, parents, figure, rest, turn }) : undefined;
   return {
     motion: {
       ...stood,
@@ -82,6 +84,7 @@ export async function readGltf(
       keys: keyChannelsOf(own, figure, grid),
       ...blendShapesOf(json, channels, figure, parents, grid),
       ...camerasOf(json, channels, parents, grid),
+      ...(shape && { shape }),
       ...sizeOf(stood.joints, warnings),
     },
     warnings,

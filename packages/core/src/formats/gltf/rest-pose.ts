@@ -6,13 +6,22 @@ import type { GltfJson } from './gltf-json.ts';
 import { Scene } from './scene.ts';
 import { shortestTurn } from './shortest-turn.ts';
 
-/** Where every joint is at rest, in the world: as its skin was bound to it, else as its node stands. */
+/** How a figure rests. */
+export interface RestPose {
+  /** Where each of its joints is, in the world, by its node: as its skin was bound to it, else as its node stands. */
+  readonly joints: ReadonlyMap<number, Affine>;
+  /** By skin: what brings a place that is bound to it into each of its joints, in their order; undefined where it has none of its own. */
+  readonly binds: ReadonlyMap<number, readonly Affine[] | undefined>;
+}
+
+/** How a figure rests: as its skins were bound, else as its nodes stand. */
 export function restOf(
   json: GltfJson,
   parents: Int32Array,
   { joints, skins }: GltfFigure,
   accessors: ReadonlyMap<number, Float64Array>,
-): Map<number, Affine> {
+): RestPose {
+  const binds = new Map<number, readonly Affine[] | undefined>();
   const unmoved = new Scene(json, parents, joints).at(undefined);
   const rest = new Map<number, Affine>();
   const bound = new Map<number, Affine>();
@@ -20,6 +29,10 @@ export function restOf(
     const skin = json.skins![k]!;
     const matrices = skin.inverseBindMatrices === undefined ? undefined : accessors.get(skin.inverseBindMatrices);
     if (!matrices || matrices.length < 16 * skin.joints.length) continue;
+    binds.set(
+      k,
+      skin.joints.map((_, n) => fromMatrix(matrices, 16 * n)),
+    );
     const own = skin.joints.map((node, n) => [node, inverse(fromMatrix(matrices, 16 * n))] as const);
     const root = joints.find((node) => own.some(([joint, bind]) => joint === node && bind));
     if (root === undefined) continue;
@@ -42,7 +55,7 @@ export function restOf(
     const back = above >= 0 && bound.has(above) ? inverse(unmoved.world(above)) : undefined;
     rest.set(node, back ? product(rest.get(above)!, product(back, world)) : Float64Array.from(world));
   }
-  return rest;
+  return { joints: rest, binds };
 }
 
 /** A space in the world, turned so that the axis of its own that is nearest to up is up. */

@@ -8,12 +8,18 @@ import { shortestTurn } from './shortest-turn.ts';
 /** Lying is over this, degrees from up. */
 const LIES = Math.cos((50 * Math.PI) / 180);
 
+/** A figure that stands at rest, and the turn that it was stood up by; undefined where it stood. */
+export interface StoodUp {
+  readonly made: Sampled;
+  readonly turn?: Quat;
+}
+
 /** A figure that lies at rest is stood up: its rest pose, and the motion as well where that lies in the same way. */
-export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: string[]): Sampled {
+export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: string[]): StoodUp {
   const { roles } = guessRoles(joints);
   const high = roles.head ?? roles.neck ?? roles.chest ?? roles.spine;
   const low = roles['foot.L'] ?? roles['foot.R'] ?? roles['shin.L'] ?? roles['shin.R'] ?? roles.hips;
-  if (high === undefined || low === undefined || high === low) return made;
+  if (high === undefined || low === undefined || high === low) return { made };
   const restAt = (j: number): Vec3 => {
     let [x, y, z] = [0, 0, 0];
     for (let own = j; own >= 0; own = joints[own]!.parent) {
@@ -24,13 +30,13 @@ export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: strin
   };
   const along = subtract(restAt(high), restAt(low));
   const size = length(along);
-  if (!(size > 0) || along[1] / size > LIES) return made;
+  if (!(size > 0) || along[1] / size > LIES) return { made };
   warnings.push('the figure lies at rest: it was stood up');
   const dominant = along.map((own) =>
     Math.abs(own) === Math.max(...along.map(Math.abs)) ? Math.sign(own) : 0,
   ) as unknown as Vec3;
   const turn = shortestTurn(scaled(dominant, 1 / length(dominant)), [0, 1, 0]);
-  return turnedRest(made, turn, liesThroughout(made, high, low, along));
+  return { made: turnedRest(made, turn, liesThroughout(made, high, low, along)), turn };
 }
 
 /** Whether the figure lies in its motion as it does at rest: then it is the file that is turned, not the rest pose. */

@@ -1,0 +1,166 @@
+import type { ShapePiece } from '../../motion/motion.ts';
+import { type Quat, rotate } from '../../motion/quaternion.ts';
+import { readAccessors } from './accessors.ts';
+import { type Affine, inverse, product } from './affine.ts';
+import type { GltfFigure } from './figures.ts';
+import type { GltfJson, GltfMesh } from './gltf-json.ts';
+import type { RestPose } from './rest-pose.ts';
+import { Scene } from './scene.ts';
+
+/** What a figure's shape is read from. */
+interface Shaped {
+  readonly json: GltfJson;
+  readonly buffers: readonly Uint8Array[];
+  readonly parents: Int32Array;
+  readonly figure: GltfFigure;
+  readonly rest: RestPose;
+  /** The turn that the figure was stood up by. */
+  readonly turn: Quat | undefined;
+}
+
+/** A node that shows a mesh of the figure. */
+interface Worn {
+  readonly node: number;
+  readonly mesh: number;
+  readonly skin: number | undefined;
+}
+
+type Primitive = GltfMesh['primitives'][number];
+
+const TRIANGLES = 4;
+/** Joints that carry a vertex at most. */
+const CARRY = 4;
+
+/**
+ * The character's own shape: what is skinned to the figure, and what hangs from its joints without a skin, every vertex where it lies while the
+ * figure rests. What is packed in a way that is not undone here is left out; undefined where nothing is left.
+ */
+export async function shapeOf(shaped: Shaped): Promise<readonly ShapePiece[] | undefined> {
+  const { json, buffers, parents, figure } = shaped;
+  const indexOf = new Map(figure.joints.map((node, j) => [node, j]));
+  const worn = (json.nodes ?? []).flatMap(({ mesh, skin }, node): Worn[] => {
+    if (mesh === undefined) return [];
+    if (skin !== undefined) return figure.skins.includes(skin) ? [{ node, mesh, skin }] : [];
+    return jointAbove(node, parents, indexOf) === undefined ? [] : [{ node, mesh, skin }];
+  });
+  const primitives = worn.flatMap((own) =>
+    json
+      .meshes![own.mesh]!.primitives.filter((primitive) => isPlain(primitive, own.skin !== undefined))
+      .map((primitive) => ({ ...own, primitive })),
+  );
+  if (primitives.length === 0) return undefined;
+  const wanted = primitives.flatMap(({ primitive: { attributes, indices } }) => [
+    ...['POSITION', 'NORMAL', 'JOINTS_0', 'WEIGHTS_0'].flatMap((name) => attributes[name] ?? []),
+    ...(indices === undefined ? [] : [indices]),
+  ]);
+  const numbers = await readAccessors(json, wanted, buffers);
+  const unmoved = new Scene(
+    json,
+    parents,
+    worn.map(({ node }) => node),
+  ).at(undefined);
+  return primitives.map(({ node, skin, primitive }) => {
+    const { POSITION, NORMAL, JOINTS_0, WEIGHTS_0 } = primitive.attributes;
+    const places = numbers.get(POSITION!)!;
+    const count = places.length / 3;
+    const joints = new Uint16Array(CARRY * count);
+    const weights = new Float32Array(CARRY * count);
+    /** Brings a vertex to where it rests, for each joint that may carry it. */
+    const carriers = new Map<number, Affine>();
+    if (skin === undefined) {
+      const above = jointAbove(node, parents, indexOf)!;
+      const joint = figure.joints[above]!;
+      joints.fill(above);
+      for (let v = 0; v < count; v++) weights[CARRY * v] = 1;
+      const back = inverse(new Scene(json, parents, [joint]).at(undefined).world(joint));
+      const rest = shaped.rest.joints.get(joint)!;
+      carriers.set(above, back ? product(rest, product(back, unmoved.world(node))) : rest);
+    } else {
+      const own = json.skins![skin]!.joints;
+      const binds = shaped.rest.binds.get(skin);
+      const [from, carry] = [numbers.get(JOINTS_0!)!, numbers.get(WEIGHTS_0!)!];
+      for (let k = 0; k < CARRY * count; k++) {
+        const joint = own[from[k]!];
+        joints[k] = joint === undefined ? 0 : (indexOf.get(joint) ?? 0);
+        weights[k] = joint === undefined ? 0 : Math.max(0, carry[k]!);
+      }
+      toOne(weights);
+      own.forEach((joint, k) => {
+        const rest = shaped.rest.joints.get(joint);
+        const j = indexOf.get(joint);
+        if (rest && j !== undefined) carriers.set(j, binds ? product(rest, binds[k]!) : rest);
+      });
+    }
+    const indices = primitive.indices === undefined ? undefined : numbers.get(primitive.indices)!;
+    const normals = NORMAL === undefined ? undefined : numbers.get(NORMAL);
+    return {
+      positions: atRest(places, joints, weights, carriers, shaped.turn, 1),
+      ...(normals && { normals: atRest(normals, joints, weights, carriers, shaped.turn, 0) }),
+      triangles: trianglesOf(indices, count),
+      joints,
+      weights,
+    };
+  });
+}
+
+/** Triangles of plain numbers, with what carries them where they are skinned. */
+const isPlain = ({ attributes, mode, extensions = {} }: Primitive, skinned: boolean): boolean =>
+  (mode ?? TRIANGLES) === TRIANGLES &&
+  attributes.POSITION !== undefined &&
+  (!skinned || (attributes.JOINTS_0 !== undefined && attributes.WEIGHTS_0 !== undefined)) &&
+  !('KHR_draco_mesh_compression' in extensions);
+
+/** The joint of the figure that a node hangs from, or is. */
+function jointAbove(node: number, parents: Int32Array, indexOf: ReadonlyMap<number, number>): number | undefined {
+  for (let own = node; own >= 0; own = parents[own]!) if (indexOf.has(own)) return indexOf.get(own);
+  return undefined;
+}
+
+/** What carries a vertex carries all of it. */
+function toOne(weights: Float32Array): void {
+  for (let k = 0; k < weights.length; k += CARRY) {
+    let sum = 0;
+    for (let n = 0; n < CARRY; n++) sum += weights[k + n]!;
+    if (sum > 0) for (let n = 0; n < CARRY; n++) weights[k + n]! /= sum;
+    else weights[k] = 1;
+  }
+}
+
+/** Places (1) or directions (0) of a shape where it rests. */
+function atRest(
+  values: Float64Array,
+  joints: Uint16Array,
+  weights: Float32Array,
+  carriers: ReadonlyMap<number, Affine>,
+  turn: Quat | undefined,
+  isPlace: 0 | 1,
+): Float32Array<ArrayBuffer> {
+  const rested = new Float32Array(values.length);
+  for (let v = 0; v < values.length / 3; v++) {
+    const [x, y, z] = [values[3 * v]!, values[3 * v + 1]!, values[3 * v + 2]!];
+    const own: [number, number, number] = [0, 0, 0];
+    for (let n = 0; n < CARRY; n++) {
+      const weight = weights[CARRY * v + n]!;
+      const m = weight > 0 ? carriers.get(joints[CARRY * v + n]!) : undefined;
+      if (!m) continue;
+      for (let row = 0; row < 3; row++)
+        own[row]! += weight * (m[row]! * x + m[3 + row]! * y + m[6 + row]! * z + isPlace * m[9 + row]!);
+    }
+    if (!isPlace) {
+      const length = Math.hypot(...own);
+      if (length > 0) for (let row = 0; row < 3; row++) own[row]! /= length;
+    }
+    rested.set(turn ? rotate(turn, own) : own, 3 * v);
+  }
+  return rested;
+}
+
+/** Three vertices a triangle; what points past the vertices is left out. */
+function trianglesOf(indices: Float64Array | undefined, count: number): Uint32Array<ArrayBuffer> {
+  if (!indices) return Uint32Array.from({ length: count - (count % 3) }, (_, k) => k);
+  const kept: number[] = [];
+  for (let k = 0; k + 2 < indices.length; k += 3)
+    if (indices[k]! < count && indices[k + 1]! < count && indices[k + 2]! < count)
+      kept.push(indices[k]!, indices[k + 1]!, indices[k + 2]!);
+  return Uint32Array.from(kept);
+}
