@@ -14,6 +14,7 @@ import { gaugesOf } from '@ypsigraph/contract/gauges-of';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
+import { characterFile } from '@ypsigraph/core/exemplar/character';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { CONFIGURATION, type Configuration } from '../config.ts';
@@ -113,6 +114,9 @@ async function fill(app: INestApplication): Promise<void> {
   });
 }
 
+/** Metres of an exemplar's unit. */
+const METRES = 0.01;
+
 /** Exercises whose figure is the letter carrier; the keeper and the pilot carry no bag. */
 const CARRIERS: ReadonlySet<string> = new Set(['walk', 'run', 'steps', 'jump', 'overlap']);
 
@@ -135,7 +139,7 @@ async function tell(
     const { clip } = seed;
     const drawn = clip && (await drawClip(clip));
     const shown = drawn ? undefined : made(exemplar, seed);
-    const file = await stage.app.get(FileStore).put(drawn ? drawn.bytes : Buffer.from(writeBvh(shown!)));
+    const file = await stage.app.get(FileStore).put(drawn ? drawn.bytes : await motionFile(shown!, seed));
     await models.File.findOrCreate({ where: { sha256: file.sha256 }, defaults: file, transaction });
     const handedInAt = new Date(stage.now - seed.hoursAgo * HOUR);
     const judged = seed.state === 'sent back' || seed.state === 'signed off';
@@ -147,7 +151,7 @@ async function tell(
         stage: seed.stage,
         state: seed.state,
         fileSha256: file.sha256,
-        fileName: fileNameOf(title, name, index + 1, clip?.format ?? 'bvh'),
+        fileName: fileNameOf(title, name, index + 1, clip?.format ?? (seed.character ? 'glb' : 'bvh')),
         media: clip ? 'pictures' : 'motion',
         note: seed.note ?? '',
         firstFrame: seed.walk?.firstFrame ?? 1,
@@ -208,6 +212,10 @@ async function bringClip(
 }
 
 /** The motion that was handed in. */
+/** A motion as the file that its student handed in. */
+const motionFile = async (motion: Motion, { character }: RevisionSeed): Promise<Buffer> =>
+  Buffer.from(character ? await characterFile(motion, { metresPerUnit: METRES, ...character }) : writeBvh(motion));
+
 function made(exemplar: string, seed: RevisionSeed): Motion {
   const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });
   const own = CARRIERS.has(exemplar) ? motion : withoutJoints(motion, ['strap', 'bag']);

@@ -125,8 +125,29 @@ export const AHEAD: readonly Ahead[] = [
   },
 ];
 
-/** What was handed in as pictures: drawn in pencil, cut out of paper, with a camera that goes along. */
+/** What was handed in otherwise: pictures drawn in pencil, cut out of paper, with a camera that goes along; a character with its own keys. */
 export const DRAWN: readonly Ahead[] = [
+  {
+    exercise: 'Foghorn',
+    exemplar: 'take',
+    student: 'Mateo Villarreal',
+    story: [
+      {
+        stage: 'breakdowns',
+        state: 'handed in',
+        hoursAgo: 7,
+        character: {
+          keys: [0, 9, 15, 21, 27, 33, 37, 41, 45, 51, 57, 64, 71],
+          // The hand was forgotten in two poses, and the head has a key that belongs to none.
+          otherwise: {
+            'hand.L': [0, 9, 15, 27, 33, 37, 45, 51, 57, 64, 71],
+            head: [0, 9, 15, 21, 27, 30, 33, 37, 41, 45, 51, 57, 64, 71],
+          },
+        },
+        note: 'My own keeper, with a body this time. Keyed, not splined yet.',
+      },
+    ],
+  },
   {
     exercise: 'Mail sack',
     exemplar: 'sack',

@@ -34,6 +34,11 @@ export interface RevisionSeed {
   readonly clip?: ClipSeed;
   /** The clip that came with the motion, and the label at which it begins. */
   readonly beside?: ClipSeed & { readonly firstLabel: number };
+  /** Handed in with a character, keyed at these frames (0 for the first), and some of its joints otherwise. */
+  readonly character?: {
+    readonly keys: readonly number[];
+    readonly otherwise?: Readonly<Record<string, readonly number[]>>;
+  };
   /** Poses held for so many frames. */
   readonly onHold?: number;
   readonly note?: string;
