@@ -9,6 +9,7 @@ import { KeysDialog } from './keys.tsx';
 import { OnTheDesk } from './on-the-desk.tsx';
 import { readsBestFrom } from './paper/best-view.ts';
 import { ViewRig } from './paper/view-rig.ts';
+import { cameraOf } from './views.tsx';
 import { usePoints } from './pictures/use-points.ts';
 import { type Review, ReviewContext } from './review.ts';
 import { TakenForDialog } from './taken-for-dialog.tsx';
@@ -56,6 +57,13 @@ export function Desk({
   }, [shot.id, kind, rig]);
   const points = usePoints(revision);
   const { source, error } = useSource(shot, revision, points?.tracks);
+  // A shot is seen first as its own camera saw it.
+  const hasCamera = cameraOf(source) !== undefined;
+  useEffect(() => {
+    if (!hasCamera) return;
+    rig.look('shot');
+    useDesk.getState().set({ view: 'shot' });
+  }, [shot.id, hasCamera, rig]);
   const clock = usePlaying(source, revision.id);
   const judged = useJudged(shot, revision);
   const writing = useWritten(revision.id);

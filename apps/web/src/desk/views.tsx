@@ -1,5 +1,15 @@
-import { ArrowLeftRight, Box, PencilLine, Fullscreen, RotateCw, SquareArrowDown, SquareUser } from 'lucide-react';
+import {
+  ArrowLeftRight,
+  Box,
+  PencilLine,
+  Fullscreen,
+  RotateCw,
+  SquareArrowDown,
+  SquareUser,
+  Video,
+} from 'lucide-react';
 import type { ReactNode } from 'react';
+import type { ShotCamera } from '@ypsigraph/core/motion/motion';
 import { useDesk } from './desk-store.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 import type { View, ViewRig } from './paper/view-rig.ts';
@@ -28,7 +38,10 @@ const seenFrom = (view: Exclude<View, 'free'>, key: string, icon: ReactNode, tex
   },
 });
 
-/** What can be walked round is seen from its sides … */
+/** Where the file has a camera, what it saw … */
+const THROUGH_ITS_CAMERA = seenFrom('shot', '0', <Video size={16} />, 'Through the shot’s own camera');
+
+/** … what can be walked round is seen from its sides … */
 const AROUND: readonly ViewTool[] = [
   seenFrom('side', 'a', <ArrowLeftRight size={16} />, 'From the side'),
   seenFrom('front', 's', <SquareUser size={16} />, 'From the front'),
@@ -73,9 +86,18 @@ const FLAT: readonly ViewTool[] = [
 ];
 
 /** The ways in which a source can be looked at. */
-export const viewsOf = (source: FrameSource | undefined): readonly ViewTool[] => (source?.flat ? FLAT : AROUND);
+export const viewsOf = (source: FrameSource | undefined): readonly ViewTool[] =>
+  source?.flat ? FLAT : cameraOf(source) ? [THROUGH_ITS_CAMERA, ...AROUND] : AROUND;
+
+/** The shot's own camera, where its file has one. */
+export const cameraOf = (source: FrameSource | undefined): ShotCamera | undefined =>
+  source?.figure?.shown.played.motion.cameras?.[0];
+
 /** Each key's ways, for the list of keys. */
-export const VIEW_KEYS = AROUND.map(({ key, text }, k) => ({
-  key,
-  text: `${text.toLowerCase()}; of pictures: ${FLAT[k]!.text.toLowerCase()}`,
-}));
+export const VIEW_KEYS = [
+  { key: THROUGH_ITS_CAMERA.key, text: `${THROUGH_ITS_CAMERA.text.toLowerCase()}, where it has one` },
+  ...AROUND.map(({ key, text }, k) => ({
+    key,
+    text: `${text.toLowerCase()}; of pictures: ${FLAT[k]!.text.toLowerCase()}`,
+  })),
+];

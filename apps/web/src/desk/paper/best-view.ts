@@ -1,8 +1,8 @@
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { View } from './view-rig.ts';
+import type { FixedView } from './view-rig.ts';
 
 /** The side an exercise reads best from (common practice): what goes somewhere from the side, a face from the front. */
-const BEST: Readonly<Record<PreparedShot['kind'], Exclude<View, 'free'>>> = {
+const BEST: Readonly<Record<PreparedShot['kind'], FixedView>> = {
   walk: 'side',
   run: 'side',
   jump: 'side',
@@ -13,4 +13,4 @@ const BEST: Readonly<Record<PreparedShot['kind'], Exclude<View, 'free'>>> = {
   any: 'three-quarter',
 };
 
-export const readsBestFrom = (kind: PreparedShot['kind']): Exclude<View, 'free'> => BEST[kind];
+export const readsBestFrom = (kind: PreparedShot['kind']): FixedView => BEST[kind];

@@ -1,5 +1,6 @@
 import {
   BufferGeometry,
+  type Camera,
   Color,
   Group,
   LineBasicMaterial,
@@ -8,6 +9,7 @@ import {
   Mesh,
   MeshBasicMaterial,
   OrthographicCamera,
+  PerspectiveCamera,
   PlaneGeometry,
   Raycaster,
   Scene,
@@ -20,7 +22,7 @@ import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { LensFrame } from '../lenses/lens.ts';
 import { strokeSample } from '../lenses/stick.ts';
 import type { Travel } from '../frames/frame-source.ts';
-import { Figure } from './figure.ts';
+import { type Eyes, Figure } from './figure.ts';
 import { Inks, type Palette } from './inks.ts';
 import type { PaperPoint, PaperScene } from './paper-scene.ts';
 import type { Bounds, ViewRig } from './view-rig.ts';
@@ -57,7 +59,11 @@ export class FigureScene implements PaperScene {
   /** Undefined where the browser draws no WebGL: then only what the lenses lay over is drawn. */
   private readonly renderer: WebGLRenderer | undefined;
   private readonly scene = new Scene();
-  private readonly camera = new OrthographicCamera();
+  private readonly eyes: Eyes = { inDepth: new PerspectiveCamera(), level: new OrthographicCamera() };
+  /** The one that it is seen with. */
+  private camera: Camera = this.eyes.level;
+  /** It is seen through the shot's own camera. */
+  private ownCamera = false;
   private readonly inks = new Inks();
   private readonly ground = new Group();
   private readonly groundInk = new LineBasicMaterial();
@@ -218,7 +224,15 @@ export class FigureScene implements PaperScene {
 
   /** Leg lengths a pixel covers, as it is seen now. */
   get unitsPerPixel(): number {
-    return this.rig.unitsPerPixel(this.bounds, this.width, this.height);
+    return this.unitAt(this.bounds);
+  }
+
+  private unitAt(bounds: Bounds): number {
+    if (!this.ownCamera) return this.rig.unitsPerPixel(bounds, this.width, this.height);
+    const { inDepth, level } = this.eyes;
+    if (this.camera === level) return (level.top - level.bottom) / this.height;
+    const far = inDepth.position.distanceTo(this.p.set(...bounds.centre));
+    return (2 * far * Math.tan((inDepth.fov * Math.PI) / 360)) / this.height;
   }
 
   /** Changes whenever what was projected falls elsewhere: the view was turned, moved or zoomed, the paper resized, or it rides along. */
@@ -276,7 +290,7 @@ export class FigureScene implements PaperScene {
   }
 
   private onPaper(sample: number, out: PaperPoint): PaperPoint {
-    if (this.ride >= 0 && sample !== this.sample)
+    if (this.ride >= 0 && sample !== this.sample && !this.ownCamera)
       this.p.sub(this.placed(sample, this.ride, this.then)).add(this.placed(this.sample, this.ride, this.then));
     this.p.project(this.camera);
     out.x = ((this.p.x + 1) / 2) * this.width;
@@ -329,8 +343,6 @@ export class FigureScene implements PaperScene {
     this.queued = 0;
     const figure = this.figure;
     const bounds = this.bounds;
-    const unit = this.rig.unitsPerPixel(bounds, this.width, this.height);
-    this.inks.scale(OUTLINE_PIXELS * unit, this.renderer?.getPixelRatio() ?? 1);
     if (figure) {
       figure.pose(this.sample);
       this.gone(this.sample, figure.group.position);
@@ -344,10 +356,14 @@ export class FigureScene implements PaperScene {
       }
       this.placeShadows(figure);
     }
-    this.rig.apply(this.camera, bounds, this.target, this.width, this.height);
+    const own = this.rig.view === 'shot' ? figure?.seenBy(this.sample, this.eyes, this.width / this.height) : undefined;
+    this.ownCamera = own !== undefined;
+    this.camera = own ?? this.eyes.level;
+    if (!own) this.rig.apply(this.eyes.level, bounds, this.target, this.width, this.height);
+    this.inks.scale(OUTLINE_PIXELS * this.unitAt(bounds), this.renderer?.getPixelRatio() ?? 1);
     this.noteCamera();
     // Flat ground has no ends, wherever the view goes: a line seen level, a floor seen from above. Steps stay where they are.
-    const above = !figure?.ground && Math.abs(this.rig.tilt) >= LEVEL;
+    const above = !figure?.ground && (this.ownCamera || Math.abs(this.rig.tilt) >= LEVEL);
     this.floor.visible = this.floorEdge.visible = above;
     this.ground.visible = !above;
     for (const sheet of [this.floor, this.floorEdge]) sheet.position.set(this.target[0], -0.02, this.target[2]);

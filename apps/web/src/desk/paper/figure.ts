@@ -1,10 +1,26 @@
-import { Group, Matrix4, Mesh, Quaternion, type Raycaster, Vector3 } from 'three';
+import {
+  type Camera,
+  Group,
+  Matrix4,
+  Mesh,
+  type OrthographicCamera,
+  type PerspectiveCamera,
+  Quaternion,
+  type Raycaster,
+  Vector3,
+} from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { Character } from './character.ts';
 import type { Inks } from './inks.ts';
 import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
 import { groundLevels } from './ground-levels.ts';
 import type { Bounds } from './view-rig.ts';
+
+/** Cameras to see with: one that sees what is far off smaller, and one that does not. */
+export interface Eyes {
+  readonly inDepth: PerspectiveCamera;
+  readonly level: OrthographicCamera;
+}
 
 /** Layers: what a camera sees, and what only a pointer meets. */
 const [SEEN, POINTED_AT] = [0, 1];
@@ -81,6 +97,37 @@ export class Figure {
     const at = 3 * (sample * this.shot.motion.joints.length + joint);
     const { positions } = this.shot.world;
     return target.set(positions[at]!, positions[at + 1]!, positions[at + 2]).applyMatrix4(this.toFigure);
+  }
+
+  /** Puts a camera where the shot's own is at a sample, and lets it see what that one sees on a paper of this shape; undefined where it has none. */
+  seenBy(sample: number, { inDepth, level }: Eyes, wide: number): Camera | undefined {
+    const own = this.shot.played.motion.cameras?.[0];
+    if (!own) return undefined;
+    const camera = 'degrees' in own.sees ? inDepth : level;
+    const [x, y, z] = own.positions.subarray(3 * sample, 3 * sample + 3) as unknown as [number, number, number];
+    this.fromFile(x, y, z, camera.position);
+    camera.quaternion.fromArray(own.rotations, 4 * sample).premultiply(this.turn);
+    // What it saw is seen whole: of a paper that is narrower, from farther off.
+    const narrow = own.aspect !== undefined && wide < own.aspect ? own.aspect / wide : 1;
+    if ('degrees' in own.sees) {
+      const half = Math.tan((own.sees.degrees * Math.PI) / 360) * narrow;
+      inDepth.fov = (2 * Math.atan(half) * 180) / Math.PI;
+      inDepth.aspect = wide;
+      inDepth.near = 0.05;
+      inDepth.far = 500;
+      inDepth.updateProjectionMatrix();
+    } else {
+      const high = ((own.sees.units / 2) * narrow) / this.shot.scale.legLength;
+      level.top = high;
+      level.bottom = -high;
+      level.right = high * wide;
+      level.left = -high * wide;
+      level.near = 0.05;
+      level.far = 500;
+      level.updateProjectionMatrix();
+    }
+    camera.updateMatrixWorld();
+    return camera;
   }
 
   /** A place in the file's axes and units, in the figure's space. */

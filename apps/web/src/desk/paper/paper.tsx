@@ -22,6 +22,8 @@ import type { PictureScene } from '../pictures/picture-scene.ts';
 import { PlacingLayer } from '../pictures/placing-layer.tsx';
 import type { Points } from '../pictures/use-points.ts';
 import type { ViewRig } from './view-rig.ts';
+import { cameraOf } from '../views.tsx';
+import { ShotFrame } from './shot-frame.tsx';
 import { Wipe } from './wipe.tsx';
 
 /** The marks to draw at a label; the same function as long as they are the same. */
@@ -149,6 +151,8 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
     inks.current = readInks(frame.current!);
     scene.current?.colour(readPalette(frame.current!), silhouette);
   }, [silhouette, theme, source]);
+  const view = useDesk((state) => state.view);
+  const aspect = cameraOf(source)?.aspect;
   const plainFigure = useDesk((state) => state.plainFigure);
   useEffect(() => scene.current?.asCharacter?.(!plainFigure), [plainFigure, source]);
   useEffect(() => scene.current?.hideParts(unseenParts(source.parts, { hidden, solo })), [hidden, solo, source]);
@@ -221,6 +225,7 @@ export function Paper({ shows, rig, marksAt = NO_MARKS, atHand, children }: Prop
       )}
       {ghost && <PaperContext.Provider value={laid}>{ghost}</PaperContext.Provider>}
       {atHand && <MarkGrips scene={scene} source={source} drawn={drawn} />}
+      {view === 'shot' && aspect !== undefined && <ShotFrame aspect={aspect} />}
       {over && comparedBy === 'wiped' && <Wipe />}
       {children}
       <Legend entries={legend}>{atHand && <LensChoices source={source} />}</Legend>

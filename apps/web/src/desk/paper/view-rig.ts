@@ -1,10 +1,12 @@
 import { OrthographicCamera, Vector3 } from 'three';
 import { Listeners } from '../../kit/listeners.ts';
 
-export type View = 'side' | 'front' | 'above' | 'three-quarter' | 'free';
+/** `shot`: through the shot's own camera. */
+export type View = FixedView | 'free' | 'shot';
+export type FixedView = 'side' | 'front' | 'above' | 'three-quarter';
 
 /** Turn about up and tilt of each fixed view, degrees. A turn of 0 looks at the figure's front; 90 sees it walk to the right. */
-const VIEWS: Record<Exclude<View, 'free'>, { turn: number; tilt: number }> = {
+const VIEWS: Record<FixedView, { turn: number; tilt: number }> = {
   side: { turn: 90, tilt: 0 },
   front: { turn: 0, tilt: 0 },
   above: { turn: 90, tilt: 89.9 },
@@ -32,7 +34,7 @@ export class ViewRig {
 
   look(view: View): void {
     this.view = view;
-    if (view !== 'free') Object.assign(this, VIEWS[view], { zoom: 1, panX: 0, panY: 0 });
+    if (view !== 'free' && view !== 'shot') Object.assign(this, VIEWS[view], { zoom: 1, panX: 0, panY: 0 });
     this.changed();
   }
 
