@@ -1,3 +1,4 @@
+import { WebIO } from '@gltf-transform/core';
 import { characterFile } from '../src/exemplar/character.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
@@ -58,6 +59,16 @@ test('a character has a body around its joints, whose vertices are wholly carrie
   const tall = Math.max(...heights) - Math.min(...heights);
   expect(tall).toBeGreaterThan(1.6);
   expect(tall).toBeLessThan(2.1);
+});
+
+test('its skin faces outward, whichever way its triangles were written', async () => {
+  const bytes = await characterFile(TAKE, { metresPerUnit: 0.01 });
+  const document = await new WebIO().readBinary(bytes);
+  const indices = document.getRoot().listMeshes()[0]!.listPrimitives()[0]!.getIndices()!;
+  const own = [...indices.getArray()!];
+  indices.setArray(Uint32Array.from(own, (_, k) => own[k - (k % 3) + [0, 2, 1][k % 3]!]!));
+  const [piece] = (await read(await new WebIO().writeBinary(document))).shape!;
+  expect([...piece!.triangles.subarray(0, 3)]).toEqual(own.slice(0, 3));
 });
 
 test('its shape is not read where nobody draws it', async () => {

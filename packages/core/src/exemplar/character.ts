@@ -67,7 +67,7 @@ class Body {
     for (let ring = 0; ring + 1 < rings.length; ring++)
       for (let k = 0; k < AROUND; k++) {
         const [p, q] = [base + ring * AROUND + k, base + ring * AROUND + ((k + 1) % AROUND)];
-        this.triangles.push(p, p + AROUND, q, q, p + AROUND, q + AROUND);
+        this.triangles.push(p, q, p + AROUND, q, q + AROUND, p + AROUND);
       }
   }
 

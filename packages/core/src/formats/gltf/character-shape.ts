@@ -1,7 +1,7 @@
 import type { ShapePiece } from '../../motion/motion.ts';
 import { type Quat, rotate } from '../../motion/quaternion.ts';
 import { readAccessors } from './accessors.ts';
-import { type Affine, inverse, product } from './affine.ts';
+import { type Affine, determinant, inverse, product } from './affine.ts';
 import type { GltfFigure } from './figures.ts';
 import type { GltfJson, GltfMesh } from './gltf-json.ts';
 import type { RestPose } from './rest-pose.ts';
@@ -93,13 +93,12 @@ export async function shapeOf(shaped: Shaped): Promise<readonly ShapePiece[] | u
     }
     const indices = primitive.indices === undefined ? undefined : numbers.get(primitive.indices)!;
     const normals = NORMAL === undefined ? undefined : numbers.get(NORMAL);
-    return {
-      positions: atRest(places, joints, weights, carriers, shaped.turn, 1),
-      ...(normals && { normals: atRest(normals, joints, weights, carriers, shaped.turn, 0) }),
-      triangles: trianglesOf(indices, count),
-      joints,
-      weights,
-    };
+    const positions = atRest(places, joints, weights, carriers, shaped.turn, 1);
+    const facing = normals && atRest(normals, joints, weights, carriers, shaped.turn, 0);
+    const triangles = trianglesOf(indices, count);
+    if (facing ? facesInward(positions, facing, triangles) : [...carriers.values()].some((m) => determinant(m) < 0))
+      turnOver(triangles);
+    return { positions, ...(facing && { normals: facing }), triangles, joints, weights };
   });
 }
 
@@ -163,4 +162,26 @@ function trianglesOf(indices: Float64Array | undefined, count: number): Uint32Ar
     if (indices[k]! < count && indices[k + 1]! < count && indices[k + 2]! < count)
       kept.push(indices[k]!, indices[k + 1]!, indices[k + 2]!);
   return Uint32Array.from(kept);
+}
+
+/** Whether most triangles go round the other way than their normals say: a shape that was mirrored, or written the wrong way round. */
+function facesInward(positions: Float32Array, normals: Float32Array, triangles: Uint32Array): boolean {
+  let inward = 0;
+  for (let k = 0; k < triangles.length; k += 3) {
+    const [a, b, c] = [3 * triangles[k]!, 3 * triangles[k + 1]!, 3 * triangles[k + 2]!];
+    const [ux, uy, uz] = [0, 1, 2].map((n) => positions[b + n]! - positions[a + n]!) as [number, number, number];
+    const [vx, vy, vz] = [0, 1, 2].map((n) => positions[c + n]! - positions[a + n]!) as [number, number, number];
+    const out =
+      (uy * vz - uz * vy) * normals[a]! + (uz * vx - ux * vz) * normals[a + 1]! + (ux * vy - uy * vx) * normals[a + 2]!;
+    inward += Math.sign(out) < 0 ? 1 : -1;
+  }
+  return inward > 0;
+}
+
+function turnOver(triangles: Uint32Array): void {
+  for (let k = 0; k < triangles.length; k += 3) {
+    const second = triangles[k + 1]!;
+    triangles[k + 1] = triangles[k + 2]!;
+    triangles[k + 2] = second;
+  }
 }
