@@ -1,5 +1,6 @@
 import { expose } from 'comlink';
 import { readShot } from '@ypsigraph/core/formats/read-shot';
+import { endingOf, writeShot } from '@ypsigraph/core/formats/write-shot';
 import { type DialledFault, faultLike } from '@ypsigraph/core/exemplar/fault-like';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
@@ -137,11 +138,12 @@ const api = {
     const finding = judged(patient).findings.find((own) => own.reading.id === reading && own.reading.part === part);
     return finding && faultLike(patient.shot.kind, finding);
   },
-  /** The cured motion as a file. */
-  write: (asked: Asked, recipe: Recipe): Promise<{ text: string } | NotMade> =>
+  /** The cured motion as a file of the format that it came in, and that format's ending. */
+  write: (asked: Asked, recipe: Recipe): Promise<{ bytes: Uint8Array; ending: string } | NotMade> =>
     told(async () => {
       const { shot, options } = await patientOf(asked);
-      return { text: writeBvh(makeRecipe(shot, options, recipe).shot.played.motion) };
+      const ending = endingOf(shot);
+      return { bytes: await writeShot(makeRecipe(shot, options, recipe).shot, ending), ending };
     }),
 };
 

@@ -2,6 +2,9 @@ import { axisName, UP_AXES } from '../motion/axes.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { formatOfName } from './formats.ts';
 
+/** The ending of a file for a shot like this: of the format that it came in. */
+export const endingOf = ({ played }: PreparedShot): string => (played.motion.isTimed ? '.glb' : '.bvh');
+
 /**
  * Writes a shot's motion, every frame of it as it is played.
  *

@@ -6,7 +6,7 @@ import { stored } from '@ypsigraph/core/remedy/stored-recipe';
 import { canBeAsked, type StepMark } from '@ypsigraph/core/remedy/to-mark';
 import { capital } from '@ypsigraph/core/say/words';
 import { Button } from '../../kit/button.tsx';
-import { saveText } from '../../kit/save-text.ts';
+import { saveBytes } from '../../kit/save-text.ts';
 import { Select } from '../../kit/select.tsx';
 import { cureWorker } from '../../workers/cure.ts';
 import { useReview } from '../review.ts';
@@ -64,7 +64,7 @@ export function CurePanel({ onKeep, onAsk }: Props) {
       .write(asked, recipe)
       .catch((error: Error) => ({ why: error.message }));
     if ('why' in written) toast.error(written.why);
-    else saveText(written.text, `${review.revision.fileName.replace(/\.[^.]*$/, '')}-one-way.bvh`);
+    else saveBytes(written.bytes, `${review.revision.fileName.replace(/\.[^.]*$/, '')}-one-way${written.ending}`);
   };
   return (
     <section
@@ -138,7 +138,7 @@ export function CurePanel({ onKeep, onAsk }: Props) {
             </Button>
           )}
           <Button className="!min-h-6 text-xs" onClick={() => void takeAway()} title="To lay beneath your own work">
-            Take away as BVH
+            Take away as {review.source?.figure?.shown.played.motion.isTimed ? 'glTF' : 'BVH'}
           </Button>
           {onKeep && recipe && (
             <Button

@@ -16,7 +16,7 @@ import { reportShot } from '@ypsigraph/core/measure/report';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { useKept } from '../../api/kept.ts';
 import { Button } from '../../kit/button.tsx';
-import { saveText } from '../../kit/save-text.ts';
+import { saveBytes, saveText } from '../../kit/save-text.ts';
 import { Select } from '../../kit/select.tsx';
 import { Empty } from '../../kit/states.tsx';
 import type { KeptBrief } from '../briefs/brief-page.tsx';
@@ -54,6 +54,11 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
     const wrong = Object.keys(faults).map((fault) => `-${fault.toLowerCase()}`);
     saveText(writeBvh(shot.motion), `${name}${wrong.join('')}.bvh`);
   };
+  /** The same with a body around it, as a file that keeps it. */
+  const character = async (shot: PreparedShot): Promise<void> => {
+    const { characterFile } = await import('@ypsigraph/core/exemplar/character');
+    saveBytes(await characterFile(shot.motion, { metresPerUnit: shot.scale.metresPerUnit }), `${name}.glb`);
+  };
   const brief = (): void => {
     setKept({ of: null, content: { ...(kept?.content ?? blank), exemplar } });
     void navigate('/briefs/new');
@@ -71,6 +76,11 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
         {typeof made === 'object' && (
           <Button look="quiet" onClick={() => file(made.shot)}>
             As a motion (BVH)
+          </Button>
+        )}
+        {typeof made === 'object' && (
+          <Button look="quiet" onClick={() => void character(made.shot)}>
+            As a character (glTF)
           </Button>
         )}
         {Object.keys(faults).length > 0 && (

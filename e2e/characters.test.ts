@@ -1,0 +1,154 @@
+import { readFileSync } from 'node:fs';
+import { expect } from '@playwright/test';
+import { characterFile } from '@ypsigraph/core/exemplar/character';
+import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
+import { readMotion } from '@ypsigraph/core/formats/read-motion';
+import { words } from './at-the-desk.ts';
+import { choose, openShot, test } from './people.ts';
+
+const KEYS = [0, 9, 15, 21, 27, 33, 41, 51, 57, 64, 71];
+/** A keeper with a body, keyed at his poses; his left hand was forgotten in one of them. */
+const keeper = async (name: string) => ({
+  name,
+  mimeType: 'model/gltf-binary',
+  buffer: Buffer.from(
+    await characterFile(EXEMPLARS.take!.make({}, {}), {
+      ...{ metresPerUnit: 0.01, keys: KEYS },
+      otherwise: { 'hand.L': KEYS.filter((frame) => frame !== 21) },
+    }),
+  ),
+});
+
+test('a character is handed in, seen as it is, its keys in lanes, and what was left out of a pose marked and sent back', async ({
+  comeInAs,
+}) => {
+  const student = await comeInAs('Quirin Abendroth');
+  const exercise = student.getByRole('listitem').filter({ hasText: 'Foghorn' });
+  await exercise.getByRole('link', { name: /Hand in/ }).click();
+  const file = student.locator('input[type=file]').first();
+
+  await test.step('what can’t be read is said at once', async () => {
+    const whole = await keeper('foghorn.glb');
+    await file.setInputFiles({ ...whole, buffer: whole.buffer.subarray(0, 5000) });
+    await expect(student.getByRole('alert')).toContainText('the file is cut');
+    await file.setInputFiles({
+      ...{ name: 'foghorn.gltf', mimeType: 'model/gltf+json' },
+      buffer: Buffer.from(
+        JSON.stringify({
+          asset: { version: '2.0' },
+          nodes: [{}],
+          buffers: [{ uri: 'foghorn.bin', byteLength: 8 }],
+          animations: [],
+        }),
+      ),
+    });
+    await expect(student.getByRole('alert')).toContainText('“foghorn.bin”, which is not here');
+  });
+
+  await test.step('handed in', async () => {
+    await file.setInputFiles(await keeper('foghorn.glb'));
+    await expect(student.getByTestId('file-check')).toContainText('Frames 1 to 72 at 24 a second');
+    await student.getByRole('button', { name: 'Hand it in' }).click();
+    await student.waitForURL(/\/desk\//);
+  });
+
+  const page = await comeInAs('Ottoline Farrow');
+  await openShot(page, 'Quirin Abendroth', 'Foghorn');
+  await test.step('the character is drawn, or the plain figure in its place', async () => {
+    await expect(page.getByTestId('strip')).toBeVisible();
+    const paper = page.getByTestId('paper').getByRole('img');
+    const seen = async (): Promise<string> => (await paper.screenshot()).toString('base64');
+    await expect(async () => {
+      const before = await seen();
+      await page.waitForTimeout(300);
+      expect(await seen()).toBe(before);
+    }).toPass();
+    const character = await seen();
+    await page.getByRole('button', { name: 'Hide parts' }).click();
+    await page.getByRole('menuitemcheckbox', { name: 'the student’s own character' }).click();
+    await page.keyboard.press('Escape');
+    await expect.poll(seen).not.toBe(character);
+  });
+
+  await test.step('its keys stand in a lane, and what is wrong with them is found', async () => {
+    await page
+      .getByRole('button', { name: /^Findings/ })
+      .first()
+      .click();
+    const finding = page.getByRole('listitem').filter({ hasText: 'The left hand has no key at frame 22' });
+    await finding.getByRole('button', { name: 'Make a mark', exact: true }).click();
+    await expect(words(page)).toHaveValue(/The left hand has no key at frame 22/);
+    await expect(words(page)).toBeFocused();
+    await page.keyboard.press('Control+Enter');
+    await expect(page.getByTestId('mark')).toContainText('not sent');
+  });
+
+  await test.step('a cure is taken away in the format that was handed in', async () => {
+    await page
+      .getByRole('listitem')
+      .filter({ hasText: 'lasts' })
+      .getByRole('button', { name: 'Show the cure' })
+      .first()
+      .click();
+    const panel = page.getByTestId('cure');
+    await expect(panel).toHaveAttribute('aria-busy', 'false');
+    const saving = page.waitForEvent('download');
+    await panel.getByRole('button', { name: 'Take away as glTF' }).click();
+    const saved = await saving;
+    expect(saved.suggestedFilename()).toBe('foghorn-one-way.glb');
+    const { motion, format } = await readMotion(readFileSync(await saved.path()), { usualFps: 24 });
+    expect([format, motion.fps, motion.metresPerUnit]).toEqual(['gltf', 24, 1]);
+  });
+
+  await test.step('sent back, and read by the student', async () => {
+    await page.getByRole('button', { name: 'Send back' }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByLabel('Words to the student').fill('Key the hand.');
+    await dialog.getByRole('button', { name: 'Send it back' }).click();
+    await expect(dialog).toBeHidden();
+    await student.reload();
+    await expect(student.getByTestId('mark').filter({ hasText: 'has no key at frame 22' })).toBeVisible();
+  });
+
+  await test.step('a later file of two animations is asked which', async () => {
+    await student.getByRole('link', { name: 'Hand in the next revision' }).click();
+    const next = await keeper('foghorn.glb');
+    const two = await withShortOne(next.buffer);
+    await student
+      .locator('input[type=file]')
+      .first()
+      .setInputFiles({ ...next, buffer: two });
+    await expect(student.getByTestId('file-check')).toContainText('Frames 1 to 72');
+    await choose(student, 'Which of its animations', 'a nod');
+    await expect(student.getByTestId('file-check')).toContainText('Frames 1 to 13');
+    await student.getByRole('button', { name: 'Hand it in' }).click();
+    await expect(student.getByRole('button', { name: 'R2' })).toHaveAttribute('aria-pressed', 'true');
+    await expect(student.getByTestId('strip')).toBeVisible();
+    const id = /desk\/([^?]+)/.exec(student.url())![1]!;
+    const shot = (await (await student.request.get(`/api/shots/${id}`)).json()) as {
+      revisions: { animation: string }[];
+    };
+    expect(shot.revisions.at(-1)!.animation).toBe('a nod');
+  });
+});
+
+/** The same file with a second, shorter animation in it. */
+async function withShortOne(bytes: Buffer): Promise<Buffer> {
+  const { WebIO } = await import('@gltf-transform/core');
+  const io = new WebIO();
+  const document = await io.readBinary(bytes);
+  const [buffer] = document.getRoot().listBuffers();
+  const head = document
+    .getRoot()
+    .listNodes()
+    .find((node) => node.getName() === 'head')!;
+  const numbers = (values: number[], type: 'SCALAR' | 'VEC4') =>
+    document.createAccessor().setArray(Float32Array.from(values)).setType(type).setBuffer(buffer!);
+  const sampler = document
+    .createAnimationSampler()
+    .setInput(numbers([0, 0.25, 0.5], 'SCALAR'))
+    .setOutput(numbers([0, 0, 0, 1, 0.2, 0, 0, 0.98, 0, 0, 0, 1], 'VEC4'));
+  const channel = document.createAnimationChannel().setTargetNode(head).setTargetPath('rotation').setSampler(sampler);
+  document.createAnimation('a nod').addSampler(sampler).addChannel(channel);
+  return Buffer.from(await io.writeBinary(document));
+}
