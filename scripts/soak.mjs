@@ -4,6 +4,7 @@
 //
 //   npm run soak -- --rounds 200 --seed 3
 //   npm run soak -- --only installation
+//   npm run soak -- --only formats
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
@@ -14,6 +15,7 @@ import { ensureDatabase, startCluster } from './lib/cluster.mjs';
 import { DATA, freePort, ROOT } from './lib/run.mjs';
 import { backUpAndRestore, filesComeAndGo } from './lib/soak-backup.mjs';
 import { bombs } from './lib/soak-bombs.mjs';
+import { mutatedFiles } from './lib/soak-formats.mjs';
 import { tryInstallation } from './lib/soak-installation.mjs';
 
 const { values } = parseArgs({
@@ -45,6 +47,10 @@ const expectThat = (what, holds, detail = '') => {
   say(`${holds ? 'holds' : 'FAILS'}  ${what}${detail ? `: ${detail}` : ''}`);
 };
 const motion = writeBvh(walkExemplar({}, { pop: 26 }));
+if (values.only === 'formats') {
+  await mutatedFiles({ expectThat, random });
+  finish();
+}
 if (values.only === 'installation') {
   await tryInstallation({ expectThat, say, folder, motion });
   finish();
@@ -315,6 +321,7 @@ try {
   expectThat('nothing else went wrong', unexpected.length === 0, [...new Set(unexpected)].slice(0, 5).join(' | '));
   await after.end();
 
+  await mutatedFiles({ expectThat, random });
   await bombs({ insist, comeIn, students: assignments, motion, expectThat });
 
   // A database that hangs: it takes connections and answers nothing.

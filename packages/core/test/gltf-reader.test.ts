@@ -515,6 +515,23 @@ describe('what can’t be read is refused in words', () => {
       { 'accessors.2': manyPlaces, meshes: [{ primitives: [{ attributes: { POSITION: 2 } }] }] },
       /500,001 vertices/,
     ],
+    [
+      'normals for fewer vertices',
+      {
+        'accessors.2': { componentType: 5126, type: 'VEC3', count: 3 },
+        'accessors.3': { componentType: 5126, type: 'VEC3', count: 2 },
+        meshes: [{ primitives: [{ attributes: { POSITION: 2, NORMAL: 3 } }] }],
+      },
+      /2 NORMAL of type VEC3 for 3 vertices/,
+    ],
+    [
+      'places of two numbers',
+      {
+        'accessors.2': { componentType: 5126, type: 'VEC2', count: 3 },
+        meshes: [{ primitives: [{ attributes: { POSITION: 2 } }] }],
+      },
+      /3 POSITION of type VEC2/,
+    ],
     ['too many textures', { textures: Array.from({ length: 9 }, () => ({})) }, /9 textures; at most 8/],
     ['nesting without end', { extras: deep }, /nested over 64 deep/],
   ])('%s', async (_, changes, message) => expect(await refusal(await changed(changes))).toMatch(message));

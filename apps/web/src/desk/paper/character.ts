@@ -15,6 +15,9 @@ import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import type { Inks } from './inks.ts';
 import { jointSides, type Side } from './limb-shapes.ts';
 
+/** A shape of more triangles than this is outlined within its fill: a body of as many around it would double the work. */
+const OUTLINED = 30_000;
+
 const SIDES: readonly Side[] = ['left', 'right', 'centre', 'prop'];
 
 /** Triangles of one side of one part, one behind the other. */
@@ -33,10 +36,11 @@ export class Character {
   private readonly bones: Bone[];
   private readonly meshes: {
     readonly mesh: SkinnedMesh;
-    readonly outline: SkinnedMesh;
+    readonly outline: SkinnedMesh | undefined;
     readonly runs: readonly Run[];
   }[] = [];
   private readonly size: number;
+  private readonly isLarge: boolean;
 
   /**
    * @param group the figure's own, in whose space it is drawn
@@ -47,7 +51,7 @@ export class Character {
     shape: readonly ShapePiece[],
     private readonly group: Group,
     private readonly joints: readonly Object3D[],
-    inks: Inks,
+    private readonly inks: Inks,
   ) {
     this.size = 1 / shot.scale.legLength;
     const rest = restPositions(shot.motion.joints);
@@ -63,14 +67,18 @@ export class Character {
     const parts = jointParts(shot);
     const sides = jointSides(shot);
     const fills: Material[] = SIDES.map((side) => inks.fills[side]);
+    this.isLarge = shape.reduce((sum, { triangles }) => sum + triangles.length / 3, 0) > OUTLINED;
     for (const piece of shape) {
       const { geometry, runs } = geometryOf(piece, parts, sides);
       const mesh = new SkinnedMesh(geometry, fills);
-      const outline = new SkinnedMesh(
-        geometry,
-        SIDES.map(() => inks.outline),
-      );
+      const outline = this.isLarge
+        ? undefined
+        : new SkinnedMesh(
+            geometry,
+            SIDES.map(() => inks.outline),
+          );
       for (const own of [mesh, outline]) {
+        if (!own) continue;
         own.bind(skeleton, new Matrix4());
         own.bindMode = 'detached';
         // It is as large as the figure, which is always looked at.
@@ -115,12 +123,17 @@ export class Character {
   }
 
   set visible(seen: boolean) {
-    for (const { mesh, outline } of this.meshes) mesh.visible = outline.visible = seen;
+    for (const { mesh, outline } of this.meshes) {
+      mesh.visible = seen;
+      if (outline) outline.visible = seen;
+    }
+    this.inks.rimmed(seen && this.isLarge);
   }
 
   dispose(): void {
     for (const { mesh, outline } of this.meshes) {
-      this.group.remove(mesh, outline);
+      this.group.remove(mesh);
+      if (outline) this.group.remove(outline);
       mesh.geometry.dispose();
       mesh.skeleton.dispose();
     }

@@ -53,6 +53,7 @@ const FILL = /* glsl */ `
   uniform vec3 ground;
   uniform vec3 ink;
   uniform float hatched;
+  uniform float rim;
   uniform float pixel;
   varying vec3 vNormal;
   void main() {
@@ -61,7 +62,9 @@ const FILL = /* glsl */ `
     float stroke = fract((gl_FragCoord.x + gl_FragCoord.y) / (6.0 * pixel));
     float on = smoothstep(0.0, 0.12, stroke) * (1.0 - smoothstep(0.58, 0.7, stroke));
     vec3 strokes = mix(mix(colour, ground, 0.7), solid, on);
-    gl_FragColor = vec4(mix(solid, strokes, hatched), 1.0);
+    vec3 filled = mix(solid, strokes, hatched);
+    float edge = rim * (1.0 - smoothstep(0.14, 0.3, abs(normalize(vNormal).z)));
+    gl_FragColor = vec4(mix(filled, ink, edge), 1.0);
     #include <colorspace_fragment>
   }
 `;
@@ -101,6 +104,8 @@ export class Inks {
           ink: { value: new Color() },
           hatched: { value: hatched ? 1 : 0 },
           pixel: { value: 1 },
+          // Drawn where the form turns away, in place of an outline of its own.
+          rim: { value: 0 },
         },
       });
     this.fills = { left: fill(false), right: fill(true), centre: fill(false), prop: fill(false) };
@@ -128,6 +133,11 @@ export class Inks {
   scale(thickness: number, pixel: number): void {
     this.outline.uniforms.thickness!.value = thickness;
     for (const material of Object.values(this.fills)) material.uniforms.pixel!.value = pixel;
+  }
+
+  /** Draws the outline within the fill, where a second body for it would be too much. */
+  rimmed(wanted: boolean): void {
+    for (const material of Object.values(this.fills)) material.uniforms.rim!.value = Number(wanted);
   }
 
   dispose(): void {

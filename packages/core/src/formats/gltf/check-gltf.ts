@@ -263,6 +263,14 @@ function checkAnimations(json: Loose, count: Count, { accessors = [] }: GltfJson
   atMost(keys, GLTF_LIMITS.keys, 'keys');
 }
 
+/** What a vertex has, and of which type. */
+const VERTEX = [
+  ['POSITION', 'VEC3'],
+  ['NORMAL', 'VEC3'],
+  ['JOINTS_0', 'VEC4'],
+  ['WEIGHTS_0', 'VEC4'],
+] as const;
+
 function checkMeshes(json: Loose, count: Count, { accessors = [] }: GltfJson): void {
   const counted = new Set<number>();
   let vertices = 0;
@@ -275,7 +283,18 @@ function checkMeshes(json: Loose, count: Count, { accessors = [] }: GltfJson): v
       const attributes = objectAt(primitive.attributes, `${where}, attributes`);
       for (const [name, at] of Object.entries(attributes))
         indexAt(at, accessors.length, `${where}, ${name.slice(0, 40)}`);
-      optional(primitive.indices, (at) => indexAt(at, accessors.length, `${where}, indices`));
+      optional(primitive.indices, (at) => {
+        const { type } = accessors[indexAt(at, accessors.length, `${where}, indices`)]!;
+        if (type !== 'SCALAR') throw new FormatError(`${where}: its triangles are of type ${type}`);
+      });
+      const vertexCount = accessors[attributes.POSITION as number]?.count;
+      for (const [name, wanted] of VERTEX) {
+        const own = accessors[attributes[name] as number];
+        if (own && (own.type !== wanted || own.count !== vertexCount))
+          throw new FormatError(
+            `${where}: ${own.count} ${name} of type ${own.type} for ${vertexCount ?? 'no'} vertices`,
+          );
+      }
       for (const target of listAt(primitive.targets ?? [], `${where}, targets`))
         for (const at of Object.values(objectAt(target, `${where}, targets`)))
           indexAt(at, accessors.length, `${where}, targets`);
