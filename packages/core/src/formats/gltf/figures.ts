@@ -120,7 +120,8 @@ function partsOfABody(json: GltfJson, nodes: readonly number[], parents: Int32Ar
     const [x, y, z] = translation as [number, number, number];
     return { name: nameOf(json, node), parent: indexOf.get(parents[node]!) ?? -1, offset: [x, y, z], ends: [] };
   });
-  return Object.keys(guessRoles(joints).roles).length;
+  const { master: _, camera: __, ...body } = guessRoles(joints).roles;
+  return Object.keys(body).length;
 }
 
 /** Names that exporters give to where the last joint of a limb ends. */
@@ -129,7 +130,13 @@ const END = /(^|[^a-z])(end|nub|site)([^a-z]*)$/i;
 /** Whether a node only says where the one ends that it hangs from. */
 export function isEnd(json: GltfJson, node: number): boolean {
   const { name = '', children = [], mesh, camera, skin } = json.nodes![node]!;
-  return children.length === 0 && mesh === undefined && camera === undefined && skin === undefined && END.test(name);
+  return (
+    children.length === 0 &&
+    mesh === undefined &&
+    camera === undefined &&
+    skin === undefined &&
+    (name.trim() === '' || END.test(name))
+  );
 }
 
 /** A set of nodes in an order in which each comes behind the one it hangs from; what hangs from one stays together. */

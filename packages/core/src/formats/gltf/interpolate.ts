@@ -33,7 +33,7 @@ export function valueAt(keys: Keys, time: number, into: Float64Array, at = 0): v
     return;
   }
   const lasts = times[k + 1]! - times[k]!;
-  const t = (time - times[k]!) / lasts;
+  const t = Math.max(0, time - times[k]!) / lasts;
   const a = k * stride + own;
   const b = a + stride;
   if (cubic) {
@@ -49,12 +49,15 @@ export function valueAt(keys: Keys, time: number, into: Float64Array, at = 0): v
   else for (let n = 0; n < width; n++) into[at + n] = values[a + n]! + t * (values[b + n]! - values[a + n]!);
 }
 
+/** Times are kept to seven digits: a key so near a time, seconds, lies at it. */
+const SAME_TIME = 1e-5;
+
 /** The last key at or before a time; −1 before the first. */
 function keyBefore(times: Float64Array, time: number): number {
   let [low, high] = [-1, times.length - 1];
   while (low < high) {
     const middle = (low + high + 1) >> 1;
-    if (times[middle]! <= time) low = middle;
+    if (times[middle]! <= time + SAME_TIME) low = middle;
     else high = middle - 1;
   }
   return low;

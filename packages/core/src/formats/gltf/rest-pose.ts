@@ -1,5 +1,5 @@
 import { type Quat, rotate } from '../../motion/quaternion.ts';
-import type { Vec3 } from '../../motion/vector.ts';
+import { scale, type Vec3 } from '../../motion/vector.ts';
 import { type Affine, affine, compose, fromMatrix, inverse, product, turnOf } from './affine.ts';
 import type { GltfFigure } from './figures.ts';
 import type { GltfJson } from './gltf-json.ts';
@@ -36,9 +36,9 @@ export function restOf(
     const own = skin.joints.map((node, n) => [node, inverse(fromMatrix(matrices, 16 * n))] as const);
     const root = joints.find((node) => own.some(([joint, bind]) => joint === node && bind));
     if (root === undefined) continue;
-    // Where the skin's own space lies in the world: by its first joint, stood up where that one leans as the document has it.
+    // Where the skin's own space lies in the world: by its first joint.
     const binding = own.find(([joint]) => joint === root)![1]!;
-    const space = upright(product(unmoved.world(root), inverse(binding)!));
+    const space = squared(product(unmoved.world(root), inverse(binding)!));
     for (const [node, bind] of own) if (bind && !bound.has(node)) bound.set(node, product(space, bind));
   }
   const inFigure = new Set(joints);
@@ -58,19 +58,31 @@ export function restOf(
   return { joints: rest, binds };
 }
 
-/** A space in the world, turned so that the axis of its own that is nearest to up is up. */
-function upright(space: Affine): Affine {
+/**
+ * A space in the world, turned so that its own axes lie along the world's, each along the nearest: a first joint that leans or turns a little in the
+ * pose that the document was left in is no reason for a figure that leans or turns at rest.
+ */
+function squared(space: Affine): Affine {
   const turn = turnOf(space);
-  let best: Vec3 = [0, 1, 0];
-  let most = -1;
-  for (const axis of [0, 1, 2])
-    for (const sign of [1, -1]) {
-      const own: [number, number, number] = [0, 0, 0];
-      own[axis] = sign;
-      const there = rotate(turn, own);
-      if (there[1] > most) [most, best] = [there[1], there];
-    }
-  return product(asAffine(shortestTurn(best, [0, 1, 0])), space);
+  const axes: Vec3[] = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ];
+  const along = axes.map((axis) => rotate(turn, axis));
+  /** Of the axes that are left the one nearest to an axis of the world, either way. */
+  const nearest = (world: number, left: readonly number[]): number =>
+    left.reduce((best, own) => (Math.abs(along[own]![world]!) > Math.abs(along[best]![world]!) ? own : best), left[0]!);
+  const up = nearest(1, [0, 1, 2]);
+  const ahead = nearest(
+    2,
+    [0, 1, 2].filter((own) => own !== up),
+  );
+  const stood = shortestTurn(along[up]!, scale(axes[1]!, Math.sign(along[up]![1])));
+  // Stood up, it is turned about up alone.
+  const facing = rotate(stood, along[ahead]!);
+  const turned = shortestTurn(facing, scale(axes[2]!, Math.sign(facing[2]) || 1));
+  return product(asAffine(turned), product(asAffine(stood), space));
 }
 
 function asAffine(turn: Quat): Affine {
