@@ -86,6 +86,20 @@ describe('writing BVH', () => {
     expect(difference(short, again(short))).toBeLessThan(1e-4);
   });
 
+  test('numbers have six decimals at most, and none that say nothing', () => {
+    const turn = [0, 0, Math.sin(Math.PI / 540), Math.cos(Math.PI / 540)];
+    const motion: Motion = {
+      joints: [{ name: 'mast', parent: -1, offset: [0, 1 / 3, 0], ends: [[0, 2, 0]] }],
+      ...{ frames: 1, fps: 24, moving: [], translations: new Float64Array() },
+      rotations: Float64Array.from(turn),
+    };
+    const text = writeBvh(motion);
+    // Two thirds of a degree.
+    expect(text).toMatch(/(^|\s)0\.666667(\s|$)/m);
+    expect(text).toMatch(/OFFSET 0 2 0/);
+    expect(text).not.toMatch(/\.\d*0(\s|$)/m);
+  });
+
   // Reference: three.js, Euler and Quaternion.
   test('Euler angles give the same rotation as three’s, near the poles as well', () => {
     for (const x of [-90, -89.9999, -30, 0, 45, 89.99999, 90]) {

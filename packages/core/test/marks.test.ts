@@ -1,5 +1,6 @@
 import bezier from 'bezier-easing';
 import { CHART_PRESETS, presetFractions } from '../src/chart/presets.ts';
+import { MOVING_HOLD_MARK } from '../src/mark/moving-hold-mark.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
@@ -47,6 +48,25 @@ describe('timing charts', () => {
 
   test('by halves: a middle, then the middle of what is left (common practice)', () => {
     expect(presetFractions('halves', 4)).toEqual([0, 0.5, 0.75, 0.875, 1]);
+  });
+});
+
+describe('how far a hold is from the one that is wanted', () => {
+  const wanted = { from: 10, to: 22, drift: 4 };
+  const away = (to: number, drift: number | null) =>
+    MOVING_HOLD_MARK.distance({ from: 10, to, drift, kind: 'moving' }, wanted);
+
+  test('first by its drift, whatever its length', () => {
+    expect(away(22, 10)).toEqual({ distance: 4, unit: '% of the move', side: 1 });
+    expect(away(40, 10)).toEqual({ distance: 4, unit: '% of the move', side: 1 });
+    expect(away(22, 0)).toMatchObject({ distance: 2 });
+    expect(away(22, null)).toMatchObject({ distance: 94 });
+  });
+
+  test('then by its length, a frame more or less left out', () => {
+    expect(away(40, 4)).toEqual({ distance: 17, unit: 'frames', side: 1 });
+    expect(away(14, 4.5)).toEqual({ distance: 7, unit: 'frames', side: -1 });
+    expect(away(23, 4)!.distance).toBeLessThanOrEqual(0);
   });
 });
 

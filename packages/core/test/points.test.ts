@@ -122,6 +122,19 @@ describe('a figure of points', () => {
     });
   });
 
+  test('has feet that rest as they stand: flat, whichever way they look, and however the ankle lies over the toes', () => {
+    for (const way of [1, -1] as const) {
+      const { motion } = planarFigure(seenFromTheSide(exemplar('walk'), { way }));
+      const foot = motion.joints.find(({ name }) => name === 'foot.L')!;
+      const toe = motion.joints.find(({ name }) => name === 'toe.L')!;
+      // At rest the line to the toes points forward, and a little down.
+      expect(toe.parent).toBe(motion.joints.indexOf(foot));
+      expect(Math.sign(toe.offset[0])).toBe(way);
+      expect(Math.abs(toe.offset[1])).toBeLessThan(Math.abs(toe.offset[0]));
+      expect(toe.offset[1]).toBeLessThan(0);
+    }
+  });
+
   // The figure's own readings, seen from its side, within what a point for a foot and a leg measured on pictures leave open.
   test.each<[string, string | undefined, number]>([
     ['cycle.length', undefined, 0],

@@ -180,6 +180,26 @@ describe('what was asked for is what comes out', () => {
     );
   });
 
+  test('a pose that is put on one frame is gone five frames away, and eases in and out before that', () => {
+    const [x, w] = [Math.sin(Math.PI / 12), Math.cos(Math.PI / 12)];
+    const { motion: take } = { motion: EXEMPLARS.take!.make({}, {}) };
+    const head = take.joints.findIndex(({ name }) => name === 'head');
+    const { shot } = made(take, { kind: 'take' }, `pose:at=36,turns=head:${x} 0 0 ${w}`);
+    const off = (f: number): number => {
+      const at = 4 * (f * take.joints.length + head);
+      const [a, b] = [take.rotations, shot.played.motion.rotations].map((list) => list.subarray(at, at + 4)) as [
+        Float64Array,
+        Float64Array,
+      ];
+      return 1 - Math.abs(a.reduce((sum, value, k) => sum + value * b[k]!, 0));
+    };
+    // Label 36 is sample 35.
+    expect([off(29), off(41)]).toEqual([expect.closeTo(0, 12), expect.closeTo(0, 12)]);
+    const eases = [31, 32, 33, 34, 35].map(off);
+    expect(eases).toEqual([...eases].sort((a, b) => a - b));
+    expect(eases[0]).toBeGreaterThan(1e-6);
+  });
+
   test('hips that bob half as much leave the feet where they were', () => {
     const treated = made(walk, walking, 'amount:quantity=height,of=hips,factor=0.5');
     const [was, is] = [worldPose(walk), worldPose(motionOf(treated))];
