@@ -471,6 +471,16 @@ describe('what can’t be read is refused in words', () => {
     expect([format, motion.frames]).toEqual(['gltf', 25]);
   });
 
+  /** The head of a PNG of a size. */
+  const pngOf = (width: number, height: number): string => {
+    const head = Buffer.alloc(33);
+    head.set([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+    head.writeUInt32BE(13, 8);
+    head.write('IHDR', 12);
+    head.writeUInt32BE(width, 16);
+    head.writeUInt32BE(height, 20);
+    return `data:image/png;base64,${head.toString('base64')}`;
+  };
   const line = (count: number): unknown[] =>
     Array.from({ length: count }, (_, k) => (k < count - 1 ? { children: [k + 1] } : {}));
   let deep: unknown = 1;
@@ -533,6 +543,8 @@ describe('what can’t be read is refused in words', () => {
       /3 POSITION of type VEC2/,
     ],
     ['too many textures', { textures: Array.from({ length: 9 }, () => ({})) }, /9 textures; at most 8/],
+    ['a texture that no page draws', { images: [{ uri: pngOf(8192, 16) }] }, /8192 × 16 pixels; at most 4096/],
+    ['a picture that is not there', { images: [{ bufferView: 70 }] }, /image 0, bufferView: points to number 70/],
     ['nesting without end', { extras: deep }, /nested over 64 deep/],
   ])('%s', async (_, changes, message) => expect(await refusal(await changed(changes))).toMatch(message));
 

@@ -175,6 +175,11 @@ function checkStorage(json: Loose, count: Count): void {
       throw new FormatError(`${where}: a stride of ${stride} bytes is not allowed`);
     return { long, stride };
   });
+  listAt(json.images ?? [], 'images').forEach((value, k) => {
+    const image = objectAt(value, `image ${k}`);
+    textAt(image.uri, `image ${k}, uri`);
+    optional(image.bufferView, (own) => indexAt(own, views.length, `image ${k}, bufferView`));
+  });
   let unpacked = 0;
   listAt(json.accessors ?? [], 'accessors').forEach((value, k) => {
     const where = `numbers ${k}`;

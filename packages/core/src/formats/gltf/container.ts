@@ -1,6 +1,7 @@
 import { FormatError, LIMITS } from '../format-error.ts';
 import type { Beside } from '../format.ts';
 import { type GltfJson, GLTF_LIMITS } from './gltf-json.ts';
+import { pictureSize } from './picture-size.ts';
 
 /** A glTF document before anything in it is believed, and the bytes of its buffers. */
 export interface OpenedGltf {
@@ -90,6 +91,8 @@ function nesting(bytes: Uint8Array): number {
   return deepest;
 }
 
+/** An address with a scheme of its own, which is not written into the text itself. */
+const ELSEWHERE = /^(?!data:)[a-z][a-z0-9+.-]*:/i;
 const DATA = /^data:[^,]*?(;base64)?,/;
 
 /**
@@ -117,11 +120,35 @@ export function buffersOf({ buffers = [] }: GltfJson, binary: Uint8Array | undef
   });
 }
 
+/**
+ * Refuses textures that are larger than a page can draw; what is not here, or no picture, is left out where it is drawn.
+ * @throws FormatError
+ */
+export function refuseLargeTextures(
+  { images = [], bufferViews = [] }: GltfJson,
+  buffers: readonly Uint8Array[],
+  beside: Beside,
+): void {
+  for (const { uri, bufferView } of images) {
+    const view = bufferView === undefined ? undefined : bufferViews[bufferView]!;
+    const bytes = view
+      ? buffers[view.buffer]!.subarray(view.byteOffset ?? 0, (view.byteOffset ?? 0) + view.byteLength)
+      : uri === undefined || ELSEWHERE.test(uri)
+        ? undefined
+        : (inText(uri) ?? beside(fileNameOf(uri)));
+    const size = bytes && pictureSize(bytes);
+    if (size && Math.max(size.width, size.height) > GLTF_LIMITS.texture)
+      throw new FormatError(
+        `a texture of it is ${size.width} × ${size.height} pixels; at most ${GLTF_LIMITS.texture} along a side can be read`,
+      );
+  }
+}
+
 const shown = (uri: string): string => (uri.length > 80 ? `${uri.slice(0, 77)}…` : uri);
 
 /** A name as an address has it: blanks and letters beyond ASCII are spelt out. */
 function fileNameOf(uri: string): string {
-  if (/^[a-z][a-z0-9+.-]*:/i.test(uri))
+  if (ELSEWHERE.test(uri))
     throw new FormatError(`its numbers lie at “${shown(uri)}”: nothing is fetched from elsewhere`);
   try {
     return decodeURIComponent(uri);

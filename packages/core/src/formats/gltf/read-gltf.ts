@@ -6,7 +6,7 @@ import { FormatError, LIMITS } from '../format-error.ts';
 import { readAccessors } from './accessors.ts';
 import { blendShapesOf } from './blend-shapes.ts';
 import { checkGltf } from './check-gltf.ts';
-import { buffersOf, openGltf } from './container.ts';
+import { buffersOf, openGltf, refuseLargeTextures } from './container.ts';
 import { chosenFigure, figuresOf, type GltfFigure } from './figures.ts';
 import { frameGrid, type FrameGrid } from './frame-grid.ts';
 import type { GltfAnimation, GltfJson } from './gltf-json.ts';
@@ -35,6 +35,7 @@ export async function readGltf(
   const { json: loose, binary } = openGltf(bytes);
   const json = checkGltf(loose);
   const buffers = buffersOf(json, binary, beside);
+  refuseLargeTextures(json, buffers, beside);
   const warnings: string[] = [];
   const [animation, animations] = await chosenAnimation(json, buffers, options.animation);
   const needed = animation.samplers.flatMap(({ input, output }) => [input, output]);
