@@ -83,6 +83,16 @@ test('a character is handed in, seen as it is, its keys in lanes, and what was l
     await expect(page.getByTestId('mark')).toContainText('not sent');
   });
 
+  await test.step('marks are taken away in an open format', async () => {
+    const saving = page.waitForEvent('download');
+    await choose(page, 'Take the marks away as', 'cues of a clip (WebVTT)');
+    const saved = await saving;
+    expect(saved.suggestedFilename()).toBe('foghorn-marks.vtt');
+    expect(readFileSync(await saved.path(), 'utf8')).toMatch(
+      /^WEBVTT - Foghorn, revision 1\n\n[0-9a-f-]{36}\n00:00:00\.875 --> 00:00:00\.917\nbreakdown.*has no key at frame 22/s,
+    );
+  });
+
   await test.step('a cure is taken away in the format that was handed in', async () => {
     await page
       .getByRole('listitem')

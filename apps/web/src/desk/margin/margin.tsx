@@ -27,6 +27,7 @@ import { findingDraft } from './finding-draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
 import { asked, type Pending, useOutgoing } from './outgoing.ts';
+import { TakeMarksAway } from './take-marks-away.tsx';
 import { ReadingsFold } from './readings-fold.tsx';
 
 interface Props {
@@ -190,6 +191,7 @@ export function Margin({ earlier, others, marks }: Props) {
             connection. Nothing is lost.
           </p>
         )}
+        <TakeMarksAway marks={shown} />
         {shot.marks.length > shown.length || every ? (
           <div className="border-t border-edge p-2 text-center">
             <Button look="quiet" className="text-xs" onClick={() => setEvery(!every)}>
