@@ -72,8 +72,8 @@ const told = async (own?: Keyed, poses?: readonly number[]): Promise<(id: string
 
 test('where everything is keyed at every pose nothing is said', async () => {
   const of = await told();
-  expect(of('keys.partial')).toMatchObject({ value: 'none', detail: { at: [] } });
-  expect(of('keys.lone').value).toBe('none');
+  expect(of('keys.partial')).toMatchObject({ value: 'no part', detail: { at: [] } });
+  expect(of('keys.lone').value).toBe('no part');
   expect(of('keys.flat').value).toBe(0);
   expect(of('keys.between').value).toBe(0);
   expect(['keys.partial', 'keys.lone', 'keys.flat', 'keys.between'].map((id) => of(id).frames)).toEqual([
@@ -101,10 +101,10 @@ test('what is left out of a pose is named, with the frame; the whole arm as an a
 });
 
 test('a part that is keyed a little later is offset, not left out; what most do not key is no pose', async () => {
-  expect((await told({ head: { frames: [0, 14, 24, 36] } }))('keys.partial').value).toBe('none');
+  expect((await told({ head: { frames: [0, 14, 24, 36] } }))('keys.partial').value).toBe('no part');
   expect((await told({ head: { frames: [0, 15, 24, 36] } }))('keys.partial').frames).toEqual([13]);
   const few = { frames: [0, 6, 12, 24, 36] };
-  expect((await told({ head: few, spine: few }))('keys.partial').value).toBe('none');
+  expect((await told({ head: few, spine: few }))('keys.partial').value).toBe('no part');
 });
 
 test('a key of its own, off the poses', async () => {
@@ -112,7 +112,7 @@ test('a key of its own, off the poses', async () => {
   expect(lone).toMatchObject({ value: 'the right hand', frames: [7], detail: { at: [{ frame: 7, of: 'hand.R' }] } });
   expect(sayReading(lone)).toBe('the right hand has a key that nothing else has at frame 7');
   // Offset by two frames from a pose it belongs to that pose.
-  expect((await told({ 'hand.R': { frames: [0, 14, 24, 36] } }))('keys.lone').value).toBe('none');
+  expect((await told({ 'hand.R': { frames: [0, 14, 24, 36] } }))('keys.lone').value).toBe('no part');
 });
 
 test('poses at which all curves lie flat, not counting where the shot begins and ends', async () => {

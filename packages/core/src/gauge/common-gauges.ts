@@ -31,14 +31,14 @@ export const KEY_GAUGES: readonly Gauge[] = [
   {
     reading: 'keys.partial',
     from: 'blocking',
-    allowed: ['none'],
+    allowed: ['no part'],
     weight: 9,
     why: 'A part that is left out of a pose drifts through it.',
   },
   {
     reading: 'keys.lone',
     from: 'blocking',
-    allowed: ['none'],
+    allowed: ['no part'],
     weight: 3,
     why: 'A key that belongs to no pose is lost when the timing is changed, unless it is a breakdown that is meant.',
   },

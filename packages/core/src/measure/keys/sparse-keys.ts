@@ -28,7 +28,7 @@ const shared = {
   ofShot: true,
 } as const;
 
-const NOTHING = 'none';
+const NOTHING = 'no part';
 
 const PARTIAL = describeReading({
   ...shared,
