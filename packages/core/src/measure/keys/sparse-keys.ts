@@ -126,7 +126,7 @@ export function measureSparseKeys(shot: PreparedShot): Measured {
   if (!motion.keys)
     return notAsked(
       SPARSE_KEYS,
-      `the file has a value for every joint at each of its ${motion.frames} frames, so keys can’t be told from inbetweens`,
+      'the format has a value for every joint at every frame: keys can’t be told from inbetweens',
     );
   const joints = keyedJoints(shot);
   if (isBaked(motion.keys, motion.frames))
