@@ -30,15 +30,20 @@ test('an exercise is closed and opened again from the ledger', async ({ comeInAs
   await expect(row).toContainText('R1');
   await expect(row).toContainText('signed off');
   await expect(ottoline.getByRole('row')).toHaveCount(13);
-  await ottoline.getByRole('button', { name: 'close' }).first().click();
-  await expect(ottoline.getByRole('button', { name: 'closed: open again' })).toBeVisible();
+  // Other exercises of the cohort stay open.
+  const open = await ottoline.getByRole('button', { name: 'close', exact: true }).count();
+  const walk = ottoline.getByRole('columnheader').filter({ hasText: 'Night round' });
+  await walk.getByRole('button', { name: 'close' }).click();
+  const again = walk.getByRole('button', { name: 'closed: open again' });
+  await expect(again).toBeVisible();
   const emeka = await comeInAs('Emeka Brightwater');
-  await expect(emeka.getByText('closed', { exact: true })).toBeVisible();
-  await expect(emeka.getByRole('link', { name: /^Hand in/ })).toHaveCount(0);
-  await ottoline.getByRole('button', { name: 'closed: open again' }).click();
-  await expect(ottoline.getByRole('button', { name: 'close', exact: true })).toBeVisible();
+  const own = emeka.getByRole('listitem').filter({ hasText: 'Night round' });
+  await expect(own.getByText('closed', { exact: true })).toBeVisible();
+  await expect(own.getByRole('link', { name: /^Hand in/ })).toHaveCount(0);
+  await again.click();
+  await expect(ottoline.getByRole('button', { name: 'close', exact: true })).toHaveCount(open);
   await emeka.reload();
-  await expect(emeka.getByRole('link', { name: 'Hand in the next revision' })).toBeVisible();
+  await expect(own.getByRole('link', { name: 'Hand in the next revision' })).toBeVisible();
 });
 
 test('a student takes a revision back and hands in another; the file’s progress is shown as it goes', async ({
