@@ -1,5 +1,5 @@
 import { Document, WebIO } from '@gltf-transform/core';
-import type { Quat } from '../src/motion/quaternion.ts';
+import { axisAngle, type Quat } from '../src/motion/quaternion.ts';
 
 /** A node of a rig that a test builds, with what hangs from it. */
 export interface RigNode {
@@ -79,3 +79,19 @@ export function buildRig({ roots, animations, skins = [] }: Rig): Document {
 }
 
 export const glbOf = (rig: Rig): Promise<Uint8Array> => new WebIO().writeBinary(buildRig(rig));
+
+/** A mast with a yard and a lamp at its end. */
+export const MAST: RigNode = {
+  name: 'mast',
+  at: [0, 1, 0],
+  children: [{ name: 'yard', at: [0, 2, 0], children: [{ name: 'lamp', at: [0.5, 0, 0] }] }],
+};
+/** A joint that turns about z by so many degrees at times. */
+export const turns = (node: string, times: readonly number[], degrees: readonly number[]): RigChannel => ({
+  node,
+  path: 'rotation',
+  times,
+  values: degrees.map((own) => axisAngle([0, 0, 1], own)),
+});
+export const SWING = turns('mast', [0, 0.5, 1], [0, 90, 0]);
+export const swinging = (roots: readonly RigNode[] = [MAST]): Rig => ({ roots, animations: { swing: [SWING] } });

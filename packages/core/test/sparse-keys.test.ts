@@ -2,6 +2,7 @@ import { defaultGauges } from '../src/gauge/gauges.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
 import { sayReading } from '../src/measure/sentence.ts';
+import { quoteOf, sayQuote } from '../src/mark/quote.ts';
 import { measureSparseKeys } from '../src/measure/keys/sparse-keys.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Reading } from '../src/measure/reading.ts';
@@ -163,5 +164,6 @@ test('what is wrong with the keys is found, from blocking on, and nothing of a f
   const found = judgeShot(defaultGauges('take'), measureShot(shot), 'blocking').findings.filter(({ reading }) =>
     reading.id.startsWith('keys.'),
   );
+  expect(sayQuote(quoteOf(found[0]!))).toEqual({ now: 'parts without a key: the left hand', wanted: '' });
   expect(found.map(({ say }) => say)).toEqual(['The left hand has no key at frame 13, where most have one']);
 });

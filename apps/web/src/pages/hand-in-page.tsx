@@ -16,7 +16,7 @@ import { sizeOf } from '../kit/size-of.ts';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { FileCheck, type TakenFor } from './file-check.tsx';
-import { type Dropped, MOTIONS, together, whatItIs } from './what-it-is.ts';
+import { type Dropped, MOTIONS, together, whatItIs } from './dropped-files.ts';
 import { SelfCheck } from './self-check.tsx';
 import type { Person } from '@ypsigraph/contract/people';
 import { RoomLine } from './room-line.tsx';
@@ -30,8 +30,10 @@ interface HandInText {
   readonly workedOn: readonly string[];
 }
 
-/** Handing a file in: it is looked at here first, then sent, and what the server refuses is said in its words. */
-/** Handing in: a student’s own shot, or, of those who teach, something that shows how it is done. */
+/**
+ * Handing in: a student’s own shot, or, of those who teach, something that shows how it is done. It is looked at here first, then sent, and what the
+ * server refuses is said in its words.
+ */
 export function HandInPage({ person }: { person: Person }) {
   const { id } = useParams();
   const { data: assignment, error } = useAssignment(id);

@@ -66,6 +66,8 @@ export function sayQuote({ reading, value, unit, band, allowed }: Quote): MarkWo
     const say = (own: boolean): string => told[own ? 0 : 1];
     return { now: say(value), wanted: allowed?.includes(!value) ? say(!value) : '' };
   }
+  // A list says what is on it; that nothing should be goes without saying.
+  if (unit === 'list') return { now: `${readingKind(reading)?.name ?? reading}: ${value}`, wanted: '' };
   const told = (number: number): string => sayReadingValue(reading, number, unit);
   const [low, high] = band ?? [null, null];
   const wanted =

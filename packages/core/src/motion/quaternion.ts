@@ -1,4 +1,4 @@
-import type { Vec3 } from './vector.ts';
+import { angleBetweenDirections, cross, length, normalise, reject, type Vec3 } from './vector.ts';
 
 /** A rotation as a unit quaternion x, y, z, w. */
 export type Quat = readonly [number, number, number, number];
@@ -97,3 +97,15 @@ export const compose = (...rotations: Quat[]): Quat => rotations.reduce(multiply
 
 /** The rotation mirrored in the plane square to the X axis. */
 export const mirrorX = (q: Quat): Quat => [q[0], -q[1], -q[2], q[3]];
+
+/** The rotation by the smallest angle that carries one direction onto another. */
+export function shortestTurn(from: Vec3, to: Vec3): Quat {
+  const angle = angleBetweenDirections(from, to);
+  const axis = cross(from, to);
+  if (length(axis) > 1e-12 * length(from) * length(to)) return axisAngle(normalise(axis), angle);
+  if (angle < 90) return [0, 0, 0, 1];
+  // The other way round: about any axis across.
+  const [x, y, z] = from;
+  const across: Vec3 = Math.abs(x) < Math.abs(y) || Math.abs(x) < Math.abs(z) ? [1, 0, 0] : [0, 1, 0];
+  return axisAngle(normalise(reject(across, normalise(from))), 180);
+}

@@ -1,12 +1,12 @@
 import { findContacts } from '../motion/feet/contacts.ts';
-import { conjugate, quatAt, rotate, slerp } from '../motion/quaternion.ts';
+import { conjugate, quatAt, rotate, shortestTurn, slerp } from '../motion/quaternion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Role } from '../motion/role.ts';
 import { ancestors, isAncestor } from '../motion/roles.ts';
 import { length, subtract, type Vec3 } from '../motion/vector.ts';
 import { Body } from '../quantity/body.ts';
 import { LoosePose } from './loose-pose.ts';
-import { type Limb, reachWith, shortestTurn } from './two-bone.ts';
+import { type Limb, reachWith } from './two-bone.ts';
 
 export const PULL_DEFAULTS = Object.freeze({
   /** A trunk is bent to a place in so many rounds over its joints … */

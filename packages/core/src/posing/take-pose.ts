@@ -1,7 +1,7 @@
 import { partners, reflect } from '../measure/cycle/mirror.ts';
 import { jointParts } from '../measure/parts.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { axisAngle, conjugate, multiply, type Quat, quatAt } from '../motion/quaternion.ts';
+import { axisAngle, conjugate, multiply, type Quat, quatAt, shortestTurn } from '../motion/quaternion.ts';
 import type { Role } from '../motion/role.ts';
 import { add, dot, scale, type Vec3 } from '../motion/vector.ts';
 import { findContacts } from '../motion/feet/contacts.ts';
@@ -11,7 +11,6 @@ import { directionAt, quantitySignal } from '../quantity/measure-quantity.ts';
 import { poseDirections } from '../quantity/directions.ts';
 import { LoosePose } from './loose-pose.ts';
 import { carriedBy } from './pull.ts';
-import { shortestTurn } from './two-bone.ts';
 
 /** Where a pose is taken from: a sample of a shot, as it is or mirrored in the figure's own plane. */
 export interface PoseSource {

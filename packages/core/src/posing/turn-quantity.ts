@@ -1,3 +1,4 @@
+import { shortestTurn } from '../motion/quaternion.ts';
 import { jointIndex } from '../motion/motion.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import type { Role } from '../motion/role.ts';
@@ -6,7 +7,6 @@ import type { QuantityOf } from '../quantity/measure-quantity.ts';
 import { quantityHandles } from '../quantity/quantity-handle.ts';
 import type { LoosePose } from './loose-pose.ts';
 import { pullJoint } from './pull.ts';
-import { shortestTurn } from './two-bone.ts';
 
 /** A pose in which a quantity has been turned up or down. */
 export interface TurnedQuantity {

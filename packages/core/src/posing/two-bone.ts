@@ -1,4 +1,4 @@
-import { axisAngle, type Quat, rotate } from '../motion/quaternion.ts';
+import { axisAngle, type Quat, rotate, shortestTurn } from '../motion/quaternion.ts';
 import {
   add,
   angleBetweenDirections,
@@ -50,16 +50,4 @@ export function limbTurns(
   const bend = axisAngle(hinge, wanted - now);
   const bent = add(joint, rotate(bend, v));
   return { bend, aim: shortestTurn(subtract(bent, root), subtract(target, root)) };
-}
-
-/** The rotation by the smallest angle that carries one direction onto another. */
-export function shortestTurn(from: Vec3, to: Vec3): Quat {
-  const angle = angleBetweenDirections(from, to);
-  const axis = cross(from, to);
-  if (length(axis) > 1e-12 * length(from) * length(to)) return axisAngle(normalise(axis), angle);
-  if (angle < 90) return [0, 0, 0, 1];
-  // The other way round: about any axis across.
-  const [x, y, z] = from;
-  const across: Vec3 = Math.abs(x) < Math.abs(y) || Math.abs(x) < Math.abs(z) ? [1, 0, 0] : [0, 1, 0];
-  return axisAngle(normalise(reject(across, normalise(from))), 180);
 }

@@ -1,4 +1,4 @@
-import type { Quat } from '../../motion/quaternion.ts';
+import { fromBasis, type Quat, unit, vec3At } from '../../motion/quaternion.ts';
 import type { Vec3 } from '../../motion/vector.ts';
 
 /** An affine transform: the first three rows of a 4 × 4 matrix, column by column as glTF has them: three columns of axes, then where the origin goes. */
@@ -93,21 +93,5 @@ export function turnOf(m: Affine): Quat {
     own = next;
     if (off < 1e-14) break;
   }
-  return quaternionOf(own);
-}
-
-/** The quaternion of three axes of length 1 that stand square on each other, column by column (Shepperd 1978). */
-function quaternionOf(m: Affine): Quat {
-  const [xx, yx, zx, xy, yy, zy, xz, yz, zz] = [...m.subarray(0, 9)] as [
-    ...[number, number, number, number, number, number, number, number, number],
-  ];
-  const trace = xx + yy + zz;
-  const largest = Math.max(trace, xx, yy, zz);
-  let q: [number, number, number, number];
-  if (largest === trace) q = [zy - yz, xz - zx, yx - xy, 1 + trace];
-  else if (largest === xx) q = [1 + xx - yy - zz, yx + xy, xz + zx, zy - yz];
-  else if (largest === yy) q = [yx + xy, 1 + yy - xx - zz, zy + yz, xz - zx];
-  else q = [xz + zx, zy + yz, 1 + zz - xx - yy, yx - xy];
-  const length = Math.hypot(...q);
-  return length > 0 ? [q[0] / length, q[1] / length, q[2] / length, q[3] / length] : [0, 0, 0, 1];
+  return unit(fromBasis(vec3At(own, 0), vec3At(own, 1), vec3At(own, 2)));
 }

@@ -4,6 +4,7 @@ import { readAccessors } from './accessors.ts';
 import { type Affine, determinant, inverse, product } from './affine.ts';
 import type { GltfFigure } from './figures.ts';
 import type { GltfJson, GltfMesh } from './gltf-json.ts';
+import { nearestIn } from './nodes.ts';
 import type { RestPose } from './rest-pose.ts';
 import { Scene } from './scene.ts';
 
@@ -41,7 +42,7 @@ export async function shapeOf(shaped: Shaped): Promise<readonly ShapePiece[] | u
   const worn = (json.nodes ?? []).flatMap(({ mesh, skin }, node): Worn[] => {
     if (mesh === undefined) return [];
     if (skin !== undefined) return figure.skins.includes(skin) ? [{ node, mesh, skin }] : [];
-    return jointAbove(node, parents, indexOf) === undefined ? [] : [{ node, mesh, skin }];
+    return nearestIn(node, parents, indexOf) < 0 ? [] : [{ node, mesh, skin }];
   });
   const primitives = worn.flatMap((own) =>
     json
@@ -68,8 +69,8 @@ export async function shapeOf(shaped: Shaped): Promise<readonly ShapePiece[] | u
     /** Brings a vertex to where it rests, for each joint that may carry it. */
     const carriers = new Map<number, Affine>();
     if (skin === undefined) {
-      const above = jointAbove(node, parents, indexOf)!;
-      const joint = figure.joints[above]!;
+      const joint = nearestIn(node, parents, indexOf);
+      const above = indexOf.get(joint)!;
       joints.fill(above);
       for (let v = 0; v < count; v++) weights[CARRY * v] = 1;
       const back = inverse(new Scene(json, parents, [joint]).at(undefined).world(joint));
@@ -108,12 +109,6 @@ const isPlain = ({ attributes, mode, extensions = {} }: Primitive, skinned: bool
   attributes.POSITION !== undefined &&
   (!skinned || (attributes.JOINTS_0 !== undefined && attributes.WEIGHTS_0 !== undefined)) &&
   !('KHR_draco_mesh_compression' in extensions);
-
-/** The joint of the figure that a node hangs from, or is. */
-function jointAbove(node: number, parents: Int32Array, indexOf: ReadonlyMap<number, number>): number | undefined {
-  for (let own = node; own >= 0; own = parents[own]!) if (indexOf.has(own)) return indexOf.get(own);
-  return undefined;
-}
 
 /** What carries a vertex carries all of it. */
 function toOne(weights: Float32Array): void {

@@ -2,6 +2,7 @@ import { FormatError } from '../format-error.ts';
 import type { Joint } from '../../motion/motion.ts';
 import { guessRoles } from '../../motion/roles.ts';
 import type { GltfJson } from './gltf-json.ts';
+import { nameOf, nearestIn, toldApart, upwards } from './nodes.ts';
 
 /** A figure of a document: the nodes that are its joints, and where it is at rest. */
 export interface GltfFigure {
@@ -20,17 +21,13 @@ export interface GltfFigure {
  * @param moved nodes that the animation moves
  */
 export function figuresOf(json: GltfJson, parents: Int32Array, moved: ReadonlySet<number>): GltfFigure[] {
-  const figures = json.skins?.length ? skinned(json, parents, moved) : trees(json, parents, moved);
-  return figures
-    .filter(({ joints }) => joints.some((node) => moved.has(node)))
-    .sort((a, b) => b.joints.length - a.joints.length);
-}
-
-const nameOf = (json: GltfJson, node: number): string => json.nodes![node]!.name?.trim() || `node ${node}`;
-
-/** From a node to the one all hang from, itself first. */
-function* upwards(node: number, parents: Int32Array): Generator<number> {
-  for (let own = node; own >= 0; own = parents[own]!) yield own;
+  const moves = ({ joints }: GltfFigure): boolean => joints.some((node) => moved.has(node));
+  const worn = json.skins?.length ? skinned(json, parents, moved).filter(moves) : [];
+  // Skins of what stands still, as of a curtain, are none of what moves.
+  const figures = worn.length > 0 ? worn : trees(json, parents, moved).filter(moves);
+  const sorted = figures.sort((a, b) => b.joints.length - a.joints.length);
+  const names = toldApart(sorted.map(({ name }) => name));
+  return sorted.map((figure, k) => ({ ...figure, name: names[k]! }));
 }
 
 function skinned(json: GltfJson, parents: Int32Array, moved: ReadonlySet<number>): GltfFigure[] {
@@ -141,13 +138,9 @@ export function isEnd(json: GltfJson, node: number): boolean {
 
 /** A set of nodes in an order in which each comes behind the one it hangs from; what hangs from one stays together. */
 function parentsFirst(nodes: ReadonlySet<number>, parents: Int32Array): number[] {
-  const parentIn = (node: number): number => {
-    for (const own of upwards(parents[node]!, parents)) if (nodes.has(own)) return own;
-    return -1;
-  };
   const children = new Map<number, number[]>();
   for (const node of nodes) {
-    const parent = parentIn(node);
+    const parent = nearestIn(parents[node]!, parents, nodes);
     children.set(parent, [...(children.get(parent) ?? []), node]);
   }
   const order: number[] = [];

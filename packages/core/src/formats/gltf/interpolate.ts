@@ -1,3 +1,4 @@
+import { IDENTITY, type Quat, quatAt, slerp, unit } from '../../motion/quaternion.ts';
 import type { Interpolation } from './gltf-json.ts';
 
 /** The keys of one channel. */
@@ -29,7 +30,7 @@ export function valueAt(keys: Keys, time: number, into: Float64Array, at = 0): v
   if (k < 0 || k >= last || how === 'STEP') {
     const from = Math.min(last, Math.max(0, k)) * stride + own;
     for (let n = 0; n < width; n++) into[at + n] = values[from + n]!;
-    if (turns) normalise(into, at);
+    if (turns) into.set(unitAt(into, at), at);
     return;
   }
   const lasts = times[k + 1]! - times[k]!;
@@ -44,8 +45,8 @@ export function valueAt(keys: Keys, time: number, into: Float64Array, at = 0): v
         lasts * (t3 - 2 * t2 + t) * values[a + width + n]! +
         (-2 * t3 + 3 * t2) * values[b + n]! +
         lasts * (t3 - t2) * values[b - width + n]!;
-    if (turns) normalise(into, at);
-  } else if (turns) turned(values, a, b, t, into, at);
+    if (turns) into.set(unitAt(into, at), at);
+  } else if (turns) into.set(unit(slerp(quatAt(values, a / 4), quatAt(values, b / 4), t)), at);
   else for (let n = 0; n < width; n++) into[at + n] = values[a + n]! + t * (values[b + n]! - values[a + n]!);
 }
 
@@ -63,23 +64,8 @@ function keyBefore(times: Float64Array, time: number): number {
   return low;
 }
 
-/** Spherical interpolation, the shortest way round. */
-function turned(values: Float64Array, a: number, b: number, t: number, into: Float64Array, at: number): void {
-  let dot = 0;
-  for (let n = 0; n < 4; n++) dot += values[a + n]! * values[b + n]!;
-  const sign = dot < 0 ? -1 : 1;
-  const angle = Math.acos(Math.min(1, Math.abs(dot)));
-  const sine = Math.sin(angle);
-  const [one, other] =
-    sine < 1e-9 ? [1 - t, sign * t] : [Math.sin((1 - t) * angle) / sine, (sign * Math.sin(t * angle)) / sine];
-  for (let n = 0; n < 4; n++) into[at + n] = one * values[a + n]! + other * values[b + n]!;
-  normalise(into, at);
-}
-
-function normalise(into: Float64Array, at: number): void {
-  const length = Math.hypot(into[at]!, into[at + 1]!, into[at + 2]!, into[at + 3]!);
-  if (length < 1e-12) {
-    into.fill(0, at, at + 3);
-    into[at + 3] = 1;
-  } else for (let n = 0; n < 4; n++) into[at + n]! /= length;
+/** A turn brought back to length 1; one that has none is no turn. */
+function unitAt(values: Float64Array, at: number): Quat {
+  const q: Quat = [values[at]!, values[at + 1]!, values[at + 2]!, values[at + 3]!];
+  return Math.hypot(...q) < 1e-12 ? IDENTITY : unit(q);
 }

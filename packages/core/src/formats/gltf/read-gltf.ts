@@ -13,7 +13,8 @@ import type { GltfAnimation, GltfJson } from './gltf-json.ts';
 import { keyChannelsOf } from './key-channels.ts';
 import { restOf } from './rest-pose.ts';
 import { sampledJoints } from './sampled-joints.ts';
-import { type Channel, channelsOf, parentsOf } from './scene.ts';
+import { parentsOf, toldApart } from './nodes.ts';
+import { type Channel, channelsOf } from './scene.ts';
 import { shapeOf } from './character-shape.ts';
 import { camerasOf } from './shot-cameras.ts';
 import { stoodUp } from './stood-up.ts';
@@ -126,7 +127,7 @@ async function chosenAnimation(
       lasts: lasts(animation),
     }))
     .sort((a, b) => b.lasts - a.lasts);
-  const names = sorted.map(({ name }) => name);
+  const names = toldApart(sorted.map(({ name }) => name));
   if (asked === undefined) return [sorted[0]!.animation, names];
   const found =
     sorted.find(({ name }) => name === asked) ??

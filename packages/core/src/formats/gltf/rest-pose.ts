@@ -1,10 +1,10 @@
-import { type Quat, rotate } from '../../motion/quaternion.ts';
+import { type Quat, rotate, shortestTurn } from '../../motion/quaternion.ts';
 import { scale, type Vec3 } from '../../motion/vector.ts';
 import { type Affine, affine, compose, fromMatrix, inverse, product, turnOf } from './affine.ts';
 import type { GltfFigure } from './figures.ts';
 import type { GltfJson } from './gltf-json.ts';
+import { nearestIn } from './nodes.ts';
 import { Scene } from './scene.ts';
-import { shortestTurn } from './shortest-turn.ts';
 
 /** How a figure rests. */
 export interface RestPose {
@@ -48,8 +48,7 @@ export function restOf(
       rest.set(node, own);
       continue;
     }
-    let above = parents[node]!;
-    while (above >= 0 && !inFigure.has(above)) above = parents[above]!;
+    const above = nearestIn(parents[node]!, parents, inFigure);
     const world = unmoved.world(node);
     // What no skin is bound to stays as it stands to the one it hangs from.
     const back = above >= 0 && bound.has(above) ? inverse(unmoved.world(above)) : undefined;

@@ -1,12 +1,14 @@
 import type { Joint, Motion } from '../../motion/motion.ts';
 import { conjugate, multiply as turnBy, type Quat, rotate } from '../../motion/quaternion.ts';
 import { length, subtract, type Vec3 } from '../../motion/vector.ts';
+import { rangeOf } from '../../signal/statistics.ts';
 import { LIMITS } from '../format-error.ts';
 import { type Affine, affine, compose, inverse, multiply, originOf, product, turnOf } from './affine.ts';
 import { type GltfFigure, isEnd } from './figures.ts';
 import type { FrameGrid } from './frame-grid.ts';
 import type { GltfJson } from './gltf-json.ts';
 import type { Keys } from './interpolate.ts';
+import { nameOf, nearestIn, toldApart } from './nodes.ts';
 import { type Channel, Scene } from './scene.ts';
 
 export type Sampled = Pick<Motion, 'joints' | 'rotations' | 'moving' | 'translations' | 'scales'>;
@@ -26,14 +28,10 @@ export function sampledJoints(
   const nodes = figure.joints;
   const count = nodes.length;
   const indexOf = new Map(nodes.map((node, j) => [node, j]));
-  const parentOf = nodes.map((node) => {
-    let above = parents[node]!;
-    while (above >= 0 && !indexOf.has(above)) above = parents[above]!;
-    return above < 0 ? -1 : indexOf.get(above)!;
-  });
+  const parentOf = nodes.map((node) => indexOf.get(nearestIn(parents[node]!, parents, indexOf)) ?? -1);
   const places = nodes.map((node) => originOf(rest.get(node)!));
-  const size = Math.max(1e-9, ...[0, 1, 2].map((axis) => spread(places.map((place) => place[axis]!))));
-  const joints: Joint[] = namesOf(json, nodes).map((name, j) => ({
+  const size = Math.max(1e-9, ...[0, 1, 2].map((axis) => rangeOf(places.map((place) => place[axis]!))));
+  const joints: Joint[] = toldApart(nodes.map((node) => nameOf(json, node))).map((name, j) => ({
     name,
     parent: parentOf[j]!,
     offset: parentOf[j]! < 0 ? places[j]! : subtract(places[j]!, places[parentOf[j]!]!),
@@ -68,23 +66,6 @@ export function sampledJoints(
       translations.set(offsets.subarray(at, at + 3), 3 * (f * moving.length + slot));
     });
   return { joints, rotations, moving, translations, ...scalesOf(nodes, channels, scene, rest, { fps, from, frames }) };
-}
-
-const spread = (values: readonly number[]): number => {
-  let [low, high] = [Infinity, -Infinity];
-  for (const value of values) [low, high] = [Math.min(low, value), Math.max(high, value)];
-  return high - low;
-};
-
-/** A name for each joint: its node's; one that has none is called by its number, and one that others have as well is told apart by its own. */
-function namesOf(json: GltfJson, nodes: readonly number[]): string[] {
-  const seen = new Map<string, number>();
-  return nodes.map((node) => {
-    const name = (json.nodes![node]!.name?.trim() || `node ${node}`).slice(0, LIMITS.name);
-    const before = seen.get(name) ?? 0;
-    seen.set(name, before + 1);
-    return before === 0 ? name : `${name} (${before + 1})`;
-  });
 }
 
 /** Where a joint ends: at nodes that hang from it and only say so. */

@@ -1,5 +1,5 @@
-import type { Affine } from './affine.ts';
-import { affine, compose, fromMatrix, multiply } from './affine.ts';
+import { quatAt, unit } from '../../motion/quaternion.ts';
+import { type Affine, affine, compose, fromMatrix, multiply } from './affine.ts';
 import type { GltfAnimation, GltfJson, GltfPath } from './gltf-json.ts';
 import { type Keys, valueAt } from './interpolate.ts';
 
@@ -8,13 +8,6 @@ export interface Channel {
   readonly node: number;
   readonly path: GltfPath;
   readonly keys: Keys;
-}
-
-/** For every node the one it hangs from; −1 for none. */
-export function parentsOf({ nodes = [] }: GltfJson): Int32Array {
-  const parents = new Int32Array(nodes.length).fill(-1);
-  nodes.forEach(({ children = [] }, k) => children.forEach((child) => (parents[child] = k)));
-  return parents;
 }
 
 /** The channels of an animation that move a node of the file. */
@@ -103,15 +96,9 @@ export class Scene {
       const keys = channels?.[path];
       if (keys) valueAt(keys, time!, own);
       else own.set(still);
-      if (path === 'rotation' && !keys) toLengthOne(own);
+      if (path === 'rotation' && !keys) own.set(unit(quatAt(own, 0)));
       return own;
     };
     compose(part('translation', translation), part('rotation', rotation), part('scale', scale), this.#local);
   }
-}
-
-function toLengthOne(q: Float64Array): void {
-  const length = Math.hypot(q[0]!, q[1]!, q[2]!, q[3]!);
-  if (length > 1e-12) for (let k = 0; k < 4; k++) q[k]! /= length;
-  else q.set(NO_TURN);
 }

@@ -1,9 +1,9 @@
-import type { Joint } from '../../motion/motion.ts';
-import { conjugate, multiply as turnBy, type Quat, rotate } from '../../motion/quaternion.ts';
+import { type Joint, restPositions } from '../../motion/motion.ts';
+import { worldPose } from '../../motion/pose.ts';
+import { conjugate, multiply as turnBy, type Quat, rotate, shortestTurn, vec3At } from '../../motion/quaternion.ts';
 import { guessRoles } from '../../motion/roles.ts';
 import { dot, length, scale as scaled, subtract, type Vec3 } from '../../motion/vector.ts';
 import type { Sampled } from './sampled-joints.ts';
-import { shortestTurn } from './shortest-turn.ts';
 
 /** Lying is over this, degrees from up. */
 const LIES = Math.cos((50 * Math.PI) / 180);
@@ -20,15 +20,8 @@ export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: strin
   const high = roles.head ?? roles.neck ?? roles.chest ?? roles.spine;
   const low = roles['foot.L'] ?? roles['foot.R'] ?? roles['shin.L'] ?? roles['shin.R'] ?? roles.hips;
   if (high === undefined || low === undefined || high === low) return { made };
-  const restAt = (j: number): Vec3 => {
-    let [x, y, z] = [0, 0, 0];
-    for (let own = j; own >= 0; own = joints[own]!.parent) {
-      const { offset } = joints[own]!;
-      [x, y, z] = [x + offset[0], y + offset[1], z + offset[2]];
-    }
-    return [x, y, z];
-  };
-  const along = subtract(restAt(high), restAt(low));
+  const rest = restPositions(joints);
+  const along = subtract(vec3At(rest, high), vec3At(rest, low));
   const size = length(along);
   if (!(size > 0) || along[1] / size > LIES) return { made };
   warnings.push('the figure lies at rest: it was stood up');
@@ -39,35 +32,18 @@ export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: strin
   return { made: turnedRest(made, turn, liesThroughout(made, high, low, along)), turn };
 }
 
+/** So many frames tell how a figure mostly holds itself. */
+const LOOKED_AT = 50;
+
 /** Whether the figure lies in its motion as it does at rest: then it is the file that is turned, not the rest pose. */
-function liesThroughout(
-  { joints, rotations, moving, translations }: Sampled,
-  high: number,
-  low: number,
-  along: Vec3,
-): boolean {
-  const count = joints.length;
-  const frames = rotations.length / 4 / count;
-  const line = (j: number): number[] => (j < 0 ? [] : [...line(joints[j]!.parent), j]);
-  const place = (f: number, j: number): Vec3 => {
-    let at: Vec3 = [0, 0, 0];
-    let turn: Quat = [0, 0, 0, 1];
-    for (const own of line(j)) {
-      const slot = moving.indexOf(own);
-      const k = 3 * (f * moving.length + slot);
-      const offset: Vec3 =
-        slot < 0 ? joints[own]!.offset : [translations[k]!, translations[k + 1]!, translations[k + 2]!];
-      const moved = rotate(turn, offset);
-      at = [at[0] + moved[0], at[1] + moved[1], at[2] + moved[2]];
-      const r = 4 * (f * count + own);
-      turn = turnBy(turn, [rotations[r]!, rotations[r + 1]!, rotations[r + 2]!, rotations[r + 3]!]);
-    }
-    return at;
-  };
+function liesThroughout(made: Sampled, high: number, low: number, along: Vec3): boolean {
+  const count = made.joints.length;
+  const frames = made.rotations.length / 4 / count;
   let [same, upright] = [0, 0];
-  const step = Math.max(1, Math.floor(frames / 50));
+  const step = Math.max(1, Math.floor(frames / LOOKED_AT));
   for (let f = 0; f < frames; f += step) {
-    const own = subtract(place(f, high), place(f, low));
+    const { positions } = worldPose({ ...made, frames, fps: 1 }, f, f + 1);
+    const own = subtract(vec3At(positions, high), vec3At(positions, low));
     const size = length(own) || 1;
     same += dot(own, along) / size / length(along);
     upright += own[1] / size;
