@@ -1,5 +1,6 @@
 import type { UpAxis } from '../motion/axes.ts';
 import type { Motion } from '../motion/motion.ts';
+import type { ShotOptions } from '../motion/prepared-shot.ts';
 
 /** How a file is to be read, where it leaves more than one way. */
 export interface ReadOptions {
@@ -22,6 +23,8 @@ export type Beside = (name: string) => Uint8Array | undefined;
 export interface ReadMotion {
   readonly motion: Motion;
   readonly warnings: readonly string[];
+  /** How its motion is to be taken, where the format knows: of a puppet on a picture. */
+  readonly asShot?: Pick<ShotOptions, 'roles' | 'legLength' | 'firstFrame' | 'isFlat' | 'hasTurns'>;
 }
 
 /** What a motion is written with, where the format says it and the motion does not. */
@@ -34,7 +37,7 @@ export interface WriteOptions {
 
 /** A format that a motion comes in: told from the bytes of a file, never from its name. */
 export interface MotionFormat {
-  readonly name: 'bvh' | 'gltf';
+  readonly name: 'bvh' | 'gltf' | 'lottie';
   /** What it is called to people. */
   readonly label: string;
   /** What its files are called. */
@@ -46,6 +49,6 @@ export interface MotionFormat {
    * @throws FormatError where it is damaged
    */
   read(bytes: Uint8Array, options: ReadOptions, beside: Beside): ReadMotion | Promise<ReadMotion>;
-  /** Writes a motion: read again it is the same. */
-  write(motion: Motion, options?: WriteOptions): Uint8Array | Promise<Uint8Array>;
+  /** Writes a motion: read again it is the same. Undefined where the format is only read. */
+  write?(motion: Motion, options?: WriteOptions): Uint8Array | Promise<Uint8Array>;
 }

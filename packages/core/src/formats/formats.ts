@@ -1,9 +1,9 @@
 import { readBvh } from './bvh/read-bvh.ts';
 import { writeBvh } from './bvh/write-bvh.ts';
 import type { MotionFormat } from './format.ts';
-import { isGlb, isGltfText } from './gltf/container.ts';
+import { isGlb, isGltfText, isJsonText } from './gltf/container.ts';
 
-const GLTF: MotionFormat = {
+const GLTF: WrittenFormat = {
   name: 'gltf',
   label: 'glTF',
   endings: ['.glb', '.gltf'],
@@ -13,7 +13,15 @@ const GLTF: MotionFormat = {
   write: async (motion, options) => (await import('./gltf/write-gltf.ts')).writeGltf(motion, options),
 };
 
-const BVH: MotionFormat = {
+const LOTTIE: MotionFormat = {
+  name: 'lottie',
+  label: 'Lottie',
+  endings: ['.json', '.lottie'],
+  accepts: isJsonText,
+  read: async (bytes, options) => (await import('./lottie/read-lottie.ts')).readLottie(bytes, options),
+};
+
+const BVH: WrittenFormat = {
   name: 'bvh',
   label: 'BVH',
   endings: ['.bvh'],
@@ -24,11 +32,14 @@ const BVH: MotionFormat = {
 };
 
 /** The formats that a motion may come in, in the order in which a file is held against them. */
-export const FORMATS: readonly MotionFormat[] = [GLTF, BVH];
+export const FORMATS: readonly MotionFormat[] = [GLTF, LOTTIE, BVH];
 
-/** The format that a file's name asks for; BVH where it asks for none. */
-export const formatOfName = (name: string): MotionFormat =>
-  FORMATS.find(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending))) ?? BVH;
+/** A format that motions are written in as well as read. */
+export type WrittenFormat = MotionFormat & Required<Pick<MotionFormat, 'write'>>;
+
+/** The format that a file's name asks to be written in; BVH where it asks for none. */
+export const writtenFormatOf = (name: string): WrittenFormat =>
+  [GLTF, BVH].find(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending))) ?? BVH;
 
 /** What files of motions are called. */
 export const ENDINGS: readonly string[] = FORMATS.flatMap(({ endings }) => endings);

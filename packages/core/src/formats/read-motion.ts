@@ -1,7 +1,7 @@
 import { FormatError } from './format-error.ts';
 import type { Beside, MotionFormat, ReadMotion, ReadOptions } from './format.ts';
 import { FORMATS } from './formats.ts';
-import { isZip, unzipped } from './zipped.ts';
+import { isZip, lottieArchive, unzipped } from './zipped.ts';
 
 export interface ReadFile extends ReadMotion {
   readonly format: MotionFormat['name'];
@@ -28,6 +28,11 @@ export async function readMotion(
 ): Promise<ReadFile> {
   for (const [signature, is] of MISTAKEN) {
     if (signature.every((byte, k) => bytes[k] === byte)) throw new FormatError(`this is ${is}`);
+  }
+  const puppets = isZip(bytes) ? lottieArchive(bytes) : undefined;
+  if (puppets) {
+    const { readLotties } = await import('./lottie/read-lottie.ts');
+    return { format: 'lottie', ...readLotties(puppets, options) };
   }
   const own = isZip(bytes) ? unzipped(bytes) : { bytes, beside };
   const format = FORMATS.find((one) => one.accepts(own.bytes))!;

@@ -27,5 +27,7 @@ export async function readShot(
   { beside, ...reading }: ReadOptions & { readonly beside?: Beside } = {},
 ): Promise<ReadShot> {
   const read = await readMotion(bytes, { ...readingOf(options), ...reading }, beside);
-  return { ...read, shot: prepareShot(read.motion, options) };
+  const { asShot } = read;
+  const roles = { ...asShot?.roles, ...options.roles };
+  return { ...read, shot: prepareShot(read.motion, { ...asShot, ...options, ...(asShot && { roles }) }) };
 }

@@ -1,6 +1,6 @@
 import { axisName, UP_AXES } from '../motion/axes.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
-import { formatOfName } from './formats.ts';
+import { writtenFormatOf } from './formats.ts';
 
 /** The ending of a file for a shot like this: of the format that it came in. */
 export const endingOf = ({ played }: PreparedShot): string => (played.motion.isTimed ? '.glb' : '.bvh');
@@ -12,5 +12,5 @@ export const endingOf = ({ played }: PreparedShot): string => (played.motion.isT
  */
 export async function writeShot({ played, axes, scale }: PreparedShot, name: string): Promise<Uint8Array> {
   const up = UP_AXES.find((own) => own === axisName(axes.up));
-  return formatOfName(name).write(played.motion, { ...(up && { up }), metresPerUnit: scale.metresPerUnit });
+  return writtenFormatOf(name).write(played.motion, { ...(up && { up }), metresPerUnit: scale.metresPerUnit });
 }

@@ -79,3 +79,30 @@ export function unzipped(bytes: Uint8Array): Unzipped {
     beside: (name) => entries[`${folder}${name.replace(/^\.\//, '')}`],
   };
 }
+
+/** The animations of an archive of puppets (`.lottie`), by their names; undefined where a zip is none. */
+export function lottieArchive(bytes: Uint8Array): ReadonlyMap<string, Uint8Array> | undefined {
+  let size = 0;
+  let entries: Readonly<Record<string, Uint8Array>>;
+  try {
+    entries = unzipSync(bytes, {
+      filter: ({ name, originalSize }) => {
+        const wanted = name === 'manifest.json' || ANIMATION.test(name);
+        if (wanted) size += originalSize;
+        return wanted && size <= LIMITS.bytes;
+      },
+    });
+  } catch {
+    return undefined;
+  }
+  const texts = Object.entries(entries).flatMap(([name, own]) => {
+    const [, id] = ANIMATION.exec(name) ?? [];
+    return id === undefined ? [] : [[id, own] as const];
+  });
+  if (!('manifest.json' in entries) || texts.length === 0) return undefined;
+  if (size > LIMITS.bytes) throw new FormatError('the archive unpacks to more than 64 MB');
+  return new Map(texts);
+}
+
+/** Where an archive keeps its animations: in `animations` (version 1), in `a` (version 2). */
+const ANIMATION = /^(?:animations|a)\/([^/]+)\.json$/;

@@ -8,7 +8,8 @@ import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';
 import { scalarSignal } from './moves/moving-signal.ts';
 import { LAGS, measureChain } from './overlap/lag.ts';
 import { type Measured, type Reading, refuse, together, type Unmade } from './reading.ts';
-import { BLOCKED, measureShot } from './registry.ts';
+import type { AnyReadingKind } from './describe.ts';
+import { BLOCKED, measureShot, readingKind } from './registry.ts';
 import { ARC_RISE, measureJointPath, measureRise, PATHS } from './spacing/paths.ts';
 
 /** All that is told of a shot: what the server stores, and with findings what `measure --json` prints. */
@@ -47,7 +48,7 @@ export function reportShot(
   source: { file: string; format: string; warnings: readonly string[] },
   asked: Asked = {},
 ): Report {
-  const measured = together(measureShot(shot), measureAsked(shot, asked));
+  const measured = withoutUnseen(shot, together(measureShot(shot), measureAsked(shot, asked)), asked);
   const { motion } = shot.played;
   return {
     file: source.file,
@@ -65,6 +66,35 @@ export function reportShot(
     readings: measured.readings,
     unmade: measured.unmade,
     warnings: [...source.warnings, ...shot.warnings, ...(measured.warnings ?? [])],
+  };
+}
+
+/** Why points on pictures can't tell a reading. */
+const UNSEEN: Readonly<Record<NonNullable<AnyReadingKind['unseen']>, string>> = {
+  depth: 'it needs depth, which a picture does not show',
+  'own turn': 'a point does not show how what it lies on turns by itself',
+  'end of the chain': 'the last point of a chain has no line of its own: ask for a chain of those before it',
+};
+
+/** What was measured without what a picture does not show: that is unmade, and says why. A layer of a puppet has a turn of its own. */
+function withoutUnseen({ isFlat, hasTurns }: PreparedShot, measured: Measured, { chains = [] }: Asked): Measured {
+  if (!isFlat) return measured;
+  const asked = new Set(chains.map((chain) => chain.join(',')));
+  const whyNot = ({ id, part }: Reading): string | undefined => {
+    const why = part !== undefined && asked.has(part) ? undefined : readingKind(id)?.unseen;
+    return why === undefined || (hasTurns && why !== 'depth') ? undefined : UNSEEN[why];
+  };
+  const hidden = new Map(
+    measured.readings.flatMap((reading): [string, Unmade][] => {
+      const why = whyNot(reading);
+      const { id, part } = reading;
+      return why === undefined ? [] : [[`${id} ${part ?? ''}`, { id, ...(part !== undefined && { part }), why }]];
+    }),
+  );
+  return {
+    ...measured,
+    readings: measured.readings.filter((reading) => whyNot(reading) === undefined),
+    unmade: [...measured.unmade, ...hidden.values()],
   };
 }
 

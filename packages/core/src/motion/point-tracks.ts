@@ -5,6 +5,18 @@ export interface PointTrack {
   readonly places: Float64Array;
   /** How surely it was followed to each frame: 1 where a hand placed it, 0 where nobody did. */
   readonly confidence: Float64Array;
+  /** What is known of it besides where it is, of a layer of a puppet. */
+  readonly layer?: PointLayer;
+}
+
+/** A layer of a puppet, whose anchor a point is. */
+export interface PointLayer {
+  /** The point it hangs from, among all, before its own; −1 for none. */
+  readonly hangs: number;
+  /** How far it is turned at each frame, degrees, to the left over 0; 0 as it was drawn. */
+  readonly turns: Float64Array;
+  /** Where what it draws lies beside the point, while it is not turned: left, bottom, right, top in pixels, y up. */
+  readonly box?: readonly [left: number, bottom: number, right: number, top: number];
 }
 
 /** Points followed on the frames of a picture shot. */

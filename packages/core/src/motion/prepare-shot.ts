@@ -58,6 +58,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     roles,
     fourLegs,
     isFlat: options.isFlat ?? false,
+    hasTurns: options.hasTurns ?? options.isFlat !== true,
     axes,
     scale,
     ground: options.ground ?? 'auto',

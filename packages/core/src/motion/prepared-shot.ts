@@ -38,6 +38,8 @@ export interface ShotOptions {
   readonly up?: UpAxis | 'auto';
   /** It was made of points on pictures. */
   readonly isFlat?: boolean;
+  /** Each of those points has a turn of its own: it is a layer of a puppet. */
+  readonly hasTurns?: boolean;
   /** The joints at the top of two groups (two characters) that should not act at once. */
   readonly groups?: readonly string[];
   /** Poses that are planned, and when. */
@@ -69,6 +71,8 @@ export interface PosedFigure {
   readonly fourLegs: boolean;
   /** It was made of points on pictures, and shows what lies in their plane. */
   readonly isFlat: boolean;
+  /** How each joint is turned is known as well: of points on pictures only where they are layers of a puppet. */
+  readonly hasTurns: boolean;
   readonly axes: FigureAxes;
   readonly scale: FigureScale;
   readonly ground: Ground | 'auto';

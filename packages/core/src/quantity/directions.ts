@@ -63,7 +63,7 @@ function directionsOfParts(shot: PreparedShot): DirectionOfPart[] {
   const body = new Body(shot);
   const known = (part: string, direction: Direction | undefined): DirectionOfPart[] => {
     // A point on a picture has no turn of its own.
-    if (!direction || (shot.isFlat && 'joint' in direction)) return [];
+    if (!direction || (!shot.hasTurns && 'joint' in direction)) return [];
     return length(directionAt(shot, direction)(0) as Vec3) < 1e-9 ? [] : [[part, direction]];
   };
   const own = [...WEIGHTS.keys()].flatMap((part) => known(part, body.direction(part)));

@@ -84,7 +84,7 @@ function workOut(shot: PreparedShot, quantity: Quantity, of: string): Float64Arr
   if (!kind.of.includes(of)) return `there is no ${kind.name} of “${of}”`;
   const direction = directionOf(body, quantity, of);
   if (!direction) return `${WANTS[of.split('.')[0]!] ?? of} is not known; set the roles`;
-  if (shot.isFlat && of === 'head') return 'a point does not show how what it lies on turns by itself';
+  if (!shot.hasTurns && of === 'head') return 'a point does not show how what it lies on turns by itself';
   const at = directionAt(shot, direction);
   if (isShort(at(0))) return `${WANTS[of.split('.')[0]!] ?? of} has no length`;
   return anglesOf(shot, at, projection(quantity, of));

@@ -3,7 +3,8 @@ import type { ShotOptions } from '../motion/prepared-shot.ts';
 import { FIGURE_ROLES, type Role, type SidedRole } from '../motion/role.ts';
 import { median } from '../signal/statistics.ts';
 import { pointRoles } from './point-roles.ts';
-import { filledPlaces, type PointTracks } from '../motion/point-tracks.ts';
+import { filledPlaces, type PointLayer, type PointTracks } from '../motion/point-tracks.ts';
+import type { Vec3 } from '../motion/vector.ts';
 
 /** Of distances hips–ankle the one at this share is a straight leg. */
 const STRAIGHT = 0.95;
@@ -30,7 +31,7 @@ const ROOTS: readonly SidedRole[] = ['clavicle', 'upperArm', 'thigh'];
 export interface PlanarFigure {
   readonly motion: Motion;
   /** Roles of points by their names, none guessed; how long a leg is, in pixels. */
-  readonly options: Pick<ShotOptions, 'roles' | 'legLength' | 'firstFrame' | 'isFlat'>;
+  readonly options: Pick<ShotOptions, 'roles' | 'legLength' | 'firstFrame' | 'isFlat' | 'hasTurns'>;
   /** Height of the ground on the picture, pixels: the motion is told from there up. */
   readonly ground: number;
   /** The figure faces to the right (1) or to the left (−1) of the picture. */
@@ -60,21 +61,26 @@ interface Node {
  *
  * @param level height of the ground where somebody has drawn it; else it lies under the feet
  * @param chains names of points in a row, upper end first: each hangs from the one before
+ * @param roles role → index of its point; by their names where it is not given
  */
 export function planarFigure(
   tracks: PointTracks,
   level?: number,
   chains: readonly (readonly string[])[] = [],
+  roles: Partial<Record<Role, number>> = pointRoles(tracks.points.map(({ name }) => name)),
 ): PlanarFigure {
   const { points, frames, fps } = tracks;
-  const roles = pointRoles(points.map(({ name }) => name));
   const seen = points.map(filledPlaces);
   const ground = level ?? groundUnder((role) => (roles[role] === undefined ? undefined : seen[roles[role]]), frames);
   const places = seen.map((path) => path.map((v, k) => (k % 2 === 1 ? v - ground : v)));
   const of = (role: Role): Float64Array | undefined => (roles[role] === undefined ? undefined : places[roles[role]]);
   const legLength = straightLeg(of, places, frames);
-  const facing = facingOf(of, frames);
-  const nodes = hierarchy(roles, points.length, rowsOf(chains, points, roles));
+  const soles = (['L', 'R'] as const).flatMap((side) => {
+    const box = points[roles[`foot.${side}`] ?? -1]?.layer?.box;
+    return box ? [box] : [];
+  });
+  const facing = facingOf(of, frames, soles);
+  const nodes = hierarchy(roles, points, rowsOf(chains, points, roles));
   const far = (k: number, to: number): number => {
     const [a, b] = [places[nodes[k]!.point]!, places[nodes[to]!.point]!];
     return median(
@@ -94,25 +100,35 @@ export function planarFigure(
     if (role?.startsWith('toe.')) return flatFoot(of(role.replace('toe', 'foot') as Role)!, of(role)!, frames);
     return role && SPINE.includes(role) ? Math.PI / 2 : -Math.PI / 2;
   };
+  const rest = lines.map((to) => (to < 0 ? 0 : restAngle(to)));
+  const turns = nodes.map(({ point, carries }, k) =>
+    carries === undefined
+      ? turnsOverRest(points[point]!.layer, (f) => angle(k, lines[k]!, f) - rest[k]!, lines[k]!)
+      : undefined,
+  );
+  /** Angle at which a joint lies from the one it hangs from at rest: of a layer as it is drawn on that one's layer. */
+  const hangingAngle = (k: number, parent: number): number => {
+    const before = turns[parent]?.[0];
+    return before === undefined ? restAngle(k) : angle(parent, k, 0) - before;
+  };
   const names = nodes.map(({ point, carries }) =>
     carries === undefined ? points[point]!.name : `${points[point]!.name} to ${points[roles[carries]!]!.name}`,
   );
-  const joints = nodes.map(({ role, carries, parent }, k): Joint => {
+  const joints = nodes.map(({ point, role, carries, parent }, k): Joint => {
     const side = (carries ?? role)?.slice(-2);
     const aside = side === '.L' ? -facing : side === '.R' ? facing : 0;
     const hangs = parent >= 0 && (nodes[parent]!.carries ?? nodes[parent]!.role)?.slice(-2) === side;
     const length = parent < 0 || carries !== undefined ? 0 : far(parent, k);
-    const direction = length > 0 ? restAngle(k) : 0;
+    const direction = length > 0 ? hangingAngle(k, parent) : 0;
     return {
       name: names[k]!,
       parent,
       offset: [length * Math.cos(direction), length * Math.sin(direction), hangs ? 0 : aside * ASIDE * legLength],
-      ends: [],
+      ends: endsOf(nodes[k]!, points[point]!.layer, roles, facing),
     };
   });
 
   const n = nodes.length;
-  const rest = lines.map((to) => (to < 0 ? 0 : restAngle(to)));
   const rotations = new Float64Array(4 * n * frames);
   const translations = new Float64Array(3 * n * frames);
   const turned = new Float64Array(n);
@@ -120,7 +136,7 @@ export function planarFigure(
     nodes.forEach(({ point, parent }, k) => {
       const before = parent < 0 ? 0 : turned[parent]!;
       const to = lines[k]!;
-      turned[k] = to < 0 ? before : angle(k, to, f) - rest[k]!;
+      turned[k] = turns[k]?.[f] ?? (to < 0 ? before : angle(k, to, f) - rest[k]!);
       const half = (turned[k] - before) / 2;
       rotations[4 * (f * n + k) + 2] = Math.sin(half);
       rotations[4 * (f * n + k) + 3] = Math.cos(half);
@@ -144,6 +160,7 @@ export function planarFigure(
       legLength,
       firstFrame: tracks.firstFrame,
       isFlat: true,
+      hasTurns: points.length > 0 && points.every(({ layer }) => layer !== undefined),
     },
     ground,
     facing,
@@ -165,6 +182,41 @@ function rowsOf(
     for (const point of row) taken.add(point);
     return [row];
   });
+}
+
+type Box = NonNullable<PointLayer['box']>;
+
+/**
+ * How far a layer is turned from its rest at each frame, radians: where a line leads on from it, its rest is where that line rests; else as it was drawn.
+ *
+ * @param line angle of that line over its rest at a frame
+ */
+function turnsOverRest(
+  layer: PointLayer | undefined,
+  line: (f: number) => number,
+  to: number,
+): Float64Array | undefined {
+  if (!layer) return undefined;
+  const own = layer.turns.map((degrees) => (degrees * Math.PI) / 180);
+  if (to < 0) return own;
+  // Angles go round: each difference is told from the first, the short way.
+  const first = own[0]! - line(0);
+  const away = median(
+    own.map((turn, f) => Math.atan2(Math.sin(turn - line(f) - first), Math.cos(turn - line(f) - first))),
+  );
+  return own.map((turn) => turn - first - away);
+}
+
+/** Where a foot that is drawn ends: the front of its sole. */
+function endsOf(
+  { role }: Node,
+  layer: PointLayer | undefined,
+  roles: Partial<Record<Role, number>>,
+  facing: 1 | -1,
+): Vec3[] {
+  if (!layer?.box || !role?.startsWith('foot.') || roles[role.replace('foot', 'toe') as Role] !== undefined) return [];
+  const [left, bottom, right] = layer.box;
+  return bottom < 0 ? [[facing > 0 ? right : left, bottom, 0]] : [];
 }
 
 type Places = (role: Role) => Float64Array | undefined;
@@ -193,8 +245,9 @@ function straightLeg(of: Places, places: readonly Float64Array[], frames: number
   return Math.max(1e-6, extent / 2);
 }
 
-function facingOf(of: Places, frames: number): 1 | -1 {
-  let ahead = 0;
+function facingOf(of: Places, frames: number, soles: readonly Box[]): 1 | -1 {
+  // A foot that is drawn is longer before its ankle than behind it.
+  let ahead = soles.reduce((sum, [left, , right]) => sum + left + right, 0);
   for (const side of ['L', 'R'] as const) {
     const [toe, ankle] = [of(`toe.${side}`), of(`foot.${side}`)];
     if (toe && ankle) for (let f = 0; f < frames; f++) ahead += toe[2 * f]! - ankle[2 * f]!;
@@ -229,7 +282,11 @@ function groundUnder(of: Places, frames: number): number {
  * Joints in an order in which each comes after what it hangs from. Where a limb's upper points were not followed, a joint that only carries what
  * there is of it lies on the trunk, and turns with the line to it; over a knee it is the thigh.
  */
-function hierarchy(roles: Partial<Record<Role, number>>, count: number, rows: readonly (readonly number[])[]): Node[] {
+function hierarchy(
+  roles: Partial<Record<Role, number>>,
+  points: PointTracks['points'],
+  rows: readonly (readonly number[])[],
+): Node[] {
   const nodes: Node[] = [];
   const at = (role: Role): number => nodes.findIndex((node) => node.role === role);
   const first = (over: readonly Role[]): number => over.map(at).find((k) => k >= 0) ?? -1;
@@ -273,7 +330,19 @@ function hierarchy(roles: Partial<Record<Role, number>>, count: number, rows: re
     );
   }
   const used = new Set(nodes.map(({ point }) => point));
-  for (let point = 0; point < count; point++) if (!used.has(point)) nodes.push({ point, role: undefined, parent: -1 });
+  const hanging = new Set(points.flatMap(({ layer }, point) => (layer && !used.has(point) ? [layer.hangs] : [])));
+  points.forEach(({ layer }, point) => {
+    if (used.has(point)) return;
+    // A layer comes after what it hangs from.
+    const parent = layer ? nodes.findIndex((node) => node.point === layer.hangs && node.carries === undefined) : -1;
+    const isFirst = parent < 0 || nodes[parent]!.role !== undefined;
+    nodes.push({
+      point,
+      role: undefined,
+      parent,
+      ...(layer && isFirst && hanging.has(point) && { begins: true as const }),
+    });
+  });
   return nodes;
 }
 

@@ -1,6 +1,5 @@
 import { partOf } from '../measure/characters.ts';
-import type { AnyReadingKind } from '../measure/describe.ts';
-import { type Measured, type Reading, together, type Unmade } from '../measure/reading.ts';
+import { type Measured, type Reading, together } from '../measure/reading.ts';
 import { readingKind } from '../measure/registry.ts';
 import { type Asked, type Report, reportShot } from '../measure/report.ts';
 import { percent } from '../say/words.ts';
@@ -8,13 +7,6 @@ import { measurePair, measureShape, measureSureness, SURE_ENOUGH } from '../meas
 import { figureOfPoints, type PointOptions } from './figure-of-points.ts';
 import { groupOf, groupsOf, measureGroups } from './point-groups.ts';
 import type { PointTracks } from '../motion/point-tracks.ts';
-
-/** Why points on pictures can't tell a reading. */
-const UNSEEN: Readonly<Record<NonNullable<AnyReadingKind['unseen']>, string>> = {
-  depth: 'it needs depth, which a picture does not show',
-  'own turn': 'a point does not show how what it lies on turns by itself',
-  'end of the chain': 'the last point of a chain has no line of its own: ask for a chain of those before it',
-};
 
 /** What is asked for of points besides what their kind of exercise asks. */
 export interface AskedOfPoints extends Asked {
@@ -87,19 +79,6 @@ function reportFirst(
     chains: [...(options.chains ?? []), ...(asked.chains ?? [])],
   });
   const report = reportShot(shot, source, asked);
-  const chains = new Set((asked.chains ?? []).map((chain) => chain.join(',')));
-  const unseen = ({ id, part }: Reading): string | undefined => {
-    const why = part !== undefined && chains.has(part) ? undefined : readingKind(id)?.unseen;
-    return why && UNSEEN[why];
-  };
-  const hidden = new Map(
-    report.readings.flatMap((reading): [string, Unmade][] => {
-      const why = unseen(reading);
-      if (why === undefined) return [];
-      const { id, part } = reading;
-      return [[`${id} ${part ?? ''}`, { id, ...(part !== undefined && { part }), why }]];
-    }),
-  );
   const known = measureSureness(tracks);
   const { legLength } = shot.scale;
   const groups = measureGroups(tracks);
@@ -115,13 +94,11 @@ function reportFirst(
   );
   const pointOf = (part: string | undefined): string | undefined =>
     part === undefined ? undefined : (report.roles[part] ?? part);
-  const readings = [...report.readings.filter((reading) => unseen(reading) === undefined), ...more.readings].map(
-    (reading): Reading => {
-      const parts = reading.part?.split(', ').map(pointOf) ?? [];
-      const worst = Math.min(...parts.flatMap((part) => (part === undefined ? [] : (unsure.get(part) ?? []))));
-      return Number.isFinite(worst) ? { ...reading, note: `known at ${percent(worst)} of the frames only` } : reading;
-    },
-  );
+  const readings = [...report.readings, ...more.readings].map((reading): Reading => {
+    const parts = reading.part?.split(', ').map(pointOf) ?? [];
+    const worst = Math.min(...parts.flatMap((part) => (part === undefined ? [] : (unsure.get(part) ?? []))));
+    return Number.isFinite(worst) ? { ...reading, note: `known at ${percent(worst)} of the frames only` } : reading;
+  });
   return {
     ...report,
     readings: [...readings, ...known],
@@ -130,7 +107,6 @@ function reportFirst(
       ...report.unmade.filter(
         ({ id }) => id !== 'attention.clash' || groups.readings.length + groups.unmade.length === 0,
       ),
-      ...hidden.values(),
       ...more.unmade,
     ],
     warnings: [

@@ -19,10 +19,11 @@ export const isGlb = (bytes: Uint8Array): boolean =>
   bytes.length >= 4 && new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true) === MAGIC;
 
 /** Whether the bytes are a JSON object that has an `asset`: what a `.gltf` file is. */
-export function isGltfText(bytes: Uint8Array): boolean {
-  const begins = new TextDecoder().decode(bytes.subarray(0, 64)).trimStart();
-  return begins.startsWith('{') && includesText(bytes, '"asset"');
-}
+export const isGltfText = (bytes: Uint8Array): boolean => isJsonText(bytes) && includesText(bytes, '"asset"');
+
+/** Whether a text begins as an object of JSON does. */
+export const isJsonText = (bytes: Uint8Array): boolean =>
+  new TextDecoder().decode(bytes.subarray(0, 64)).trimStart().startsWith('{');
 
 function includesText(bytes: Uint8Array, text: string): boolean {
   const wanted = new TextEncoder().encode(text);

@@ -2,7 +2,8 @@ import { FormatError } from '../format-error.ts';
 import type { Joint } from '../../motion/motion.ts';
 import { guessRoles } from '../../motion/roles.ts';
 import type { GltfJson } from './gltf-json.ts';
-import { nameOf, nearestIn, toldApart, upwards } from './nodes.ts';
+import { nameOf, nearestIn, upwards } from './nodes.ts';
+import { toldApart } from '../told-apart.ts';
 
 /** A figure of a document: the nodes that are its joints, and where it is at rest. */
 export interface GltfFigure {

@@ -22,13 +22,3 @@ export function nearestIn(node: number, parents: Int32Array, some: { has(node: n
 /** What a node is called; one without a name is called by its number. */
 export const nameOf = (json: GltfJson, node: number): string =>
   (json.nodes![node]!.name?.trim() || `node ${node}`).slice(0, LIMITS.name);
-
-/** Names of several things, those that others have as well told apart by a number of their own. */
-export function toldApart(names: readonly string[]): string[] {
-  const seen = new Map<string, number>();
-  return names.map((name) => {
-    const count = (seen.get(name) ?? 0) + 1;
-    seen.set(name, count);
-    return count === 1 ? name : `${name} (${count})`;
-  });
-}

@@ -8,7 +8,8 @@ import { type GltfFigure, isEnd } from './figures.ts';
 import type { FrameGrid } from './frame-grid.ts';
 import type { GltfJson } from './gltf-json.ts';
 import type { Keys } from './interpolate.ts';
-import { nameOf, nearestIn, toldApart } from './nodes.ts';
+import { nameOf, nearestIn } from './nodes.ts';
+import { toldApart } from '../told-apart.ts';
 import { type Channel, Scene } from './scene.ts';
 
 export type Sampled = Pick<Motion, 'joints' | 'rotations' | 'moving' | 'translations' | 'scales'>;

@@ -53,7 +53,7 @@ export const LOOKS = [COUNT, FRAMES] as const;
 
 /** `look.count` and `look.frames`: the holds of the head's turn away from its mean direction, and how long each lasts. */
 export function measureLooks(shot: PreparedShot): Measured {
-  const gaze = shot.isFlat ? gazeOnPicture(shot) : gazeOf(shot);
+  const gaze = shot.hasTurns ? gazeOf(shot) : gazeOnPicture(shot);
   if (typeof gaze === 'string') return refuse(LOOKS, gaze);
   const { turn, pitch } = gaze;
   if (turn.length < 6) return refuse(LOOKS, `it needs 6 poses or more, the shot has ${turn.length}`);

@@ -177,11 +177,11 @@ function linkOf(
 const hasLine = (joints: readonly Joint[], joint: number): boolean => joints.some(({ parent }) => parent === joint);
 
 /** Chains by part: hips–spine–chest–head, each arm from its clavicle or upper arm, each chain role. */
-export function usualChains({ motion, roles, isFlat }: PreparedShot): (readonly [part: string, chain: number[]])[] {
+export function usualChains({ motion, roles, hasTurns }: PreparedShot): (readonly [part: string, chain: number[]])[] {
   const named = (part: string, joints: (number | undefined)[]): (readonly [string, number[]])[] => {
     const known = joints.filter((joint) => joint !== undefined);
     // On a picture the last point of a row has no line of its own.
-    const chain = isFlat ? known.filter((joint) => hasLine(motion.joints, joint)) : known;
+    const chain = hasTurns ? known : known.filter((joint) => hasLine(motion.joints, joint));
     return chain.length >= 2 ? [[part, chain]] : [];
   };
   const hanging = Object.entries(roles).flatMap(([role, first]) => {

@@ -4,7 +4,7 @@ import { made, type Measured } from '../reading.ts';
 
 /**
  * `shape.stretch` and `shape.volume` of every joint that is scaled while it moves: its scale along up over the mean of the other two, and the
- * product of the three.
+ * product of the three; of a layer on a picture its height over its width, and its area.
  */
 export function measureJointShapes(shot: PreparedShot): Measured {
   const { joints = [] } = shot.played.motion.scales ?? {};
@@ -24,7 +24,7 @@ const nameOf = ({ roles, played }: PreparedShot, joint: number): string =>
  *
  * @param slot which of the scaled joints
  */
-export function jointShape({ played, axes }: PreparedShot, slot: number): ShapeOverRest {
+export function jointShape({ played, axes, isFlat }: PreparedShot, slot: number): ShapeOverRest {
   const { frames, scales } = played.motion;
   const { joints, values } = scales!;
   const up = axes.up.findIndex((value) => Math.abs(value) > 0.5);
@@ -32,7 +32,7 @@ export function jointShape({ played, axes }: PreparedShot, slot: number): ShapeO
   const at = (f: number, axis: number): number => Math.abs(values[3 * (f * joints.length + slot) + axis]!);
   const stretch = Float64Array.from(
     { length: frames },
-    (_, f) => at(f, up) / Math.max(1e-9, (at(f, others[0]) + at(f, others[1])) / 2),
+    (_, f) => at(f, up) / Math.max(1e-9, isFlat ? at(f, 0) : (at(f, others[0]) + at(f, others[1])) / 2),
   );
   const volume = Float64Array.from({ length: frames }, (_, f) => at(f, 0) * at(f, 1) * at(f, 2));
   return { stretch, volume };

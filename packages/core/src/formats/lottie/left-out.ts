@@ -1,0 +1,31 @@
+import { LAYER, type LottieJson, type LottieLayer } from './lottie-json.ts';
+
+/** What a document asks for that is not read, said once each in words for the person who handed it in. */
+export function leftOut({ layers, assets = [] }: LottieJson): string[] {
+  const all = [...layers, ...assets.flatMap((asset) => asset.layers ?? [])];
+  const expressions = all.filter(hasExpression).length;
+  const texts = all.filter(({ ty }) => ty === LAYER.text).length;
+  const outside = assets.filter(({ p, e, layers: own }) => own === undefined && p !== undefined && e !== 1).length;
+  const many = (count: number, one: string): string => (count === 1 ? `one ${one}` : `${count} ${one}s`);
+  return [
+    ...(expressions > 0
+      ? [
+          `${many(expressions, 'layer')} ${expressions === 1 ? 'has' : 'have'} expressions: they are left out, keys are read`,
+        ]
+      : []),
+    ...(texts > 0 ? [`${many(texts, 'layer')} of text: ${texts === 1 ? 'its' : 'their'} font is left out`] : []),
+    ...(outside > 0
+      ? [
+          `${many(outside, 'picture')} ${outside === 1 ? 'is' : 'are'} not inside the file: ${outside === 1 ? 'it is' : 'they are'} left out`,
+        ]
+      : []),
+  ];
+}
+
+/** Whether any property of a layer's transform, or its time, is worked out by an expression. */
+const hasExpression = ({ ks, tm }: LottieLayer): boolean =>
+  [...Object.values<unknown>({ ...ks }), tm].some((own) => {
+    const { x, s } = (own ?? {}) as { x?: unknown; s?: unknown };
+    // A position whose numbers have keys of their own has one called x.
+    return typeof x === 'string' && s !== true;
+  });

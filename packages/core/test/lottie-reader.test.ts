@@ -1,0 +1,349 @@
+import BezierEasing from 'bezier-easing';
+import { strToU8, zipSync } from 'fflate';
+import { jumpExemplar } from '../src/exemplar/jump.ts';
+import { puppetOf } from '../src/exemplar/puppet.ts';
+import { walkExemplar } from '../src/exemplar/walk.ts';
+import { contentOf } from '../src/formats/lottie/content-size.ts';
+import { eased } from '../src/formats/lottie/ease.ts';
+import type { LottieJson, LottieLayer, LottieShape } from '../src/formats/lottie/lottie-json.ts';
+import { readMotion } from '../src/formats/read-motion.ts';
+import { readShot } from '../src/formats/read-shot.ts';
+import { judgeShot } from '../src/gauge/findings.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
+import { reportShot, type Report } from '../src/measure/report.ts';
+import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { Kind } from '../src/motion/kinds.ts';
+import type { ShotOptions } from '../src/motion/prepared-shot.ts';
+import { bytesOf, documentOf, EVEN, keyed, layerOf, SOFT } from './puppets.ts';
+
+const reportOf = async (json: unknown, options: ShotOptions = { kind: 'any' }): Promise<Report> => {
+  const { shot, warnings, format } = await readShot(bytesOf(json), options);
+  return reportShot(shot, { file: 'night-round.json', format, warnings });
+};
+const valueOf = ({ readings }: Report, id: string, part?: string): unknown =>
+  readings.find((reading) => reading.id === id && (part === undefined || reading.part === part))?.value;
+const findingsOf = (report: Report, kind: Kind): string[] =>
+  judgeShot(defaultGauges([kind], report.fps), report, 'polish').findings.map(({ gauge }) => gauge.reading);
+const walkPuppet = (faults: Parameters<typeof walkExemplar>[1] = {}, options = {}): LottieJson =>
+  puppetOf(prepareShot(walkExemplar({}, faults), { kind: 'walk' }), options);
+
+it('eases as CSS’ cubic-bezier does', () => {
+  // bezier-easing (the package browsers' tests are written with) works the same curve out by Newton's way.
+  for (const handles of [
+    [0.42, 0, 0.58, 1],
+    [0.33, 0, 0.67, 1],
+    [0.9, -0.4, 0.1, 1.5],
+    [0, 0.5, 1, 0.5],
+  ] as const)
+    for (let share = 0; share <= 1; share += 0.05)
+      expect(eased(handles, share)).toBeCloseTo(BezierEasing(...handles)(share), 5);
+});
+
+describe('a walk as a puppet', () => {
+  it('is measured as its figure is, seen from the side', async () => {
+    const own = reportShot(prepareShot(walkExemplar(), { kind: 'walk', firstFrame: 1 }), {
+      file: '',
+      format: '',
+      warnings: [],
+    });
+    const puppet = await reportOf(walkPuppet(), { kind: 'walk', firstFrame: 1 });
+    expect(puppet.format).toBe('lottie');
+    for (const [id, part, digits] of [
+      ['gait.contact', 'leg.L', 5],
+      ['gait.contact', 'leg.R', 5],
+      ['gait.lowAfter', undefined, 5],
+      ['gait.stance', 'leg.L', 5],
+      ['cycle.length', undefined, 5],
+      ['gait.bob', undefined, 0],
+      ['size.arm', 'arm.L', 0],
+      ['posture.lean', 'spine', 0],
+      ['knee.passing', 'leg.L', 0],
+      ['foot.land', 'leg.L', 0],
+    ] as const)
+      expect([id, valueOf(puppet, id, part)]).toEqual([id, expect.closeTo(valueOf(own, id, part) as number, digits)]);
+  });
+
+  it('is clean where its figure is, and shows the fault that was dialled in', async () => {
+    const clean = await reportOf(walkPuppet(), { kind: 'walk' });
+    expect(findingsOf(clean, 'walk')).toEqual([]);
+    const slides = await reportOf(walkPuppet({ slide: 8 }), { kind: 'walk' });
+    expect(findingsOf(slides, 'walk')).toContain('gait.slide');
+    // What depth alone shows is said, and never guessed.
+    const { why } = clean.unmade.find(({ id }) => id === 'gait.track')!;
+    expect(why).toBe('it needs depth, which a picture does not show');
+  });
+
+  it('is told by names in other spellings, and by what hangs from what', async () => {
+    const spelled = (name: (own: string) => string): LottieJson => {
+      const json = walkPuppet();
+      return { ...json, layers: json.layers.map((layer) => ({ ...layer, nm: name(layer.nm!) })) };
+    };
+    const contacts = (report: Report): unknown[] =>
+      ['leg.L', 'leg.R'].map((part) => valueOf(report, 'gait.contact', part));
+    for (const name of [
+      (own: string) =>
+        own.replace(
+          /(.+) (left|right)$/,
+          (_, part: string, side: string) => `${side[0]!.toUpperCase()}_${part.replace(' ', '')}`,
+        ),
+      (own: string) => `carrier-${own.replace(' left', '.L').replace(' right', '.R')}`,
+      (own: string) => own.replace('shin', 'lower leg').replace('thigh', 'upper leg').replace('hips', 'pelvis'),
+    ])
+      expect(contacts(await reportOf(spelled(name), { kind: 'walk' }))).toEqual([0, 12]);
+  });
+
+  it('lands and jumps as its figure does', async () => {
+    const shot = prepareShot(jumpExemplar(), { kind: 'jump' });
+    const own = reportShot(shot, { file: '', format: '', warnings: [] });
+    const puppet = await reportOf(puppetOf(shot), { kind: 'jump', firstFrame: own.firstFrame });
+    for (const id of ['jump.takeoff', 'jump.landing', 'jump.gravity'] as const)
+      expect([id, valueOf(puppet, id)]).toEqual([id, expect.closeTo(valueOf(own, id) as number, 1)]);
+  });
+});
+
+describe('keys', () => {
+  const POSES = [0, 3, 6, 9, 12, 15, 18, 21, 24];
+
+  it('are kept as they were set, in frames of the document', async () => {
+    const { motion } = await readMotion(
+      bytesOf(
+        documentOf([layerOf('boat', {}, { ty: 0, refId: 'deck', ind: 1, st: 4, sr: 2 })], {
+          assets: [{ id: 'deck', layers: [layerOf('lamp', { r: keyed({ 0: [0], 5: [40], 8: [0] }, SOFT) })] }],
+        }),
+      ),
+    );
+    const [keys] = motion.keys!;
+    expect([...keys!.at]).toEqual([4, 14, 20]);
+    expect({ of: keys!.of, way: keys!.way, flat: [...keys!.flat] }).toEqual({
+      of: 'rotation',
+      way: 'cubic',
+      flat: [1, 1, 1],
+    });
+  });
+
+  it('a part that was left out of a key pose is named', async () => {
+    const otherwise = { 'foreArm.L': POSES.filter((f) => f !== 12) };
+    const report = await reportOf(walkPuppet({}, { keys: POSES, otherwise }), { kind: 'walk' });
+    const partial = report.readings.filter(({ id }) => id === 'keys.partial');
+    expect(partial.map(({ frames }) => frames)).toContainEqual([12]);
+    expect(valueOf(await reportOf(walkPuppet({}, { keys: POSES }), { kind: 'walk' }), 'keys.partial')).toBe('no part');
+  });
+
+  it('held on every second frame are poses on twos; held long, blocking', async () => {
+    const held = (every: number): LottieJson =>
+      documentOf([
+        layerOf('lamp', {
+          p: keyed(
+            Object.fromEntries(Array.from({ length: 24 / every }, (_, k) => [k * every, [20 * k, (k * k) % 50]])),
+            { h: 1 },
+          ),
+          r: keyed(Object.fromEntries(Array.from({ length: 24 / every }, (_, k) => [k * every, [17 * k]])), { h: 1 }),
+        }),
+      ]);
+    expect(valueOf(await reportOf(held(2)), 'exposure.pattern')).toBe('twos');
+    const { shot } = await readShot(bytesOf(held(6)), {});
+    expect(shot.exposures.blocking).toBe(true);
+  });
+});
+
+describe('shapes', () => {
+  it('a layer scaled by s and 1/s keeps its volume, and stretches by the square', async () => {
+    const report = await reportOf(
+      documentOf([
+        layerOf('parcel', {
+          p: keyed({ 0: [50, 200], 12: [200, 80], 23: [350, 200] }, SOFT),
+          s: keyed({ 0: [100, 100], 12: [80, 125], 23: [100, 100] }, EVEN),
+        }),
+      ]),
+    );
+    const stretch = report.readings.find(({ id }) => id === 'shape.stretch')!;
+    expect(stretch.detail).toMatchObject({ most: expect.closeTo(1.5625, 4) as number, mostAt: 12 });
+  });
+
+  it('sizes are those of what is drawn: groups, outlines, ellipses', () => {
+    const shapes: LottieShape[] = [
+      {
+        ty: 'gr',
+        it: [
+          { ty: 'el', p: { k: [10, 0] }, s: { k: [20, 40] } },
+          { ty: 'tr', p: { k: [5, 5] }, s: { k: [200, 100] }, r: { k: 90 } },
+        ],
+      },
+    ];
+    // Twice as wide, a quarter turn: 40 × 40 round (5, 25).
+    expect(
+      contentOf(shapes)
+        .boxAt(0)!
+        .map((value) => Number(value.toFixed(6))),
+    ).toEqual([-15, 5, 25, 45]);
+    // A curve from (0, 0) to (10, 0) with both handles 8 up reaches three quarters of them.
+    const bow: LottieShape = {
+      ty: 'sh',
+      ks: {
+        k: {
+          v: [
+            [0, 0],
+            [10, 0],
+          ],
+          o: [
+            [0, -8],
+            [0, 0],
+          ],
+          i: [
+            [0, 0],
+            [0, -8],
+          ],
+          c: false,
+        },
+      },
+    };
+    expect(contentOf([bow]).boxAt(0)).toEqual([0, -6, 10, 0]);
+  });
+
+  it('an outline that is squashed by its own points is told as well', async () => {
+    const square = (w: number, h: number): object => ({
+      v: [
+        [-w, 0],
+        [w, 0],
+        [w, -h],
+        [-w, -h],
+      ],
+      i: [
+        [0, 0],
+        [0, 0],
+        [0, 0],
+        [0, 0],
+      ],
+      o: [
+        [0, 0],
+        [0, 0],
+        [0, 0],
+        [0, 0],
+      ],
+      c: true,
+    });
+    const k = [0, 10, 12, 14, 23].map((t) => ({ t, s: [t === 12 ? square(15, 10) : square(10, 15)], ...EVEN }));
+    const report = await reportOf(
+      documentOf([
+        layerOf(
+          'mail sack',
+          { p: keyed({ 0: [50, 100], 12: [200, 280], 23: [350, 100] }, EVEN) },
+          {
+            ty: 4,
+            shapes: [{ ty: 'sh', ks: { k: k as never } }],
+          },
+        ),
+      ]),
+    );
+    expect(report.readings.find(({ id }) => id === 'shape.stretch')!.detail).toMatchObject({
+      least: expect.closeTo(4 / 9, 4) as number,
+      leastAt: 12,
+    });
+    // Half-way between 20 × 15 and 30 × 10 it is 25 × 12.5.
+    expect(valueOf(report, 'shape.volume')).toBeCloseTo(312.5 / 300, 4);
+  });
+});
+
+describe('what a document holds', () => {
+  const pilot = (name: string, x: number): LottieLayer =>
+    layerOf(name, { p: { k: [x, 0] } }, { ty: 0, refId: name, op: 25 });
+  const two: LottieJson = (() => {
+    const walk = walkPuppet();
+    const shorter = walk.layers.filter(({ nm }) => !/bag|strap|hand/.test(nm!));
+    return {
+      ...walk,
+      layers: [pilot('keeper', 200), pilot('carrier', -200)],
+      assets: [
+        { id: 'keeper', layers: shorter },
+        { id: 'carrier', layers: walk.layers },
+      ],
+    };
+  })();
+
+  it('two figures are read one at a time, by their names', async () => {
+    const { motion, shot } = await readShot(bytesOf(two), { kind: 'walk' });
+    expect(motion.holds!.figures).toEqual(['carrier', 'keeper']);
+    expect(shot.motion.joints.map(({ name }) => name)).toContain('bag');
+    const other = await readShot(bytesOf(two), { kind: 'walk', figure: 'keeper' });
+    expect(other.shot.motion.joints.map(({ name }) => name)).not.toContain('bag');
+    await expect(readShot(bytesOf(two), { figure: 'gull' })).rejects.toThrow(
+      'there is no figure “gull”: there are “carrier”, “keeper”',
+    );
+  });
+
+  it('an archive’s animations are chosen by name or number, the longest first', async () => {
+    const short = documentOf([layerOf('lamp', { r: keyed({ 0: [0], 10: [30] }, EVEN) })], { op: 12 });
+    const long = documentOf([layerOf('rope', { r: keyed({ 0: [0], 20: [30] }, EVEN) })]);
+    const archive = zipSync({
+      'manifest.json': strToU8('{"version":"2"}'),
+      'a/lamp.json': bytesOf(short),
+      'a/rope.json': bytesOf(long),
+      'i/gull.png': strToU8('no picture'),
+    });
+    expect((await readMotion(archive)).motion).toMatchObject({
+      frames: 24,
+      holds: { animations: ['rope', 'lamp'], figures: [] },
+    });
+    for (const animation of ['lamp', '2']) expect((await readMotion(archive, { animation })).motion.frames).toBe(12);
+    await expect(readMotion(archive, { animation: 'horn' })).rejects.toThrow('there is no animation “horn”');
+  });
+
+  it('scenery that stands still, masks and what is never seen are no points', async () => {
+    const { motion } = await readMotion(
+      bytesOf(
+        documentOf([
+          layerOf('quay', { p: { k: [200, 280] } }),
+          layerOf('mask', { p: keyed({ 0: [0, 0], 20: [50, 0] }, EVEN) }, { td: 1 }),
+          layerOf('later', { p: keyed({ 0: [0, 0], 20: [50, 0] }, EVEN) }, { ip: 40, op: 60 }),
+          layerOf('gull', { p: keyed({ 0: [0, 0], 20: [50, 9] }, EVEN) }),
+          layerOf('gull', { p: keyed({ 0: [0, 40], 20: [50, 9] }, EVEN) }),
+          layerOf('', { p: keyed({ 0: [0, 0], 20: [50, 90] }, EVEN) }),
+        ]),
+      ),
+    );
+    expect(motion.joints.map(({ name }) => name)).toEqual(['gull', 'gull (2)', 'layer 6']);
+  });
+
+  it('the first frame is the brief’s, else the document’s own', async () => {
+    const json = { ...documentOf([layerOf('lamp', { r: keyed({ 0: [0], 20: [30] }, EVEN) })]), ip: 5 };
+    expect((await readShot(bytesOf(json), {})).shot.firstFrame).toBe(5);
+    expect((await readShot(bytesOf(json), { firstFrame: 1 })).shot.firstFrame).toBe(1);
+  });
+
+  it('expressions, text and pictures from elsewhere are left out, and that is said', async () => {
+    const { warnings } = await readMotion(
+      bytesOf(
+        documentOf(
+          [
+            layerOf('lamp', { r: { k: 0, x: 'wiggle(2, 30)' }, p: keyed({ 0: [0, 0], 20: [9, 9] }, EVEN) }),
+            layerOf('sign', {}, { ty: 5 }),
+          ],
+          { assets: [{ id: 'sea', p: 'sea.png', e: 0 }] },
+        ),
+      ),
+    );
+    expect(warnings).toEqual([
+      'one layer has expressions: they are left out, keys are read',
+      'one layer of text: its font is left out',
+      'one picture is not inside the file: it is left out',
+    ]);
+  });
+
+  it('a lone ball moves, rests and moves again', async () => {
+    const report = await reportOf(
+      documentOf(
+        [
+          layerOf(
+            'ball',
+            { p: keyed({ 0: [50, 100], 10: [150, 100], 30: [150, 100], 40: [250, 100] }, SOFT) },
+            { op: 48 },
+          ),
+        ],
+        {
+          op: 48,
+        },
+      ),
+    );
+    expect(report.readings.filter(({ id }) => id === 'move.frames').length).toBe(2);
+  });
+});
