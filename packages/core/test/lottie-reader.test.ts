@@ -1,4 +1,4 @@
-import BezierEasing from 'bezier-easing';
+import bezier from 'bezier-easing';
 import { strToU8, zipSync } from 'fflate';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { puppetOf } from '../src/exemplar/puppet.ts';
@@ -28,15 +28,15 @@ const walkPuppet = (faults: Parameters<typeof walkExemplar>[1] = {}, options = {
   puppetOf(prepareShot(walkExemplar({}, faults), { kind: 'walk' }), options);
 
 it('eases as CSS’ cubic-bezier does', () => {
-  // bezier-easing (the package browsers' tests are written with) works the same curve out by Newton's way.
-  for (const handles of [
+  // bezier-easing (of the registry) works the same curve out by Newton's way.
+  for (const [a, b, c, d] of [
     [0.42, 0, 0.58, 1],
     [0.33, 0, 0.67, 1],
     [0.9, -0.4, 0.1, 1.5],
     [0, 0.5, 1, 0.5],
   ] as const)
     for (let share = 0; share <= 1; share += 0.05)
-      expect(eased(handles, share)).toBeCloseTo(BezierEasing(...handles)(share), 5);
+      expect(eased([a, b, c, d], share)).toBeCloseTo(bezier(a, b, c, d)(share), 5);
 });
 
 describe('a walk as a puppet', () => {

@@ -15,6 +15,7 @@ import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
 import { characterFile } from '@ypsigraph/core/exemplar/character';
+import { puppetOf } from '@ypsigraph/core/exemplar/puppet';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { CONFIGURATION, type Configuration } from '../config.ts';
@@ -151,7 +152,7 @@ async function tell(
         stage: seed.stage,
         state: seed.state,
         fileSha256: file.sha256,
-        fileName: fileNameOf(title, name, index + 1, clip?.format ?? (seed.character ? 'glb' : 'bvh')),
+        fileName: fileNameOf(title, name, index + 1, clip?.format ?? endingOf(seed)),
         media: clip ? 'pictures' : 'motion',
         note: seed.note ?? '',
         firstFrame: seed.walk?.firstFrame ?? 1,
@@ -211,10 +212,17 @@ async function bringClip(
     );
 }
 
-/** The motion that was handed in. */
+const endingOf = ({ character, puppet }: RevisionSeed): string => (character ? 'glb' : puppet ? 'json' : 'bvh');
+
 /** A motion as the file that its student handed in. */
-const motionFile = async (motion: Motion, { character }: RevisionSeed): Promise<Buffer> =>
-  Buffer.from(character ? await characterFile(motion, { metresPerUnit: METRES, ...character }) : writeBvh(motion));
+async function motionFile(motion: Motion, { character, puppet }: RevisionSeed): Promise<Buffer> {
+  if (puppet) return Buffer.from(JSON.stringify(puppetOf(prepareShot(motion), puppet)));
+  return Buffer.from(
+    character ? await characterFile(motion, { metresPerUnit: METRES, ...character }) : writeBvh(motion),
+  );
+}
+
+/** The motion that was handed in. */
 
 function made(exemplar: string, seed: RevisionSeed): Motion {
   const motion = EXEMPLARS[exemplar]!.make({ ...seed.walk, ...seed.set }, { ...seed.faults });

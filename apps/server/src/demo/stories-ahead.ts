@@ -125,8 +125,27 @@ export const AHEAD: readonly Ahead[] = [
   },
 ];
 
-/** What was handed in otherwise: pictures drawn in pencil, cut out of paper, with a camera that goes along; a character with its own keys. */
+/** What was handed in otherwise: pictures drawn in pencil, cut out of paper, with a camera that goes along; a character and a puppet with their own keys. */
 export const DRAWN: readonly Ahead[] = [
+  {
+    exercise: 'Last ferry',
+    exemplar: 'run',
+    student: 'Priya Ramanathan',
+    story: [
+      {
+        stage: 'smoothing',
+        state: 'handed in',
+        hoursAgo: 10,
+        faults: { headHangs: 40 },
+        puppet: {
+          keys: [0, 3, 7, 10, 13, 17, 20],
+          // The forearm was forgotten where the other foot lands.
+          otherwise: { 'foreArm.R': [0, 3, 7, 13, 17, 20] },
+        },
+        note: 'Cut in layers, every joint a pin.',
+      },
+    ],
+  },
   {
     exercise: 'Foghorn',
     exemplar: 'take',

@@ -17,6 +17,12 @@ export interface MarkSeed {
   readonly answer?: string;
 }
 
+/** Frames at which everything is keyed, 0 for the first, and joints that are keyed otherwise. */
+interface KeysSeed {
+  readonly keys: readonly number[];
+  readonly otherwise?: Readonly<Record<string, readonly number[]>>;
+}
+
 export interface RevisionSeed {
   readonly stage: Stage;
   readonly state: RevisionState;
@@ -34,11 +40,10 @@ export interface RevisionSeed {
   readonly clip?: ClipSeed;
   /** The clip that came with the motion, and the label at which it begins. */
   readonly beside?: ClipSeed & { readonly firstLabel: number };
-  /** Handed in with a character, keyed at these frames (0 for the first), and some of its joints otherwise. */
-  readonly character?: {
-    readonly keys: readonly number[];
-    readonly otherwise?: Readonly<Record<string, readonly number[]>>;
-  };
+  /** Handed in with a character, keyed so. */
+  readonly character?: KeysSeed;
+  /** Handed in as a puppet of layers, keyed so. */
+  readonly puppet?: KeysSeed;
   /** Poses held for so many frames. */
   readonly onHold?: number;
   readonly note?: string;

@@ -57,13 +57,13 @@ export function Desk({
   }, [shot.id, kind, rig]);
   const points = usePoints(revision);
   const { source, error } = useSource(shot, revision, points?.tracks);
-  // A shot is seen first as its own camera saw it.
-  const hasCamera = cameraOf(source) !== undefined;
+  // A shot is seen first as its own camera saw it, a puppet as its picture shows it.
+  const first = cameraOf(source) ? 'shot' : source?.figure?.shown.isFlat && !source.flat ? 'side' : undefined;
   useEffect(() => {
-    if (!hasCamera) return;
-    rig.look('shot');
-    useDesk.getState().set({ view: 'shot' });
-  }, [shot.id, hasCamera, rig]);
+    if (!first) return;
+    rig.look(first);
+    useDesk.getState().set({ view: first });
+  }, [shot.id, first, rig]);
   const clock = usePlaying(source, revision.id);
   const judged = useJudged(shot, revision);
   const writing = useWritten(revision.id);

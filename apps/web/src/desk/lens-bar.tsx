@@ -111,7 +111,8 @@ function Parts({ source }: { source: FrameSource }) {
   const solo = useDesk((state) => state.solo);
   const { togglePart, set } = useDesk.getState();
   const plainFigure = useDesk((state) => state.plainFigure);
-  const hasCharacter = source.figure?.shown.played.motion.shape !== undefined;
+  const { shape, drawn } = source.figure?.shown.played.motion ?? {};
+  const hasCharacter = (shape ?? drawn) !== undefined;
   const on = hidden.size > 0 || solo !== null || (hasCharacter && plainFigure);
   return (
     <DropdownMenu.Root modal={false}>

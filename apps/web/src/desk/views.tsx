@@ -85,9 +85,18 @@ const FLAT: readonly ViewTool[] = [
   },
 ];
 
+/** A puppet is seen as its picture shows it. */
+const PUPPET: readonly ViewTool[] = [seenFrom('side', 'f', <Fullscreen size={16} />, 'The whole picture')];
+
 /** The ways in which a source can be looked at. */
 export const viewsOf = (source: FrameSource | undefined): readonly ViewTool[] =>
-  source?.flat ? FLAT : cameraOf(source) ? [THROUGH_ITS_CAMERA, ...AROUND] : AROUND;
+  source?.flat
+    ? FLAT
+    : source?.figure?.shown.isFlat
+      ? PUPPET
+      : cameraOf(source)
+        ? [THROUGH_ITS_CAMERA, ...AROUND]
+        : AROUND;
 
 /** The shot's own camera, where its file has one. */
 export const cameraOf = (source: FrameSource | undefined): ShotCamera | undefined =>

@@ -1,5 +1,5 @@
 import { zip } from 'fflate';
-import { isMotionName, namesInZip } from '@ypsigraph/core/formats/zipped';
+import { holdsMotion, namesInZip } from '@ypsigraph/core/formats/zipped';
 import { ENDINGS } from '@ypsigraph/core/formats/formats';
 
 /** A file that somebody has dropped, and whether it is pictures: else it is a motion. */
@@ -17,7 +17,7 @@ export async function whatItIs(file: File): Promise<Dropped> {
   const isClip = CLIP.test(file.name) || /^(video|image)\//.test(file.type);
   if (!isClip || !/\.zip$/i.test(file.name)) return { file, isClip };
   const end = new Uint8Array(await file.slice(Math.max(0, file.size - LIST_BYTES)).arrayBuffer());
-  return { file, isClip: !namesInZip(end).some(isMotionName) };
+  return { file, isClip: !holdsMotion(namesInZip(end)) };
 }
 
 const TEXT_WITH_FILES = /\.gltf$/i;

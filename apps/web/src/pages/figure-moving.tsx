@@ -34,13 +34,13 @@ export function FigureMoving({ shot, steps = false, tall = false, beside }: Prop
   const rig = useMemo(() => new ViewRig(), []);
   useEffect(() => () => clock.destroy(), [clock]);
   useEffect(() => {
-    const view = readsBestFrom(shot.kind);
+    const view = shot.isFlat ? 'side' : readsBestFrom(shot.kind);
     useDesk.getState().begin(view, shot.kind);
     rig.look(view);
     const { first, frames, fps, loop } = source;
     clock.span({ first, frames, fps, loop });
     if (!matchMedia('(prefers-reduced-motion: reduce)').matches) clock.play();
-  }, [source, shot.kind, clock, rig]);
+  }, [source, shot.kind, shot.isFlat, clock, rig]);
   return (
     <ClockContext.Provider value={clock}>
       <div

@@ -145,7 +145,7 @@ export function HandInPage({ person }: { person: Person }) {
           file={file}
           onFiles={(files) => void take(files)}
           asks="Drop your motion, clip or drawings here, or choose them"
-          takes="A motion (BVH, glTF: .glb, or .gltf with its files) of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
+          takes="A motion (BVH, glTF: .glb, or .gltf with its files) or a puppet (Lottie: .json, .lottie) of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
           accept={`${MOTIONS},.bin,${CLIPS}`}
         />
         {dropped && (

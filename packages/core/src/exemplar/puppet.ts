@@ -24,7 +24,10 @@ const WIDE: Readonly<Record<string, number>> = {
   ...{ upperArm: 0.09, foreArm: 0.075, hand: 0.06, thigh: 0.13, shin: 0.1, foot: 0.08, toe: 0.07 },
 };
 const OTHER = 0.05;
-/** Ink of the near side, of the trunk, of the far side: red, green, blue, each 0 to 1. */
+/** Colours: the edge of every limb, then ink of the near side, of the trunk, of the far side; red, green, blue, each 0 to 1. */
+const EDGE = [0.99, 0.985, 0.965] as const;
+/** Half the head's height, leg lengths. */
+const HEAD = 0.17;
 const INK = { near: [0.2, 0.22, 0.27], trunk: [0.3, 0.32, 0.36], far: [0.55, 0.56, 0.6] } as const;
 
 /** A joint as a layer. */
@@ -39,7 +42,7 @@ interface Part {
 }
 
 /**
- * A figure as a puppet of layers, seen from its left: a layer a joint, with its anchor on the joint, hanging from the one before and turned
+ * A figure as a puppet of layers, seen from its right, as it goes to the right: a layer a joint, with its anchor on the joint, hanging from the one before and turned
  * as the joint is on the picture. Read again its anchors are where the joints are seen.
  *
  * @param shot an exemplar, made ready for measuring
@@ -63,8 +66,8 @@ export function puppetOf(
     return [width / 2 + pixels * dot(at, axes.forward), height - 60 - pixels * (dot(at, axes.up) - lowest)];
   };
   const angleOf = (v: Vec3): number => (Math.atan2(-dot(v, axes.up), dot(v, axes.forward)) * 180) / Math.PI;
-  const turnAt = ({ joint, way }: Part, f: number): number =>
-    angleOf(rotate(quatAt(world.rotations, f * n + joint), way)) - angleOf(way);
+  const turnAt = ({ joint, way, to }: Part, f: number): number =>
+    angleOf(rotate(quatAt(world.rotations, f * n + joint), way)) - (Math.atan2(-to[1], to[0]) * 180) / Math.PI;
   const layers = parts.map((part, k): LottieLayer => {
     const up = part.parent < 0 ? undefined : parts[part.parent]!;
     const frames = otherwise[part.role] ?? keys ?? Array.from({ length: motion.frames }, (_, f) => f);
@@ -104,7 +107,7 @@ export function puppetOf(
     op: motion.frames,
     w: width,
     h: height,
-    // The first is in front: the figure's left is nearer.
+    // The first is in front: the figure's right is nearer.
     layers: [...layers].sort((a, b) => nearness(a.nm!) - nearness(b.nm!)),
   };
 }
@@ -112,7 +115,7 @@ export function puppetOf(
 /** Order in which layers lie over one another: the near arm first, the far leg last. */
 function nearness(name: string): number {
   const limb = /arm|hand/.test(name) ? 0 : /thigh|shin|foot|toe/.test(name) ? 1 : 2;
-  return name.endsWith('left') ? limb : name.endsWith('right') ? 5 - limb : 2;
+  return name.endsWith('right') ? limb : name.endsWith('left') ? 5 - limb : 2;
 }
 
 const layerName = (role: string): string =>
@@ -141,14 +144,15 @@ function partsOf({ motion, roles, axes, scale }: PreparedShot): Part[] {
     const role = roleOf.get(joint)!;
     const next = leadsTo(role as Role, roles) ?? children[joint]!.find((child) => length(joints[child]!.offset) > 0);
     const to: Vec3 = next === undefined ? (joints[joint]!.ends[0] ?? [0, 0, 0]) : subtract(at(next), at(joint));
+    const long = length(to) / scale.legLength;
     const seen = [dot(to, axes.forward) / scale.legLength, dot(to, axes.up) / scale.legLength] as const;
-    const isSeen = Math.hypot(...seen) > 1e-3;
     return {
       joint,
       role,
       parent: up < 0 ? -1 : order.indexOf(up),
-      way: isSeen ? to : axes.forward,
-      to: isSeen ? seen : [0, 0],
+      way: long > 0 ? to : axes.forward,
+      // What points out of the picture at rest, as arms held out do, is drawn hanging.
+      to: Math.hypot(...seen) > 0.5 * long ? seen : [0, -long],
     };
   });
 }
@@ -208,11 +212,17 @@ function drawn({ role, to }: Part, leg: number): LottieShape {
   const v = [at(0, wide), at(-wide, 0), at(0, -wide), at(end, -far), at(end + far, 0), at(end, far)];
   const o = [at(-h, 0), at(0, -h), at(0, 0), at(g, 0), at(0, g), at(0, 0)];
   const i = [at(0, 0), at(0, h), at(-h, 0), at(0, 0), at(0, -g), at(g, 0)];
-  const ink = side === 'L' ? INK.near : side === 'R' ? INK.far : INK.trunk;
+  const ink = side === 'R' ? INK.near : side === 'L' ? INK.far : INK.trunk;
+  const outline: LottieShape =
+    name === 'head'
+      ? { ty: 'el', p: { k: at(0.75 * HEAD * leg, 0) }, s: { k: [1.7 * HEAD * leg, 2 * HEAD * leg].map(round) } }
+      : { ty: 'sh', ks: { k: { v, i, o, c: true } } };
   return {
     ty: 'gr',
     it: [
-      { ty: 'sh', ks: { k: { v, i, o, c: true } } },
+      outline,
+      // Where limbs lie over one another an edge as light as the paper keeps them apart.
+      { ty: 'st', ...({ c: { k: [...EDGE, 1] }, o: { k: 100 }, w: { k: 3 }, lc: 2, lj: 2 } as object) },
       { ty: 'fl', ...({ c: { k: [...ink, 1] }, o: { k: 100 }, r: 1 } as object) },
       { ty: 'tr', p: { k: [0, 0] }, a: { k: [0, 0] }, s: { k: [100, 100] }, r: { k: 0 }, o: { k: 100 } },
     ],

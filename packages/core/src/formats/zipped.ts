@@ -21,6 +21,18 @@ export interface Unzipped {
 export const isMotionName = (name: string): boolean =>
   !/(^|\/)(__MACOSX\/|\.)/.test(name) && ENDINGS.some((ending) => name.toLowerCase().endsWith(ending));
 
+const PICTURE = /\.(a?png|jpe?g|gif|webp)$/i;
+
+/**
+ * Whether a zip is one that a motion is read from, by the names in it. A text of JSON among pictures is what is said of them, and no puppet, but in an
+ * archive of puppets.
+ */
+export function holdsMotion(names: readonly string[]): boolean {
+  if (names.includes('manifest.json') && names.some((name) => ANIMATION.test(name))) return true;
+  const own = names.filter(isMotionName);
+  return own.some((name) => !/\.json$/i.test(name)) || (own.length > 0 && !names.some((name) => PICTURE.test(name)));
+}
+
 /** The names in a zip, out of its last bytes: where its list of files lies (PKWARE, *APPNOTE.TXT*, section 4.3.12). */
 export function namesInZip(end: Uint8Array): string[] {
   const names: string[] = [];

@@ -53,6 +53,8 @@ export interface Motion {
   readonly cameras?: readonly ShotCamera[];
   /** The character's own shape, for whoever draws it; nothing is measured of it. */
   readonly shape?: readonly ShapePiece[];
+  /** The puppet it was read from, for whoever draws it; nothing is measured of it. */
+  readonly drawn?: DrawnPuppet;
 }
 
 /** A blend shape of a figure's face or body: how far it is on at each sample, 0 to 1. */
@@ -72,6 +74,17 @@ export interface ShotCamera {
   readonly sees: { readonly degrees: number } | { readonly units: number };
   /** Width over height of what it sees; undefined: of whatever it is shown on. */
   readonly aspect?: number;
+}
+
+/** A puppet as a document of its own that a player draws, a frame a sample, on a picture that stands upright in the plane of x and y. */
+export interface DrawnPuppet {
+  readonly document: object;
+  readonly frames: number;
+  /** Size of the picture in the motion's units. */
+  readonly width: number;
+  readonly height: number;
+  /** Where its lower edge lies along y; its left one lies at 0. */
+  readonly bottom: number;
 }
 
 /** A piece of a character's own shape, as it lies while the figure rests, in the file's axes and units. */

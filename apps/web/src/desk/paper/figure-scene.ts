@@ -129,7 +129,7 @@ export class FigureScene implements PaperScene {
       this.scene.remove(this.figure.group);
       this.figure.dispose();
     }
-    this.figure = new Figure(shot, this.inks);
+    this.figure = new Figure(shot, this.inks, () => this.draw());
     this.scene.add(this.figure.group);
     this.buildGround(this.figure.ground ?? FLAT);
     this.draw();

@@ -11,6 +11,7 @@ import {
 } from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { Character } from './character.ts';
+import { Puppet } from './puppet.ts';
 import type { Inks } from './inks.ts';
 import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
 import { groundLevels } from './ground-levels.ts';
@@ -24,6 +25,9 @@ export interface Eyes {
 
 /** Layers: what a camera sees, and what only a pointer meets. */
 const [SEEN, POINTED_AT] = [0, 1];
+
+/** Axes of what lies on a picture: it is seen upright, from before. */
+const ON_A_PICTURE = { left: [0, 0, -1], up: [0, 1, 0], forward: [1, 0, 0] } as const;
 
 /**
  * The figure of one shot: its limbs as rounded, outlined bodies, placed from the shot's world poses. In its own space Y is up,
@@ -41,15 +45,18 @@ export class Figure {
   private readonly turn: Quaternion;
   private readonly scratch = new Vector3();
   private readonly feet: readonly number[];
-  private readonly character: Character | undefined;
+  private readonly character: Character | Puppet | undefined;
   private hidden: ReadonlySet<string> = new Set();
   private readonly limbMeshes: { readonly part: string; readonly meshes: readonly Mesh[] }[] = [];
 
+  /** @param changed is told when it draws itself otherwise than it was asked to: its puppet has come */
   constructor(
     readonly shot: PreparedShot,
     inks: Inks,
+    changed: () => void = () => undefined,
   ) {
-    const { left, up, forward } = shot.axes;
+    // A puppet is looked at as its picture shows it, whichever way it faces.
+    const { left, up, forward } = shot.isFlat ? ON_A_PICTURE : shot.axes;
     const L = shot.scale.legLength;
     const basis = new Matrix4()
       .makeBasis(new Vector3(...left), new Vector3(...up), new Vector3(...forward))
@@ -68,8 +75,10 @@ export class Figure {
     });
     this.feet = (['foot.L', 'foot.R'] as const).flatMap((role) => shot.roles[role] ?? []);
     this.buildLimbs(inks);
-    const { shape } = shot.played.motion;
-    this.character = shape && new Character(shot, shape, this.group, this.joints, inks);
+    const { shape, drawn } = shot.played.motion;
+    this.character = drawn
+      ? new Puppet(shot, drawn, this.group, this.toFigure, changed)
+      : shape && new Character(shot, shape, this.group, this.joints, inks);
     this.asCharacter(true);
     this.levels = this.findLevels();
     this.ground = this.levels.length === 0 ? undefined : groundLines(this.levels.map(({ ends }) => ends));

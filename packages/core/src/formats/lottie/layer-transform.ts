@@ -26,9 +26,7 @@ const isSplit = (own: LottieProperty | LottieSplit | null | undefined): own is L
 /** The transform of a layer or of a group of shapes. */
 export function timedTransform(ks: LottieTransform = {}): TimedTransform {
   const anchor = property(ks.a, 2, [0, 0]);
-  const places = isSplit(ks.p)
-    ? [timed(ks.p.x, 1), timed(ks.p.y, 1)]
-    : [property(ks.p, 2, [0, 0])];
+  const places = isSplit(ks.p) ? [timed(ks.p.x, 1), timed(ks.p.y, 1)] : [property(ks.p, 2, [0, 0])];
   const scale = property(ks.s, 2, [100, 100]);
   const rotation = property(ks.r, 1, [0]);
   const skew = property(ks.sk, 1, [0]);

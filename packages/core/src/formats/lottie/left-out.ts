@@ -29,3 +29,24 @@ const hasExpression = ({ ks, tm }: LottieLayer): boolean =>
     // A position whose numbers have keys of their own has one called x.
     return typeof x === 'string' && s !== true;
   });
+
+/** A document that draws what is inside it, and asks for nothing from elsewhere: without text, and without pictures that are not in the file. */
+export function drawable(json: LottieJson): LottieJson {
+  const inside = (json.assets ?? []).filter(({ layers, p }) => layers !== undefined || p?.startsWith('data:') === true);
+  const ids = new Set(inside.map(({ id }) => id));
+  const drawn = (layers: readonly LottieLayer[]): LottieLayer[] =>
+    layers.filter(({ ty, refId }) => ty <= LAYER.shape && (ty !== LAYER.image || ids.has(refId!))).map(complete);
+  return {
+    ...json,
+    layers: drawn(json.layers),
+    assets: inside.map((asset) => (asset.layers ? { ...asset, layers: drawn(asset.layers) } : asset)),
+  };
+}
+
+/** A layer with what a player wants to be told, though the specification has it go without saying. */
+const complete = (layer: LottieLayer): LottieLayer => ({
+  ...layer,
+  st: layer.st ?? 0,
+  sr: layer.sr ?? 1,
+  ks: { p: { k: [0, 0, 0] }, ...layer.ks },
+});

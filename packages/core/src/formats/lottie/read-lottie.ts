@@ -10,7 +10,7 @@ import { FormatError, LIMITS } from '../format-error.ts';
 import type { ReadMotion, ReadOptions } from '../format.ts';
 import { toldApart } from '../told-apart.ts';
 import { checkLottie } from './check-lottie.ts';
-import { leftOut } from './left-out.ts';
+import { drawable, leftOut } from './left-out.ts';
 import type { LottieJson } from './lottie-json.ts';
 import { type PuppetLayer, puppetLayers } from './puppet-layers.ts';
 
@@ -68,7 +68,7 @@ function parsed(bytes: Uint8Array): LottieJson {
   return checkLottie(value);
 }
 
-function puppetOf(json: LottieJson, { figure, fps }: ReadOptions): ReadMotion {
+function puppetOf(json: LottieJson, { figure, fps, withShape }: ReadOptions): ReadMotion {
   const frames = Math.max(1, Math.ceil(json.op - json.ip - 1e-6));
   const all = boundedLayers(json, frames);
   const figures = figuresOf(all);
@@ -88,7 +88,7 @@ function puppetOf(json: LottieJson, { figure, fps }: ReadOptions): ReadMotion {
     points: kept.map((k, point) => pointOf(all[k]!, names[point]!, json.h, hangs[point]!)),
   };
   const { roles, warnings } = rolesOf(tracks);
-  const { motion, options } = planarFigure(tracks, undefined, [], roles);
+  const { motion, options, ground } = planarFigure(tracks, undefined, [], roles);
   const joint = names.map((name) => motion.joints.findIndex((own) => own.name === name));
   const keys = kept.flatMap((k, point) => all[k]!.keys.map((own): KeyChannel => ({ ...own, joint: joint[point]! })));
   const scales = scalesOf(
@@ -103,6 +103,9 @@ function puppetOf(json: LottieJson, { figure, fps }: ReadOptions): ReadMotion {
       holds: { animations: [], figures: figures.length > 1 ? figures.map(({ name }) => name) : [] },
       ...(keys.length > 0 && { keys }),
       ...(scales && { scales }),
+      ...(withShape && {
+        drawn: { document: drawable(json), frames, width: json.w, height: json.h, bottom: -ground },
+      }),
     },
     asShot: options,
     warnings: [...leftOut(json), ...warnings],
