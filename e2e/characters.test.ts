@@ -1,10 +1,20 @@
 import { readFileSync } from 'node:fs';
-import { expect } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { characterFile } from '@ypsigraph/core/exemplar/character';
+import { puppetOf } from '@ypsigraph/core/exemplar/puppet';
+import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { words } from './at-the-desk.ts';
 import { choose, openShot, test } from './people.ts';
+
+/** A runner of layers whose right forearm was forgotten where the right foot lands. */
+function runner(name: string) {
+  const keys = [0, 3, 7, 10, 13, 17, 20];
+  const shot = prepareShot(EXEMPLARS.run!.make({}, {}));
+  const puppet = puppetOf(shot, { keys, otherwise: { 'foreArm.R': keys.filter((frame) => frame !== 10) } });
+  return { name, mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(puppet)) };
+}
 
 const KEYS = [0, 9, 15, 21, 27, 33, 41, 51, 57, 64, 71];
 /** A keeper with a body, keyed at his poses; his left hand was forgotten in one of them. */
@@ -18,6 +28,22 @@ const keeper = async (name: string) => ({
     }),
   ),
 });
+
+/** The student's own figure lies on the paper, and the plain one takes its place when it is put away. */
+async function seenBesidePlain(page: Page): Promise<void> {
+  const paper = page.getByTestId('paper').getByRole('img');
+  const seen = async (): Promise<string> => (await paper.screenshot()).toString('base64');
+  await expect(async () => {
+    const before = await seen();
+    await page.waitForTimeout(300);
+    expect(await seen()).toBe(before);
+  }).toPass();
+  const own = await seen();
+  await page.getByRole('button', { name: 'Hide parts' }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'the student’s own character' }).click();
+  await page.keyboard.press('Escape');
+  await expect.poll(seen).not.toBe(own);
+}
 
 test('a character is handed in, seen as it is, its keys in lanes, and what was left out of a pose marked and sent back', async ({
   comeInAs,
@@ -56,18 +82,7 @@ test('a character is handed in, seen as it is, its keys in lanes, and what was l
   await openShot(page, 'Quirin Abendroth', 'Foghorn');
   await test.step('the character is drawn, or the plain figure in its place', async () => {
     await expect(page.getByTestId('strip')).toBeVisible();
-    const paper = page.getByTestId('paper').getByRole('img');
-    const seen = async (): Promise<string> => (await paper.screenshot()).toString('base64');
-    await expect(async () => {
-      const before = await seen();
-      await page.waitForTimeout(300);
-      expect(await seen()).toBe(before);
-    }).toPass();
-    const character = await seen();
-    await page.getByRole('button', { name: 'Hide parts' }).click();
-    await page.getByRole('menuitemcheckbox', { name: 'the student’s own character' }).click();
-    await page.keyboard.press('Escape');
-    await expect.poll(seen).not.toBe(character);
+    await seenBesidePlain(page);
   });
 
   await test.step('its keys stand in a lane, and what is wrong with them is found', async () => {
@@ -162,3 +177,36 @@ async function withShortOne(bytes: Buffer): Promise<Buffer> {
   document.createAnimation('a nod').addSampler(sampler).addChannel(channel);
   return Buffer.from(await io.writeBinary(document));
 }
+
+test('a puppet of layers is handed in, drawn as it was cut, and what was left out of a pose found', async ({
+  comeInAs,
+}) => {
+  const student = await comeInAs('Tomasz Wieczor');
+  const exercise = student.getByRole('listitem').filter({ hasText: 'Last ferry' });
+  await exercise.getByRole('link', { name: /Hand in/ }).click();
+  const file = student.locator('input[type=file]').first();
+  const whole = runner('last-ferry.json');
+  await file.setInputFiles({ ...whole, buffer: whole.buffer.subarray(0, 3000) });
+  await expect(student.getByRole('alert')).toContainText('it is damaged or cut');
+  await file.setInputFiles(whole);
+  await expect(student.getByTestId('file-check')).toContainText('Frames 1 to 21 at 24 a second');
+  await student.getByRole('button', { name: 'Hand it in' }).click();
+  await student.waitForURL(/\/desk\//);
+
+  const page = await comeInAs('Ottoline Farrow');
+  const player = page.waitForResponse(/lottie_light_canvas/);
+  await openShot(page, 'Tomasz Wieczor', 'Last ferry');
+  await expect(page.getByTestId('strip')).toBeVisible();
+  await player;
+  await seenBesidePlain(page);
+  await page
+    .getByRole('button', { name: /^Findings/ })
+    .first()
+    .click();
+  const finding = page.getByRole('listitem').filter({ hasText: 'The right forearm has no key at frame 11' });
+  await expect(finding.getByRole('button', { name: 'Make a mark', exact: true })).toBeVisible();
+  // It is seen on its picture alone, and is not bent.
+  await expect(finding.getByRole('button', { name: 'Show the cure' })).toBeHidden();
+  await expect(page.getByRole('button', { name: 'The whole picture' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'From above' })).toBeHidden();
+});

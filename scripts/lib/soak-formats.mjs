@@ -1,6 +1,7 @@
 // Files of motions that were changed at random: each is read with finite numbers, or refused in words; none crashes the reader, keeps it, or makes a
 // reading that is no number.
 const { characterFile } = await import('../../packages/core/dist/exemplar/character.js');
+const { puppetOf } = await import('../../packages/core/dist/exemplar/puppet.js');
 const { EXEMPLARS } = await import('../../packages/core/dist/exemplar/exemplars.js');
 const { FormatError } = await import('../../packages/core/dist/formats/format-error.js');
 const { readMotion } = await import('../../packages/core/dist/formats/read-motion.js');
@@ -14,14 +15,18 @@ const FILES = 10_000;
 const MEASURED = 25;
 const SLOW_MS = 20_000;
 
-/** The JSON of a `.glb` changed where it is text, so that what it says is wrong and not only what it is written with. */
-function retold(bytes, random) {
-  const length = bytes.readUInt32LE(12);
-  const text = bytes.subarray(20, 20 + length).toString('utf8');
+/** A text of JSON with one of its numbers changed, so that what it says is wrong and not only what it is written with. */
+function retoldText(text, random) {
   const numbers = [...text.matchAll(/-?\d+(\.\d+)?/g)];
   const { 0: old, index } = numbers[Math.floor(random() * numbers.length)];
   const other = ['-1', '0', '1', '255', '65536', '4294967295', '1e9', '1e308', 'null', '"x"', '[]', '0.5'];
-  const own = `${text.slice(0, index)}${other[Math.floor(random() * other.length)]}${text.slice(index + old.length)}`;
+  return `${text.slice(0, index)}${other[Math.floor(random() * other.length)]}${text.slice(index + old.length)}`;
+}
+
+/** A `.glb` whose JSON is changed. */
+function retoldGlb(bytes, random) {
+  const length = bytes.readUInt32LE(12);
+  const own = retoldText(bytes.subarray(20, 20 + length).toString('utf8'), random);
   const json = Buffer.from(own.padEnd(Math.ceil(Buffer.byteLength(own) / 4) * 4));
   const made = Buffer.concat([bytes.subarray(0, 20), json, bytes.subarray(20 + length)]);
   made.writeUInt32LE(made.length, 8);
@@ -37,18 +42,24 @@ function changed(bytes, random) {
   return own;
 }
 
+const retold = {
+  glTF: retoldGlb,
+  Lottie: (bytes, random) => Buffer.from(retoldText(bytes.toString('utf8'), random)),
+};
+
 /** @returns what was found, in words, or why it fails */
 export async function mutatedFiles({ expectThat, random }) {
   const take = EXEMPLARS.take.make({}, {});
   const sources = {
     glTF: Buffer.from(await characterFile(take, { metresPerUnit: 0.01, keys: [0, 12, 24, 36, 48, 60, 71] })),
+    Lottie: Buffer.from(JSON.stringify(puppetOf(prepareShot(take), { keys: [0, 12, 24, 36, 48, 60, 71] }))),
     BVH: Buffer.from(writeBvh(EXEMPLARS.walk.make({}, {}))),
   };
   for (const [format, bytes] of Object.entries(sources)) {
     let [read, refused, slowest] = [0, 0, 0];
     const wrong = [];
     for (let k = 0; k < FILES; k++) {
-      const own = format === 'glTF' && random() < 0.6 ? retold(bytes, random) : changed(bytes, random);
+      const own = random() < 0.6 ? (retold[format]?.(bytes, random) ?? changed(bytes, random)) : changed(bytes, random);
       const begun = performance.now();
       try {
         const { motion } = await readMotion(own, { usualFps: 24, withShape: true });

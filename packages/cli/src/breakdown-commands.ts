@@ -13,7 +13,7 @@ interface Options extends ReadChoices {
   a: number;
   at: number;
   b: number;
-  firstFrame: number;
+  firstFrame?: number;
   joint?: string;
   json?: boolean;
 }
@@ -25,7 +25,7 @@ const command = (name: string, description: string): Command =>
     .argument('<file>', 'a motion file')
     .requiredOption('--a <label>', 'frame of the first pose', whole)
     .requiredOption('--b <label>', 'frame of the second pose', whole)
-    .option('--first-frame <n>', 'label of the first frame', whole, 1)
+    .option('--first-frame <n>', 'label of the first frame (default: 1)', whole)
     .option('--json', 'print one JSON object');
 
 async function print(
@@ -35,7 +35,12 @@ async function print(
   measure: (shot: PreparedShot) => Measured,
 ): Promise<void> {
   const { firstFrame, animation, figure } = options;
-  const { shot, warnings } = await openShot(file, { firstFrame, animation, figure, loop: 'none' });
+  const { shot, warnings } = await openShot(file, {
+    ...(firstFrame !== undefined && { firstFrame }),
+    ...(animation !== undefined && { animation }),
+    ...(figure !== undefined && { figure }),
+    loop: 'none',
+  });
   const { readings, unmade } = measure(shot);
   if (options.json) {
     output.out(`${JSON.stringify({ file, readings, unmade, warnings: [...warnings, ...shot.warnings] })}\n`);

@@ -14,7 +14,7 @@ import type { Output } from './output.ts';
 interface Options extends ReadChoices {
   kind: NonNullable<ShotOptions['kind']>;
   fps?: number;
-  firstFrame: number;
+  firstFrame?: number;
   loop: NonNullable<ShotOptions['loop']>;
   json?: boolean;
 }
@@ -27,7 +27,7 @@ export const compareCommand = (output: Output): Command =>
     .argument('<after>', 'another')
     .addOption(new Option('--kind <kind>', 'kind of exercise').choices([...KINDS]).default('any'))
     .option('--fps <n>', "frames a second, instead of the files' own", positive)
-    .option('--first-frame <n>', 'label of the first frame of both', whole, 1)
+    .option('--first-frame <n>', 'label of the first frame of both (default: 1)', whole)
     .addOption(new Option('--loop <habit>', 'loop habit').choices(['auto', 'none', 'repeat', 'follow']).default('auto'))
     .option('--json', 'print one JSON object')
     .action(async (before: string, after: string, options: Options) => {

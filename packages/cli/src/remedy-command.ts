@@ -8,6 +8,7 @@ import { roundTo4 } from '@ypsigraph/core/measure/reading';
 import { readingName } from '@ypsigraph/core/measure/registry';
 import { cureAll, cureBy, type Cured, cureFindings, judged, type Patient } from '@ypsigraph/core/remedy/cure';
 import { EXPOSURE_REMEDIES, exposedBy } from '@ypsigraph/core/remedy/exposure-list';
+import { UNBENT } from '@ypsigraph/core/remedy/recipe';
 import { type Recipe, RemedyError, type Step } from '@ypsigraph/core/remedy/remedy';
 import { REMEDIES } from '@ypsigraph/core/remedy/remedies';
 import { withClip } from './clip-commands.ts';
@@ -56,6 +57,7 @@ export const remedyCommand = (output: Output): Command =>
     });
 
 function curedAs(patient: Patient, options: Options): Cured {
+  if (patient.shot.isFlat) throw new RemedyError(UNBENT);
   if (options.all) return cureAll(patient);
   if (options.for === undefined) return cureBy(patient, options.do);
   const asked = /^([^:@]+)(?::(.+?))?(?:@(-?\d+))?$/.exec(options.for);

@@ -16,5 +16,9 @@ export interface Review {
   readonly judged: Judged;
 }
 
+/** Whether its figure can be bent: a puppet on a picture is looked at and measured, and stays as it was cut. */
+export const canBend = ({ revision, source }: Pick<Review, 'revision' | 'source'>): boolean =>
+  revision.media === 'motion' && source?.figure?.shown.isFlat !== true;
+
 export const ReviewContext = createContext<Review | undefined>(undefined);
 export const useReview = (): Review => useContext(ReviewContext)!;

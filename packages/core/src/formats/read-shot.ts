@@ -29,5 +29,7 @@ export async function readShot(
   const read = await readMotion(bytes, { ...readingOf(options), ...reading }, beside);
   const { asShot } = read;
   const roles = { ...asShot?.roles, ...options.roles };
-  return { ...read, shot: prepareShot(read.motion, { ...asShot, ...options, ...(asShot && { roles }) }) };
+  const firstFrame = options.firstFrame ?? asShot?.firstFrame;
+  const own = { ...asShot, ...options, ...(asShot && { roles }), ...(firstFrame !== undefined && { firstFrame }) };
+  return { ...read, shot: prepareShot(read.motion, own) };
 }

@@ -50,12 +50,14 @@ function asMade({ keys: _, lead: __, ...made }: Motion, { frames }: Motion): Mot
   return bones;
 }
 
+/** Why no remedy is made on points, whoever asks. */
+export const UNBENT = 'a figure on pictures can’t be bent: only its drawings can be exposed otherwise';
+
 function madeStep({ shot, options, map, notes }: Treated, step: Step): Treated {
   const remedy = remedyOf(step.remedy);
   if (!remedy)
     throw new RemedyError(`there is no remedy “${step.remedy}”: there are ${REMEDIES.map(({ id }) => id).join(', ')}`);
-  if (shot.isFlat)
-    throw new RemedyError('a figure on pictures can’t be bent: only its drawings can be exposed otherwise');
+  if (shot.isFlat) throw new RemedyError(UNBENT);
   const given = Given.of(remedy, step.parameters);
   const made = makeOn(shot, remedy, given);
   if (made.motion.frames > RECIPE_LIMITS.frames)

@@ -12,7 +12,7 @@ import { INPUT } from '../../kit/field.tsx';
 import { showCureOf } from '../cures/begin-cure.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
-import { useReview } from '../review.ts';
+import { canBend, useReview } from '../review.ts';
 import { useTake } from '../writing.ts';
 import { findingKey, findingPoint } from './finding-draft.ts';
 
@@ -36,7 +36,7 @@ export const dismiss = (shot: string, { reading }: Finding, reason: string | nul
 export function FindingsFold() {
   const review = useReview();
   const { shot, revision, judged } = review;
-  const canCure = revision.media === 'motion';
+  const canCure = canBend(review);
   const onTake = useTake();
   const open = useDesk((state) => state.findingsOpen);
   const clock = useClock();

@@ -22,7 +22,7 @@ import { showCureOfMark } from '../cures/begin-cure.ts';
 import { openSpacing, wantsSpacing } from '../cures/open-spacing.ts';
 import { useDrawings } from '../cures/drawings-store.ts';
 import { useDesk } from '../desk-store.ts';
-import { useReview } from '../review.ts';
+import { canBend, useReview } from '../review.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
 import { useKept } from '../../api/kept.ts';
@@ -137,7 +137,7 @@ export function MarkCard({ mark, addOutgoing, met, hands }: Props) {
           </Button>
         </div>
       )}
-      {revision.media === 'motion' && !earlier && (mark.cure || hands) && (mark.cure || mark.payload) && (
+      {canBend({ revision, source }) && !earlier && (mark.cure || hands) && (mark.cure || mark.payload) && (
         <div className="mt-1 flex justify-end">
           <Button
             look={mark.cure ? 'plain' : 'quiet'}
