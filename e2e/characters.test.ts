@@ -181,7 +181,7 @@ async function withShortOne(bytes: Buffer): Promise<Buffer> {
 test('a puppet of layers is handed in, drawn as it was cut, and what was left out of a pose found', async ({
   comeInAs,
 }) => {
-  const student = await comeInAs('Tomasz Wieczor');
+  const student = await comeInAs('Rosalind Achebe-Moor');
   const exercise = student.getByRole('listitem').filter({ hasText: 'Last ferry' });
   await exercise.getByRole('link', { name: /Hand in/ }).click();
   const file = student.locator('input[type=file]').first();
@@ -195,7 +195,7 @@ test('a puppet of layers is handed in, drawn as it was cut, and what was left ou
 
   const page = await comeInAs('Ottoline Farrow');
   const player = page.waitForResponse(/lottie_light_canvas/);
-  await openShot(page, 'Tomasz Wieczor', 'Last ferry');
+  await openShot(page, 'Rosalind Achebe-Moor', 'Last ferry');
   await expect(page.getByTestId('strip')).toBeVisible();
   await player;
   await seenBesidePlain(page);
