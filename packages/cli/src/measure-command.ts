@@ -13,7 +13,7 @@ import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import { partName } from '@ypsigraph/core/say/part-names';
 import { sayReading } from '@ypsigraph/core/measure/sentence';
 import { figures } from '@ypsigraph/core/say/words';
-import { reportTracks } from '@ypsigraph/core/track/report-tracks';
+import { reportTracks, withPairsAndShapes } from '@ypsigraph/core/track/report-tracks';
 import { findingJson } from './findings-json.ts';
 import { collect, names, openPoints, openShot, whole } from './open-shot.ts';
 import { type ShotChoices, shotOptions, withShotOptions } from './shot-options.ts';
@@ -39,7 +39,7 @@ export const measureCommand = (output: Output): Command =>
       .description('read a motion file, or points followed on pictures, and print what the trade would say about it')
       .argument(
         '<file>',
-        'a motion file (BVH, glTF), or a table of points: CSV with the columns frame, point, x, y (and sure)',
+        'a motion file (BVH, glTF, a Lottie puppet), or a table of points: CSV with the columns frame, point, x, y (and sure)',
       ),
   )
     .option('--joint <name>', 'measure this joint as well (may be given again)', collect, [])
@@ -80,10 +80,11 @@ type Pair = readonly [string, string];
 type Shape = readonly [string, string, string, string];
 
 async function motionReport(file: string, options: Options, own: ShotOptions): Promise<Report> {
-  if (options.pair.length + options.shape.length > 0)
-    throw new UsageError('--pair and --shape are of points followed on pictures');
   const { shot, format, warnings } = await openShot(file, own);
-  return reportShot(shot, { file, format, warnings }, asked(options));
+  const { pair: pairs, shape: shapes } = options;
+  if (pairs.length + shapes.length > 0 && !shot.isFlat)
+    throw new UsageError('--pair and --shape are of points on pictures: followed ones, or a puppet’s');
+  return withPairsAndShapes(reportShot(shot, { file, format, warnings }, asked(options)), shot, { pairs, shapes });
 }
 
 async function pointsReport(file: string, options: Options, own: ShotOptions): Promise<Report> {

@@ -12,6 +12,7 @@ import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { reportShot, type Report } from '../src/measure/report.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
+import { withPairsAndShapes } from '../src/track/report-tracks.ts';
 import type { Kind } from '../src/motion/kinds.ts';
 import type { ShotOptions } from '../src/motion/prepared-shot.ts';
 import { bytesOf, documentOf, EVEN, keyed, layerOf, SOFT } from './puppets.ts';
@@ -98,6 +99,36 @@ describe('a walk as a puppet', () => {
     const puppet = await reportOf(puppetOf(shot), { kind: 'jump', firstFrame: own.firstFrame });
     for (const id of ['jump.takeoff', 'jump.landing', 'jump.gravity'] as const)
       expect([id, valueOf(puppet, id)]).toEqual([id, expect.closeTo(valueOf(own, id) as number, 1)]);
+  });
+});
+
+describe('which way it faces', () => {
+  /** A walk whose feet have neither toes nor soles: by its knees, if by anything. */
+  const withoutFeet = (json: LottieJson): LottieJson => ({
+    ...json,
+    layers: json.layers.filter(({ nm }) => !/toe/.test(nm!)).map((layer) => ({ ...layer, ty: 3, shapes: [] })),
+  });
+  /** The same picture seen in a mirror: all of it hangs from a layer that is turned over. */
+  const mirrored = (json: LottieJson): LottieJson => ({
+    ...json,
+    layers: [
+      layerOf('stage', { s: { k: [-100, 100] }, p: { k: [json.w, 0] } }, { ind: 99, op: 99 }),
+      ...json.layers.map((layer) => (layer.parent === undefined ? { ...layer, parent: 99 } : layer)),
+    ],
+  });
+
+  it.each([
+    ['as it was drawn', walkPuppet(), '+X'],
+    ['without feet', withoutFeet(walkPuppet()), '+X'],
+    ['in a mirror', mirrored(walkPuppet()), '-X'],
+    ['in a mirror, without feet', mirrored(withoutFeet(walkPuppet())), '-X'],
+  ])('is told: %s', async (_, json, forward) => {
+    const report = await reportOf(json, { kind: 'walk' });
+    expect(report.forward).toBe(forward);
+    expect(valueOf(report, 'size.arm', 'arm.L')).toBeCloseTo(
+      valueOf(await reportOf(walkPuppet(), { kind: 'walk' }), 'size.arm', 'arm.L') as number,
+      1,
+    );
   });
 });
 
@@ -198,6 +229,47 @@ describe('shapes', () => {
       },
     };
     expect(contentOf([bow]).boxAt(0)).toEqual([0, -6, 10, 0]);
+  });
+
+  it('eyes that are drawn low are shut: a blink of closing, closed and opening frames', async () => {
+    const eye = (name: string): LottieLayer =>
+      layerOf(
+        name,
+        {
+          p: { k: [100, 90] },
+          s: keyed({ 0: [100, 100], 8: [100, 100], 11: [135, 5], 14: [135, 5], 17: [100, 100] }, EVEN),
+        },
+        { parent: 1 },
+      );
+    const report = await reportOf(
+      documentOf([
+        layerOf('head', { r: keyed({ 0: [0], 23: [8] }, SOFT) }, { ind: 1 }),
+        eye('eye left'),
+        eye('eye right'),
+      ]),
+    );
+    expect(
+      report.readings.filter(({ id }) => id === 'blink.frames').map(({ frames, detail }) => ({ frames, detail })),
+    ).toEqual([{ frames: [8], detail: { closing: 3, closed: 4, opening: 3 } }]);
+    expect(valueOf(report, 'blink.count')).toBe(1);
+  });
+
+  it('a pair of layers has a distance, and four have a shape', async () => {
+    const { shot } = await readShot(
+      bytesOf(
+        documentOf([
+          layerOf('upper lid', { p: keyed({ 0: [100, 50], 6: [100, 98], 12: [100, 50] }, EVEN) }),
+          layerOf('lower lid', { p: keyed({ 0: [100, 100], 23: [100.5, 100] }, EVEN) }),
+        ]),
+      ),
+      {},
+    );
+    const none = reportShot(shot, { file: '', format: '', warnings: [] });
+    const report = withPairsAndShapes(none, shot, { pairs: [['upper lid', 'lower lid']] });
+    const pair = report.readings.find(({ id }) => id === 'pair.length')!;
+    expect(pair.detail).toMatchObject({ smallestAt: 6, largestAt: expect.any(Number) as number });
+    // 2 pixels of 50 that are half the largest extent.
+    expect(pair.value).toBeCloseTo((100 * 2) / 25, 0);
   });
 
   it('an outline that is squashed by its own points is told as well', async () => {
@@ -316,7 +388,7 @@ describe('what a document holds', () => {
         documentOf(
           [
             layerOf('lamp', { r: { k: 0, x: 'wiggle(2, 30)' }, p: keyed({ 0: [0, 0], 20: [9, 9] }, EVEN) }),
-            layerOf('sign', {}, { ty: 5 }),
+            layerOf('sign', { rx: { k: 30 }, rz: keyed({ 0: [0], 20: [9] }, EVEN) }, { ty: 5 }),
           ],
           { assets: [{ id: 'sea', p: 'sea.png', e: 0 }] },
         ),
@@ -324,6 +396,7 @@ describe('what a document holds', () => {
     );
     expect(warnings).toEqual([
       'one layer has expressions: they are left out, keys are read',
+      'one layer turns out of the picture: only the turn on it is read',
       'one layer of text: its font is left out',
       'one picture is not inside the file: it is left out',
     ]);

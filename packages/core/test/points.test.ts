@@ -155,6 +155,22 @@ describe('a figure of points', () => {
     expect(Math.abs(Number(one(flat, id, part).value) - own)).toBeLessThanOrEqual(within);
   });
 
+  test('is made of whatever was followed: a toe without its ankle as well', () => {
+    const only = ['hips', 'thigh', 'shin', 'toe'];
+    const seen = report(seenFromTheSide(exemplar('walk'), { only }), 'walk');
+    expect(seen.roles).toMatchObject({ 'toe.L': 'toe.L', 'shin.R': 'shin.R' });
+    expect(seen.readings.length).toBeGreaterThan(10);
+  });
+
+  test('whose feet were followed by their ankles alone faces where its knees bend', () => {
+    const only = ['hips', 'neck', 'thigh', 'shin', 'foot'];
+    for (const [way, forward] of [
+      [1, '+X'],
+      [-1, '-X'],
+    ] as const)
+      expect(report(seenFromTheSide(exemplar('walk'), { only, way }), 'walk').forward).toBe(forward);
+  });
+
   test('falls as things fall: the gravity of a jump, its height, its frames', () => {
     const shot = exemplar('jump');
     const flat = report(seenFromTheSide(shot), 'jump');

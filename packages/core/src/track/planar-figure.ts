@@ -14,6 +14,8 @@ const FLAT = 0.15;
 const GROUND = 0.1;
 /** A line shorter than this share of a leg does not say how it turns: a pixel more or less would turn it by degrees. */
 const SHORT = 0.15;
+/** Hips that go less than this share of a leg over the shot go nowhere. */
+const GOES = 0.25;
 /** Half the figure's width at rest, as a share of a leg: it tells left from right, and nothing else. */
 const ASIDE = 0.05;
 
@@ -79,7 +81,7 @@ export function planarFigure(
     const box = points[roles[`foot.${side}`] ?? -1]?.layer?.box;
     return box ? [box] : [];
   });
-  const facing = facingOf(of, frames, soles);
+  const facing = facingOf(of, frames, soles, legLength);
   const nodes = hierarchy(roles, points, rowsOf(chains, points, roles));
   const far = (k: number, to: number): number => {
     const [a, b] = [places[nodes[k]!.point]!, places[nodes[to]!.point]!];
@@ -97,7 +99,8 @@ export function planarFigure(
   /** The same angle at rest: the trunk up, arms and legs down, a toe as it lies when the foot is flat. */
   const restAngle = (to: number): number => {
     const { role } = nodes[to]!;
-    if (role?.startsWith('toe.')) return flatFoot(of(role.replace('toe', 'foot') as Role)!, of(role)!, frames);
+    const ankle = role?.startsWith('toe.') && of(role.replace('toe', 'foot') as Role);
+    if (ankle) return flatFoot(ankle, of(role)!, frames);
     return role && SPINE.includes(role) ? Math.PI / 2 : -Math.PI / 2;
   };
   const rest = lines.map((to) => (to < 0 ? 0 : restAngle(to)));
@@ -245,7 +248,7 @@ function straightLeg(of: Places, places: readonly Float64Array[], frames: number
   return Math.max(1e-6, extent / 2);
 }
 
-function facingOf(of: Places, frames: number, soles: readonly Box[]): 1 | -1 {
+function facingOf(of: Places, frames: number, soles: readonly Box[], legLength: number): 1 | -1 {
   // A foot that is drawn is longer before its ankle than behind it.
   let ahead = soles.reduce((sum, [left, , right]) => sum + left + right, 0);
   for (const side of ['L', 'R'] as const) {
@@ -253,8 +256,27 @@ function facingOf(of: Places, frames: number, soles: readonly Box[]): 1 | -1 {
     if (toe && ankle) for (let f = 0; f < frames; f++) ahead += toe[2 * f]! - ankle[2 * f]!;
   }
   const hips = of('hips');
-  if (ahead === 0 && hips) ahead = hips[2 * frames - 2]! - hips[0]!;
+  if (ahead === 0 && hips) {
+    const way = hips[2 * frames - 2]! - hips[0]!;
+    // On the spot a little to and fro says nothing: knees bend forward.
+    ahead = Math.abs(way) > GOES * legLength ? way : kneesAhead(of, frames) || way;
+  }
   return ahead < 0 ? -1 : 1;
+}
+
+/** How far the knees lie to the right of the lines hips–ankle, over the shot: less than nothing where they lie to the left. */
+function kneesAhead(of: Places, frames: number): number {
+  let ahead = 0;
+  for (const side of ['L', 'R'] as const) {
+    const [hip, knee, ankle] = [of(`thigh.${side}`) ?? of('hips'), of(`shin.${side}`), of(`foot.${side}`)];
+    if (!hip || !knee || !ankle) continue;
+    for (let f = 0; f < frames; f++) {
+      const [x, y] = [ankle[2 * f]! - hip[2 * f]!, ankle[2 * f + 1]! - hip[2 * f + 1]!];
+      const [kx, ky] = [knee[2 * f]! - hip[2 * f]!, knee[2 * f + 1]! - hip[2 * f + 1]!];
+      ahead += (x * ky - y * kx) / Math.max(1e-9, Math.hypot(x, y));
+    }
+  }
+  return ahead;
 }
 
 /** Angle of the line ankle–toe while both are low: the foot lies flat then. */

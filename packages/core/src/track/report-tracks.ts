@@ -7,6 +7,7 @@ import { measurePair, measureShape, measureSureness, SURE_ENOUGH } from '../meas
 import { figureOfPoints, type PointOptions } from './figure-of-points.ts';
 import { groupOf, groupsOf, measureGroups } from './point-groups.ts';
 import type { PointTracks } from '../motion/point-tracks.ts';
+import type { PreparedShot } from '../motion/prepared-shot.ts';
 
 /** What is asked for of points besides what their kind of exercise asks. */
 export interface AskedOfPoints extends Asked {
@@ -15,6 +16,46 @@ export interface AskedOfPoints extends Asked {
   /** Shapes, each by its top, bottom, left and right. */
   readonly shapes?: readonly (readonly [string, string, string, string])[];
 }
+
+/** A report with what pairs and shapes of a puppet's own points do: its layers' anchors. */
+export function withPairsAndShapes(
+  report: Report,
+  shot: PreparedShot,
+  { pairs = [], shapes = [] }: Pick<AskedOfPoints, 'pairs' | 'shapes'>,
+): Report {
+  const { motion, world } = shot.played;
+  const n = motion.joints.length;
+  const tracks: PointTracks = {
+    fps: motion.fps,
+    firstFrame: shot.firstFrame,
+    frames: motion.frames,
+    points: motion.joints.map(({ name }, j) => ({
+      name,
+      places: Float64Array.from(
+        { length: 2 * motion.frames },
+        (_, k) => world.positions[3 * ((k >> 1) * n + j) + (k & 1)]!,
+      ),
+      confidence: new Float64Array(motion.frames).fill(1),
+    })),
+  };
+  const more = pairsAndShapes(tracks, shot.scale.legLength, pairs, shapes);
+  return {
+    ...report,
+    readings: [...report.readings, ...more.readings],
+    unmade: [...report.unmade, ...more.unmade],
+  };
+}
+
+const pairsAndShapes = (
+  tracks: PointTracks,
+  legLength: number,
+  pairs: NonNullable<AskedOfPoints['pairs']>,
+  shapes: NonNullable<AskedOfPoints['shapes']>,
+): Measured =>
+  together(
+    ...pairs.map((pair) => measurePair(tracks, legLength, pair)),
+    ...shapes.map((shape) => measureShape(tracks, shape)),
+  );
 
 /**
  * Measures points that were followed on pictures: what a figure of them shows by the same functions as a motion, what pairs and shapes do, and
@@ -82,11 +123,7 @@ function reportFirst(
   const known = measureSureness(tracks);
   const { legLength } = shot.scale;
   const groups = measureGroups(tracks);
-  const more: Measured = together(
-    groups,
-    ...pairs.map((pair) => measurePair(tracks, legLength, pair)),
-    ...shapes.map((shape) => measureShape(tracks, shape)),
-  );
+  const more = together(groups, pairsAndShapes(tracks, legLength, pairs, shapes));
   const unsure = new Map(
     known.flatMap(({ part, value }): [string, number][] =>
       Number(value) < SURE_ENOUGH ? [[part!, Number(value)]] : [],

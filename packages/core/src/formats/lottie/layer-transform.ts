@@ -28,7 +28,8 @@ export function timedTransform(ks: LottieTransform = {}): TimedTransform {
   const anchor = property(ks.a, 2, [0, 0]);
   const places = isSplit(ks.p) ? [timed(ks.p.x, 1), timed(ks.p.y, 1)] : [property(ks.p, 2, [0, 0])];
   const scale = property(ks.s, 2, [100, 100]);
-  const rotation = property(ks.r, 1, [0]);
+  // A layer in depth says its turn on the picture under a name of its own.
+  const rotation = property(ks.r ?? ks.rz, 1, [0]);
   const skew = property(ks.sk, 1, [0]);
   const skewAxis = property(ks.sa, 1, [0]);
   const opacity = property(ks.o, 1, [100]);

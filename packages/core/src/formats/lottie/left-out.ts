@@ -1,4 +1,5 @@
-import { LAYER, type LottieJson, type LottieLayer } from './lottie-json.ts';
+import { LAYER, type LottieJson, type LottieLayer, type LottieProperty } from './lottie-json.ts';
+import { timed } from './property.ts';
 
 /** What a document asks for that is not read, said once each in words for the person who handed it in. */
 export function leftOut({ layers, assets = [] }: LottieJson): string[] {
@@ -6,11 +7,17 @@ export function leftOut({ layers, assets = [] }: LottieJson): string[] {
   const expressions = all.filter(hasExpression).length;
   const texts = all.filter(({ ty }) => ty === LAYER.text).length;
   const outside = assets.filter(({ p, e, layers: own }) => own === undefined && p !== undefined && e !== 1).length;
+  const inDepth = all.filter(({ ks }) => [ks?.rx, ks?.ry].some((own) => own !== undefined && turns(own))).length;
   const many = (count: number, one: string): string => (count === 1 ? `one ${one}` : `${count} ${one}s`);
   return [
     ...(expressions > 0
       ? [
           `${many(expressions, 'layer')} ${expressions === 1 ? 'has' : 'have'} expressions: they are left out, keys are read`,
+        ]
+      : []),
+    ...(inDepth > 0
+      ? [
+          `${many(inDepth, 'layer')} ${inDepth === 1 ? 'turns' : 'turn'} out of the picture: only the turn on it is read`,
         ]
       : []),
     ...(texts > 0 ? [`${many(texts, 'layer')} of text: ${texts === 1 ? 'its' : 'their'} font is left out`] : []),
@@ -20,6 +27,16 @@ export function leftOut({ layers, assets = [] }: LottieJson): string[] {
         ]
       : []),
   ];
+}
+
+/** Whether a property is ever anything but 0. */
+function turns(own: LottieProperty): boolean {
+  const { keys, at } = timed(own, 1);
+  const out: number[] = [];
+  return [0, ...keys].some((frame) => {
+    at(frame, out);
+    return out[0] !== 0;
+  });
 }
 
 /** Whether any property of a layer's transform, or its time, is worked out by an expression. */

@@ -59,6 +59,10 @@ export interface LottieTransform {
   readonly p?: LottieProperty | LottieSplit;
   readonly s?: LottieProperty;
   readonly r?: LottieProperty;
+  /** Of a layer in depth: its turn on the picture, and those out of it, which are left out. */
+  readonly rz?: LottieProperty;
+  readonly rx?: LottieProperty;
+  readonly ry?: LottieProperty;
   readonly o?: LottieProperty;
   readonly sk?: LottieProperty;
   readonly sa?: LottieProperty;

@@ -1,4 +1,4 @@
-import type { Joint, Motion } from '../../motion/motion.ts';
+import type { BlendShape, Joint, Motion } from '../../motion/motion.ts';
 import type { KeyChannel } from '../../motion/keys.ts';
 import type { PointTrack, PointTracks } from '../../motion/point-tracks.ts';
 import { FIGURE_ROLES, type Role } from '../../motion/role.ts';
@@ -96,6 +96,7 @@ function puppetOf(json: LottieJson, { figure, fps, withShape }: ReadOptions): Re
     joint,
     frames,
   );
+  const eyes = scales ? eyesThatShut(scales, names, joint, frames) : [];
   return {
     motion: {
       ...motion,
@@ -103,6 +104,7 @@ function puppetOf(json: LottieJson, { figure, fps, withShape }: ReadOptions): Re
       holds: { animations: [], figures: figures.length > 1 ? figures.map(({ name }) => name) : [] },
       ...(keys.length > 0 && { keys }),
       ...(scales && { scales }),
+      ...(eyes.length > 0 && { weights: eyes }),
       ...(withShape && {
         drawn: { document: drawable(json), frames, width: json.w, height: json.h, bottom: -ground },
       }),
@@ -193,6 +195,27 @@ function rolesOf({ points }: PointTracks): { roles: Partial<Record<Role, number>
   for (const role of FIGURE_ROLES)
     if (roles[role] === undefined && named[role] !== undefined && !taken.has(named[role])) roles[role] = named[role];
   return { roles, warnings: isBody ? guessed.warnings : [] };
+}
+
+/** What eyes are called, and what lies about them that does not shut. */
+const EYE = /(^|[^a-z])eye/i;
+const NO_EYE = /brow|ball|pupil|socket|lash/i;
+/** An eye that never gets lower than this share of its height does not shut. */
+const SHUT = 0.4;
+
+/** Eyes that are drawn shut by making them low, as blend shapes that close them: 0 is open. */
+function eyesThatShut(
+  { joints, values }: NonNullable<Motion['scales']>,
+  names: readonly string[],
+  jointOf: readonly number[],
+  frames: number,
+): BlendShape[] {
+  return joints.flatMap((joint, slot): BlendShape[] => {
+    const name = names[jointOf.indexOf(joint)]!;
+    const height = Float64Array.from({ length: frames }, (_, f) => values[3 * (f * joints.length + slot) + 1]!);
+    if (!EYE.test(name) || NO_EYE.test(name) || smallestOf(height) > SHUT) return [];
+    return [{ name: `${name} shut`, values: height.map((own) => Math.min(1, Math.max(0, 1 - own))) }];
+  });
 }
 
 /** A scale over the shot that comes so near to full size is one of full size at rest. */
