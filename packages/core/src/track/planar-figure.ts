@@ -99,7 +99,7 @@ export function planarFigure(
   /** The same angle at rest: the trunk up, arms and legs down, a toe as it lies when the foot is flat. */
   const restAngle = (to: number): number => {
     const { role } = nodes[to]!;
-    const ankle = role?.startsWith('toe.') && of(role.replace('toe', 'foot') as Role);
+    const ankle = role?.startsWith('toe.') ? of(role.replace('toe', 'foot') as Role) : undefined;
     if (ankle) return flatFoot(ankle, of(role)!, frames);
     return role && SPINE.includes(role) ? Math.PI / 2 : -Math.PI / 2;
   };
