@@ -16,8 +16,9 @@ async function check(page: Page): Promise<void> {
       const frame = (): Promise<unknown> => new Promise((resolve) => requestAnimationFrame(resolve));
       for (let k = 0; k < 3 || (k < 200 && document.getAnimations().length > 0); k++) await frame();
     }, theme);
+    // No page holds another's frames: then axe need not open a page of its own to put together what it found.
     // Where the arc is short its points lie closer than a finger is wide: their places are what is shown (2.5.8, essential).
-    const axe = new AxeBuilder({ page }).exclude('[data-testid="grips"]');
+    const axe = new AxeBuilder({ page }).exclude('[data-testid="grips"]').setLegacyMode();
     const { violations } =
       theme === 'light'
         ? await axe.withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()

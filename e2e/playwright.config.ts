@@ -11,7 +11,7 @@ const clusters = process.env.CLUSTERS?.split(',');
 
 /** Files that take longer than their sizes tell, so many times: one walks every page in both themes, one a whole term. */
 const LONGER: Readonly<Record<string, number>> = {
-  'accessibility.test.ts': 6,
+  'accessibility.test.ts': 4,
   'term.test.ts': 1.4,
   'bad-input.test.ts': 1.7,
 };

@@ -90,6 +90,7 @@ export const ROUTES = {
     body: PasswordChange,
     answer: z.array(OwnSession),
   }),
+  everythingOwn: route('GET', '/api/account/everything', 'signed in'),
   invitation: route('GET', '/api/invitations/:token', 'anyone', { words: ['token'], answer: Invitation }),
   acceptInvitation: route('POST', '/api/invitations/:token', 'anyone', {
     words: ['token'],

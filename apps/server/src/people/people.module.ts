@@ -1,6 +1,12 @@
 import { Module } from '@nestjs/common';
+import { OwnDataController } from './own-data.controller.ts';
+import { OwnDataService } from './own-data.service.ts';
 import { SessionController } from './session.controller.ts';
 import { SessionService } from './session.service.ts';
 
-@Module({ controllers: [SessionController], providers: [SessionService], exports: [SessionService] })
+@Module({
+  controllers: [SessionController, OwnDataController],
+  providers: [SessionService, OwnDataService],
+  exports: [SessionService],
+})
 export class PeopleModule {}

@@ -1,3 +1,4 @@
+import { addressOf } from '@ypsigraph/contract/route';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import Bowser from 'bowser';
 import { useForm } from 'react-hook-form';
@@ -25,6 +26,7 @@ export function AccountPage({ person }: { person: Person }) {
       <Calendar />
       <Password />
       <Sessions />
+      <Everything />
     </main>
   );
 }
@@ -75,6 +77,24 @@ function Password() {
         Change it
       </Button>
     </form>
+  );
+}
+
+/** All that the school keeps of a person, to be taken away. */
+function Everything() {
+  return (
+    <section className="space-y-2 text-sm">
+      <h2 className="text-lg">Everything the school keeps of you</h2>
+      <p>
+        Your files as you handed them in, with what was measured, marked and written, as one archive of tables in an
+        open format.
+      </p>
+      <Button asChild>
+        <a href={addressOf(ROUTES.everythingOwn, {})} download="everything.zip">
+          Take it away
+        </a>
+      </Button>
+    </section>
   );
 }
 

@@ -100,7 +100,8 @@ export function planarFigure(
   const restAngle = (to: number): number => {
     const { role } = nodes[to]!;
     const ankle = role?.startsWith('toe.') ? of(role.replace('toe', 'foot') as Role) : undefined;
-    if (ankle) return flatFoot(ankle, of(role)!, frames);
+    const toe = ankle && of(role!);
+    if (ankle && toe) return flatFoot(ankle, toe, frames);
     return role && SPINE.includes(role) ? Math.PI / 2 : -Math.PI / 2;
   };
   const rest = lines.map((to) => (to < 0 ? 0 : restAngle(to)));
