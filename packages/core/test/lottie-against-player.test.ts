@@ -4,9 +4,12 @@
  * Where layers are, held against lottie-web 5 (the Lottie community's own player, MIT), which works them out by its own code: parents, anchors, eases, curved
  * ways, holds, skew, compositions within one another, their start, stretch and remapped time. To a twentieth of a pixel: the player keeps single precision.
  */
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { TextDecoder, TextEncoder } from 'node:util';
 import fc from 'fast-check';
 import type { LottieJson, LottieKey, LottieLayer, LottieProperty } from '../src/formats/lottie/lottie-json.ts';
+import { checkLottie } from '../src/formats/lottie/check-lottie.ts';
 import { puppetLayers } from '../src/formats/lottie/puppet-layers.ts';
 import { documentOf, layerOf } from './puppets.ts';
 
@@ -16,13 +19,13 @@ HTMLCanvasElement.prototype.getContext = (() => ({ fillRect: () => undefined }))
 
 interface Playing {
   goToAndStop(frame: number, isFrame: boolean): void;
-  readonly renderer: { readonly elements: readonly Element[] };
+  readonly renderer: { readonly elements: readonly (Element | undefined)[] };
   destroy(): void;
 }
 interface Element {
   readonly data: LottieLayer;
   readonly finalTransform: { readonly mat: { readonly props: ArrayLike<number> } };
-  readonly elements?: readonly Element[];
+  readonly elements?: readonly (Element | undefined)[];
 }
 
 type Affine = readonly [number, number, number, number, number, number];
@@ -36,9 +39,14 @@ const within = ([a, b, c, d, e, f]: Affine, [p, q, r, s, t, u]: Affine): Affine 
 ];
 
 /** The player's own transform of every layer by its name, in the document's pixels. */
-function playedTransforms(elements: readonly Element[], outer: Affine = [1, 0, 0, 1, 0, 0]): Map<string, Affine> {
+function playedTransforms(
+  elements: readonly (Element | undefined)[],
+  outer: Affine = [1, 0, 0, 1, 0, 0],
+): Map<string, Affine> {
   const found = new Map<string, Affine>();
   for (const element of elements) {
+    // What it has not come to yet it has not made.
+    if (!element) continue;
     const { props } = element.finalTransform.mat;
     const own = within(outer, [props[0]!, props[1]!, props[4]!, props[5]!, props[12]!, props[13]!]);
     found.set(element.data.nm!, own);
@@ -47,18 +55,28 @@ function playedTransforms(elements: readonly Element[], outer: Affine = [1, 0, 0
   return found;
 }
 
-async function againstPlayer(json: LottieJson): Promise<void> {
+/** Opens a document in the player, which writes into what it is given. */
+async function openPlayer(): Promise<(animationData: object) => Playing> {
   const { default: player } = (await import('lottie-web/build/player/lottie_light.js')) as unknown as {
     default: { loadAnimation(options: object): Playing };
   };
-  const container = document.createElement('div');
-  const playing = player.loadAnimation({
-    container,
-    renderer: 'svg',
-    autoplay: false,
-    // It writes into what it is given.
-    animationData: asFilesAreWritten(json),
+  return (animationData) =>
+    player.loadAnimation({
+      container: document.createElement('div'),
+      renderer: 'svg',
+      autoplay: false,
+      animationData,
+    });
+}
+
+const filesIn = (folder: string): string[] =>
+  readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+    const path = join(folder, entry.name);
+    return entry.isDirectory() ? filesIn(path) : path.endsWith('.json') ? [path] : [];
   });
+
+async function againstPlayer(json: LottieJson): Promise<void> {
+  const playing = (await openPlayer())(asFilesAreWritten(json));
   const frames = json.op - json.ip;
   const layers = puppetLayers(json, frames);
   for (let f = 0; f < frames; f++) {
@@ -200,4 +218,36 @@ it('puts compositions within one another where and when the player does', async 
     ),
     { numRuns: 40, seed: 11, endOnFailure: true },
   );
+});
+
+it('puts the layers of documents that other people drew where the player does', async () => {
+  // The 79 animated signs of the registry's react-useanimations 2 (MIT), exported from the program that most such files come from.
+  const folder = dirname(require.resolve('react-useanimations/package.json'));
+  const files = filesIn(join(folder, 'lib'));
+  expect(files.length).toBe(79);
+  const player = await openPlayer();
+  let compared = 0;
+  for (const file of files) {
+    const json = checkLottie(JSON.parse(readFileSync(file, 'utf8')));
+    const playing = player(JSON.parse(readFileSync(file, 'utf8')) as object);
+    const frames = Math.min(60, Math.ceil(json.op - json.ip));
+    const layers = puppetLayers(json, frames).filter(({ lies }) => lies < 0);
+    for (let f = 0; f < frames; f++) {
+      playing.goToAndStop(f, true);
+      for (const element of playing.renderer.elements) {
+        const { ty, nm, ks } = element?.data ?? {};
+        const own = layers.filter(({ name }) => name === nm);
+        const anchor = ks?.a?.k;
+        if (ty === 3 || own.length !== 1 || own[0]!.seen[f] === 0) continue;
+        if (!Array.isArray(anchor) || typeof anchor[0] !== 'number') continue;
+        const [x, y] = anchor as number[];
+        const { props } = element!.finalTransform.mat;
+        expect(own[0]!.places[2 * f]).toBeCloseTo(props[0]! * x! + props[4]! * y! + props[12]!, 1);
+        expect(own[0]!.places[2 * f + 1]).toBeCloseTo(props[1]! * x! + props[5]! * y! + props[13]!, 1);
+        compared++;
+      }
+    }
+    playing.destroy();
+  }
+  expect(compared).toBeGreaterThan(3000);
 });
