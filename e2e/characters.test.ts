@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 import { characterFile } from '@ypsigraph/core/exemplar/character';
-import { puppetOf } from '@ypsigraph/core/exemplar/puppet';
+import { puppetFile } from '@ypsigraph/core/exemplar/puppet';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
@@ -12,8 +12,8 @@ import { choose, openShot, test } from './people.ts';
 function runner(name: string) {
   const keys = [0, 3, 7, 10, 13, 17, 20];
   const shot = prepareShot(EXEMPLARS.run!.make({}, {}));
-  const puppet = puppetOf(shot, { keys, otherwise: { 'foreArm.R': keys.filter((frame) => frame !== 10) } });
-  return { name, mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(puppet)) };
+  const puppet = puppetFile(shot, { keys, otherwise: { 'foreArm.R': keys.filter((frame) => frame !== 10) } });
+  return { name, mimeType: 'application/json', buffer: Buffer.from(puppet) };
 }
 
 const KEYS = [0, 9, 15, 21, 27, 33, 41, 51, 57, 64, 71];

@@ -1,7 +1,7 @@
 // Files of motions that were changed at random: each is read with finite numbers, or refused in words; none crashes the reader, keeps it, or makes a
 // reading that is no number.
 const { characterFile } = await import('../../packages/core/dist/exemplar/character.js');
-const { puppetOf } = await import('../../packages/core/dist/exemplar/puppet.js');
+const { puppetFile } = await import('../../packages/core/dist/exemplar/puppet.js');
 const { EXEMPLARS } = await import('../../packages/core/dist/exemplar/exemplars.js');
 const { FormatError } = await import('../../packages/core/dist/formats/format-error.js');
 const { readMotion } = await import('../../packages/core/dist/formats/read-motion.js');
@@ -52,7 +52,7 @@ export async function mutatedFiles({ expectThat, random }) {
   const take = EXEMPLARS.take.make({}, {});
   const sources = {
     glTF: Buffer.from(await characterFile(take, { metresPerUnit: 0.01, keys: [0, 12, 24, 36, 48, 60, 71] })),
-    Lottie: Buffer.from(JSON.stringify(puppetOf(prepareShot(take), { keys: [0, 12, 24, 36, 48, 60, 71] }))),
+    Lottie: Buffer.from(puppetFile(prepareShot(take), { keys: [0, 12, 24, 36, 48, 60, 71] })),
     BVH: Buffer.from(writeBvh(EXEMPLARS.walk.make({}, {}))),
   };
   for (const [format, bytes] of Object.entries(sources)) {

@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { Command } from 'commander';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
+import { puppetFile } from '@ypsigraph/core/exemplar/puppet';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { writeShot } from '@ypsigraph/core/formats/write-shot';
 import { collect } from './open-shot.ts';
@@ -20,7 +21,10 @@ export const exemplarCommand = (output: Output): Command =>
     .argument('<kind>', `one of: ${Object.keys(EXEMPLARS).join(', ')}`)
     .option('--set <name=value>', 'change how it is made (may be given again)', collect, [])
     .option('--fault <name=value>', 'put a fault in (may be given again)', collect, [])
-    .requiredOption('-o, --output <file>', 'file to write: BVH, or glTF where it is called .glb')
+    .requiredOption(
+      '-o, --output <file>',
+      'file to write: BVH, glTF where it is called .glb, a Lottie puppet where it is called .json',
+    )
     .action(async (kind: string, options: Options) => {
       const exemplar = EXEMPLARS[kind];
       if (!exemplar)
@@ -39,7 +43,9 @@ export const exemplarCommand = (output: Output): Command =>
         faults[name] = number(name, text);
       }
       const motion = exemplar.make(set, faults);
-      await writeFile(options.output, await writeShot(prepareShot(motion, { kind: exemplar.kind }), options.output));
+      const shot = prepareShot(motion, { kind: exemplar.kind });
+      const isPuppet = options.output.toLowerCase().endsWith('.json');
+      await writeFile(options.output, isPuppet ? puppetFile(shot) : await writeShot(shot, options.output));
       output.out(`${options.output}: ${motion.frames} frames at ${motion.fps} fps\n`);
     });
 

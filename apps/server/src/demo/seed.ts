@@ -15,7 +15,7 @@ import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Stage } from '@ypsigraph/contract/vocabulary';
 import { exposeOn } from '@ypsigraph/core/exemplar/expose';
 import { characterFile } from '@ypsigraph/core/exemplar/character';
-import { puppetOf } from '@ypsigraph/core/exemplar/puppet';
+import { puppetFile } from '@ypsigraph/core/exemplar/puppet';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { CONFIGURATION, type Configuration } from '../config.ts';
@@ -216,7 +216,7 @@ const endingOf = ({ character, puppet }: RevisionSeed): string => (character ? '
 
 /** A motion as the file that its student handed in. */
 async function motionFile(motion: Motion, { character, puppet }: RevisionSeed): Promise<Buffer> {
-  if (puppet) return Buffer.from(JSON.stringify(puppetOf(prepareShot(motion), puppet)));
+  if (puppet) return Buffer.from(puppetFile(prepareShot(motion), puppet));
   return Buffer.from(
     character ? await characterFile(motion, { metresPerUnit: METRES, ...character }) : writeBvh(motion),
   );

@@ -112,6 +112,10 @@ export function puppetOf(
   };
 }
 
+/** A puppet as the bytes of a file. */
+export const puppetFile = (shot: PreparedShot, options?: PuppetOptions): Uint8Array =>
+  new TextEncoder().encode(JSON.stringify(puppetOf(shot, options)));
+
 /** Order in which layers lie over one another: the near arm first, the far leg last. */
 function nearness(name: string): number {
   const limb = /arm|hand/.test(name) ? 0 : /thigh|shin|foot|toe/.test(name) ? 1 : 2;

@@ -42,7 +42,7 @@ import { measureJointShapes } from './shape/joint-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.18.0';
+export const CORE_VERSION = '0.19.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [

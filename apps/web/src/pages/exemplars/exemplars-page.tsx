@@ -59,6 +59,10 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
     const { characterFile } = await import('@ypsigraph/core/exemplar/character');
     saveBytes(await characterFile(shot.motion, { metresPerUnit: shot.scale.metresPerUnit }), `${name}.glb`);
   };
+  const puppet = async (shot: PreparedShot): Promise<void> => {
+    const { puppetFile } = await import('@ypsigraph/core/exemplar/puppet');
+    saveBytes(puppetFile(shot), `${name}.json`);
+  };
   const brief = (): void => {
     setKept({ of: null, content: { ...(kept?.content ?? blank), exemplar } });
     void navigate('/briefs/new');
@@ -81,6 +85,11 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
         {typeof made === 'object' && (
           <Button look="quiet" onClick={() => void character(made.shot)}>
             As a character (glTF)
+          </Button>
+        )}
+        {typeof made === 'object' && (
+          <Button look="quiet" onClick={() => void puppet(made.shot)}>
+            As a puppet (Lottie)
           </Button>
         )}
         {Object.keys(faults).length > 0 && (
