@@ -209,4 +209,29 @@ test('a puppet of layers is handed in, drawn as it was cut, and what was left ou
   await expect(finding.getByRole('button', { name: 'Show the cure' })).toBeHidden();
   await expect(page.getByRole('button', { name: 'The whole picture' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'From above' })).toBeHidden();
+
+  await test.step('what is seen is taken away: points of colour, or lines with the fonts inside', async () => {
+    const taken = async (name: string): Promise<Buffer> => {
+      const saving = page.waitForEvent('download');
+      await page.getByRole('button', { name: 'Take a picture away' }).click();
+      await page.getByRole('menuitem', { name }).click();
+      return readFileSync(await (await saving).path());
+    };
+    const paper = (await page.getByTestId('paper').boundingBox())!;
+    const png = await taken('the paper at this frame');
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(
+      [paper.width, paper.height].map((size) => Math.round(2 * size)),
+    );
+    const svg = (await taken('the dial')).toString('utf8');
+    expect(svg).toMatch(/^<svg [^>]*><style>@font-face\{.*src:url\(data:/s);
+    expect(svg).not.toMatch(/var\(|https?:\/\/(?!www\.w3\.org)/);
+    // It is a document of its own: whoever opens it sees as many lines as there are on the page.
+    const alone = await page.evaluate((text) => {
+      const { documentElement } = new DOMParser().parseFromString(text, 'image/svg+xml');
+      const count = (root: Element) => root.querySelectorAll('path, line, circle, text').length;
+      return [count(documentElement), count(document.querySelector('[data-testid="dial"] svg')!)];
+    }, svg);
+    expect(alone[0]).toBe(alone[1]);
+    expect(alone[0]).toBeGreaterThan(10);
+  });
 });

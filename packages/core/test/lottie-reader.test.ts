@@ -354,7 +354,7 @@ describe('what a document holds', () => {
     });
     expect((await readMotion(archive)).motion).toMatchObject({
       frames: 24,
-      holds: { animations: ['rope', 'lamp'], figures: [] },
+      holds: { animations: ['rope', 'lamp'], figures: ['puppet'] },
     });
     for (const animation of ['lamp', '2']) expect((await readMotion(archive, { animation })).motion.frames).toBe(12);
     await expect(readMotion(archive, { animation: 'horn' })).rejects.toThrow('there is no animation “horn”');

@@ -8,6 +8,7 @@ import type { FrameSource } from './frames/frame-source.ts';
 import { LENSES } from './lenses/registry.ts';
 import { preparedFor } from './paper/overlay.ts';
 import type { ViewRig } from './paper/view-rig.ts';
+import { TakePicture } from './take-picture.tsx';
 import { viewsOf } from './views.tsx';
 
 interface ToolProps {
@@ -51,8 +52,16 @@ function Tool({ text, label, shortcut, on, disabled = false, onClick, children }
   );
 }
 
+interface LensBarProps {
+  readonly source: FrameSource;
+  readonly rig: ViewRig;
+  readonly canPlace: boolean;
+  /** What the shot's file is called, without its ending. */
+  readonly name: string;
+}
+
 /** The column left of the paper: from where it is seen, and what is laid over it. */
-export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: ViewRig; canPlace: boolean }) {
+export function LensBar({ source, rig, canPlace, name }: LensBarProps) {
   const desk = useDesk();
   const { view, lenses, toggleLens } = desk;
   return (
@@ -65,7 +74,7 @@ export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: V
           {icon}
         </Tool>
       ))}
-      {!source.flat && (
+      {!source.flat && !source.figure?.shown.isFlat && (
         <Hint text="Drag on the paper turns the view freely" side="right">
           <span
             className={`${TOOL} ${view === 'free' ? 'border-ink bg-wash' : 'border-transparent text-graphite-soft'}`}
@@ -101,6 +110,7 @@ export function LensBar({ source, rig, canPlace }: { source: FrameSource; rig: V
         </Tool>
       )}
       <Parts source={source} />
+      <TakePicture name={name} className={`${TOOL} border-transparent hover:bg-wash`} />
     </nav>
   );
 }

@@ -129,7 +129,9 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
 
   return (
     <div className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
-      {source && <LensBar source={source} rig={rig} canPlace={canPlace} />}
+      {source && (
+        <LensBar source={source} rig={rig} canPlace={canPlace} name={revision.fileName.replace(/\.[^.]*$/, '')} />
+      )}
       {placesPoints && pictures && points && (
         <Guard what="the points">
           <PointsPanel

@@ -13,14 +13,7 @@ import { WhichOne } from '../kit/which-one.tsx';
 import { prepareFile } from '../workers/motion.ts';
 import { FigureMoving } from './figure-moving.tsx';
 import type { Prepared } from '../workers/motion.worker.ts';
-
-/** What a file was taken for, where that was put right before it is handed in. */
-export interface TakenFor {
-  /** Joints that are which part of the figure; null for none. */
-  readonly roles: Readonly<Record<string, string | null>>;
-  readonly animation?: string | undefined;
-  readonly figure?: string | undefined;
-}
+import { answersFor, type TakenFor, UNTOUCHED } from './taken-for.ts';
 
 interface Props {
   readonly file: File;
@@ -28,16 +21,18 @@ interface Props {
   readonly brief: Assignment['brief'];
   readonly taken: TakenFor;
   readonly onTaken: (taken: TakenFor) => void;
+  /** What was answered of the last file. */
+  readonly answers: TakenFor | undefined;
   /** Told whether the file can be read, once that is known. */
   readonly onChecked: (readable: boolean) => void;
 }
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
-export function FileCheck({ file, isClip, brief, taken, onTaken, onChecked }: Props) {
+export function FileCheck({ file, isClip, onChecked, ...motion }: Props) {
   return isClip ? (
     <ClipCheck file={file} onChecked={onChecked} />
   ) : (
-    <MotionCheck file={file} brief={brief} taken={taken} onTaken={onTaken} onChecked={onChecked} />
+    <MotionCheck file={file} onChecked={onChecked} {...motion} />
   );
 }
 
@@ -67,7 +62,7 @@ function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
   );
 }
 
-function MotionCheck({ file, brief, taken, onTaken, onChecked }: Omit<Props, 'isClip'>) {
+function MotionCheck({ file, brief, taken, onTaken, answers, onChecked }: Omit<Props, 'isClip'>) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {
@@ -75,12 +70,16 @@ function MotionCheck({ file, brief, taken, onTaken, onChecked }: Omit<Props, 'is
     if (!tooLarge) {
       void prepareFile(file, shotOptions(brief, { ...brief, ...taken })).then((result) => {
         if (!current) return;
+        const known =
+          taken === UNTOUCHED && answers && 'shot' in result && answersFor(result.shot.played.motion, answers);
+        // It is read once more, as the last one was.
+        if (known) return onTaken(known);
         setChecked({ file, result });
         onChecked(!('error' in result));
       });
     }
     return () => void (current = false);
-  }, [file, brief, taken, tooLarge, onChecked]);
+  }, [file, brief, taken, answers, tooLarge, onTaken, onChecked]);
 
   if (tooLarge)
     return <Refused>It has {Math.round(file.size / 1_048_576)} MB; at most 64 MB can be handed in.</Refused>;

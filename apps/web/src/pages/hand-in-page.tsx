@@ -15,7 +15,8 @@ import { Select } from '../kit/select.tsx';
 import { sizeOf } from '../kit/size-of.ts';
 import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
-import { FileCheck, type TakenFor } from './file-check.tsx';
+import { FileCheck } from './file-check.tsx';
+import { type TakenFor, UNTOUCHED } from './taken-for.ts';
 import { type Dropped, MOTIONS, together, whatItIs } from './dropped-files.ts';
 import { SelfCheck } from './self-check.tsx';
 import type { Person } from '@ypsigraph/contract/people';
@@ -41,7 +42,8 @@ export function HandInPage({ person }: { person: Person }) {
   const { note = '', stage = 'smoothing', workedOn = [] } = text ?? {};
   const [curesSeen, setCuresSeen] = useState<readonly string[]>([]);
   const set = (change: Partial<HandInText>): void => setText({ note, stage, workedOn, ...change });
-  const [taken, setTaken] = useState<TakenFor>({ roles: {} });
+  const [taken, setTaken] = useState(UNTOUCHED);
+  const [answers, setAnswers] = useKept<TakenFor>('taken-for');
   const [dropped, setDropped] = useState<Dropped>();
   const [clip, setClip] = useState<File>();
   const [clipFirst, setClipFirst] = useState<number>();
@@ -67,7 +69,7 @@ export function HandInPage({ person }: { person: Person }) {
     const [pictures, motion] = [all.find(({ isClip }) => isClip), all.find(({ isClip }) => !isClip)];
     setReadable(false);
     setRefusal(undefined);
-    setTaken({ roles: {} });
+    setTaken(UNTOUCHED);
     setDropped(motion ?? pictures);
     if (motion && pictures) setClip(pictures.file);
   };
@@ -93,6 +95,7 @@ export function HandInPage({ person }: { person: Person }) {
         abort.current.signal,
       );
       setText(undefined);
+      if (isMotion) setAnswers(taken);
       await forgetShot(made.shot);
       toast.success(shows ? 'It stands beside the exercise’s shots now.' : 'Handed in.');
       void navigate(`/desk/${made.shot}`);
@@ -149,7 +152,14 @@ export function HandInPage({ person }: { person: Person }) {
           accept={`${MOTIONS},.bin,${CLIPS}`}
         />
         {dropped && (
-          <FileCheck {...dropped} brief={assignment.brief} taken={taken} onTaken={setTaken} onChecked={setReadable} />
+          <FileCheck
+            {...dropped}
+            brief={assignment.brief}
+            taken={taken}
+            onTaken={setTaken}
+            answers={answers}
+            onChecked={setReadable}
+          />
         )}
         {isMotion && readable && (
           <>

@@ -7,7 +7,7 @@ import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import type { Report } from '@ypsigraph/core/measure/report';
 import { reportFile } from '../workers/motion.ts';
 import { findingKey } from '../desk/margin/finding-draft.ts';
-import type { TakenFor } from './file-check.tsx';
+import type { TakenFor } from './taken-for.ts';
 import { CureBefore } from './cure-before.tsx';
 import { FindingsSaid } from './findings-said.tsx';
 

@@ -29,6 +29,7 @@ export function checkLottie(value: unknown): LottieJson {
   if (op - ip > LIMITS.frames)
     throw new FormatError(`the document has ${Math.round(op - ip)} frames; at most ${LIMITS.frames} can be read`);
   if (!(w > 0 && h > 0)) throw new FormatError(`the picture is ${w} × ${h} pixels`);
+  if (json.nm !== undefined && typeof json.nm !== 'string') throw new FormatError('the name of the document is no text');
   const met: Met = { keys: 0, shapes: 0, layers: 0 };
   const assets = json.assets === undefined ? [] : listAt(json.assets, '“assets”');
   const compositions = new Map<string, Loose>();

@@ -101,7 +101,7 @@ function puppetOf(json: LottieJson, { figure, fps, withShape }: ReadOptions): Re
     motion: {
       ...motion,
       isTimed: true,
-      holds: { animations: [], figures: figures.length > 1 ? figures.map(({ name }) => name) : [] },
+      holds: { animations: [json.nm?.trim() || 'animation'], figures: figures.map(({ name }) => name) },
       ...(keys.length > 0 && { keys }),
       ...(scales && { scales }),
       ...(eyes.length > 0 && { weights: eyes }),

@@ -1,0 +1,67 @@
+import { ImageDown } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { attempt } from '../api/attempt.ts';
+import { Hint } from '../kit/hint.tsx';
+import { pngFile, svgFile } from '../kit/picture-of.ts';
+import { saveBlob } from '../kit/save-text.ts';
+import { useClock } from './frames/frame-clock.ts';
+
+/** Something on the desk that is taken away as a picture. */
+interface Picture {
+  readonly id: string;
+  readonly text: string;
+  /** Where it is; nothing is offered while it is not there. */
+  readonly at: string;
+  readonly ending: 'png' | 'svg';
+}
+
+const PICTURES: readonly Picture[] = [
+  { id: 'paper', text: 'the paper at this frame (PNG)', at: '[data-testid="paper"]', ending: 'png' },
+  { id: 'strip', text: 'the strip (PNG)', at: '[data-testid="strip"]', ending: 'png' },
+  { id: 'dial', text: 'the dial (SVG)', at: '[data-testid="dial"] svg', ending: 'svg' },
+  { id: 'chart', text: 'a mark’s timing chart (SVG)', at: '[data-testid="timing-chart"]', ending: 'svg' },
+];
+
+const inTheFile = async (element: Element, ending: Picture['ending']): Promise<Blob> =>
+  ending === 'svg' ? new Blob([await svgFile(element)], { type: 'image/svg+xml' }) : pngFile(element);
+
+/**
+ * What is seen on the desk, taken away as a picture for a slide or a message.
+ *
+ * @param name what the shot's file is called, without its ending
+ */
+export function TakePicture({ name, className }: { name: string; className: string }) {
+  const clock = useClock();
+  const take = ({ id, at, ending }: Picture): void =>
+    void attempt(async () => {
+      const { frame } = clock.get();
+      saveBlob(await inTheFile(document.querySelector(at)!, ending), `${name}-${id}-${frame}.${ending}`);
+    });
+  return (
+    <DropdownMenu.Root modal={false}>
+      <Hint text="Take a picture away" side="right">
+        <DropdownMenu.Trigger aria-label="Take a picture away" className={className}>
+          <ImageDown size={16} />
+          <span className="hidden text-xs min-[1600px]:inline-block">Picture</span>
+        </DropdownMenu.Trigger>
+      </Hint>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          side="right"
+          align="start"
+          className="z-50 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
+        >
+          {PICTURES.filter(({ at }) => document.querySelector(at)).map((picture) => (
+            <DropdownMenu.Item
+              key={picture.id}
+              onSelect={() => take(picture)}
+              className="rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
+            >
+              {picture.text}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
