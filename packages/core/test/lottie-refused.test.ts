@@ -11,7 +11,7 @@ const group = (depth: number): object => (depth === 0 ? { ty: 'gr', it: [] } : {
 
 /** Damage, and what is said of it. */
 const DAMAGED: readonly (readonly [what: string, json: unknown, says: string])[] = [
-  ['no document', {}, '“fr” of the document: expected a number, found nothing'],
+  ['no document', {}, '“fr” of the document: expected a number, found none'],
   ['no rate', { ...documentOf([lamp]), fr: 0 }, 'the document runs at 0 frames a second; 1 to 1000 can be read'],
   ['a rate in words', { ...documentOf([lamp]), fr: '24' }, '“fr” of the document: expected a number, found "24"'],
   [
@@ -39,7 +39,7 @@ const DAMAGED: readonly (readonly [what: string, json: unknown, says: string])[]
   [
     'a layer of no time',
     documentOf([{ ...lamp, ip: undefined as never }]),
-    'layer “lamp” of the document, “ip”: expected a number, found nothing',
+    'layer “lamp” of the document, “ip”: expected a number, found none',
   ],
   [
     'time stretched to nothing',

@@ -1,3 +1,4 @@
+import { listAt, type Loose, objectAt, said } from '../check-json.ts';
 import { FormatError, LIMITS } from '../format-error.ts';
 import {
   COMPONENTS,
@@ -8,9 +9,6 @@ import {
   INTERPOLATIONS,
   PATHS,
 } from './gltf-json.ts';
-
-/** Anything that a JSON text may hold. */
-type Loose = Readonly<Record<string, unknown>>;
 
 /**
  * Checks what a document says of itself before anything is read by it: kinds of values, places that are pointed to, lengths, loops, and
@@ -34,19 +32,6 @@ export function checkGltf(value: unknown): GltfJson {
   checkAnimations(json, count, document);
   checkMeshes(json, count, document);
   return document;
-}
-
-const said = (value: unknown): string => (value === undefined ? 'none' : JSON.stringify(value).slice(0, 40));
-
-function objectAt(value: unknown, where: string): Loose {
-  if (typeof value !== 'object' || value === null || Array.isArray(value))
-    throw new FormatError(`${where}: expected an object, found ${said(value)}`);
-  return value as Loose;
-}
-
-function listAt(value: unknown, where: string): readonly unknown[] {
-  if (!Array.isArray(value)) throw new FormatError(`${where}: expected a list, found ${said(value)}`);
-  return value;
 }
 
 /** A whole number from 0 below a bound. */

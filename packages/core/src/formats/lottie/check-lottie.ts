@@ -1,7 +1,6 @@
+import { listAt, type Loose, numberAt, objectAt, said } from '../check-json.ts';
 import { FormatError, LIMITS } from '../format-error.ts';
 import { LAYER, type LottieJson, LOTTIE_LIMITS } from './lottie-json.ts';
-
-type Loose = Readonly<Record<string, unknown>>;
 
 /** How much of everything was met so far. */
 interface Met {
@@ -29,7 +28,8 @@ export function checkLottie(value: unknown): LottieJson {
   if (op - ip > LIMITS.frames)
     throw new FormatError(`the document has ${Math.round(op - ip)} frames; at most ${LIMITS.frames} can be read`);
   if (!(w > 0 && h > 0)) throw new FormatError(`the picture is ${w} × ${h} pixels`);
-  if (json.nm !== undefined && typeof json.nm !== 'string') throw new FormatError('the name of the document is no text');
+  if (json.nm !== undefined && typeof json.nm !== 'string')
+    throw new FormatError('the name of the document is no text');
   const met: Met = { keys: 0, shapes: 0, layers: 0 };
   const assets = json.assets === undefined ? [] : listAt(json.assets, '“assets”');
   const compositions = new Map<string, Loose>();
@@ -48,25 +48,6 @@ export function checkLottie(value: unknown): LottieJson {
 }
 
 const short = (text: string): string => (text.length > 60 ? `${text.slice(0, 60)}…` : text);
-const said = (value: unknown): string => (value === undefined ? 'nothing' : short(JSON.stringify(value) ?? 'nothing'));
-
-function objectAt(value: unknown, where: string): Loose {
-  if (typeof value !== 'object' || value === null || Array.isArray(value))
-    throw new FormatError(`${where}: expected an object, found ${said(value)}`);
-  return value as Loose;
-}
-
-function listAt(value: unknown, where: string): readonly unknown[] {
-  if (!Array.isArray(value)) throw new FormatError(`${where}: expected a list, found ${said(value)}`);
-  return value;
-}
-
-function numberAt(value: unknown, where: string): number {
-  if (typeof value !== 'number' || !Number.isFinite(value) || Math.abs(value) > LIMITS.value)
-    throw new FormatError(`${where}: expected a number, found ${said(value)}`);
-  return value;
-}
-
 const isMany = (count: number, most: number, of: string): void => {
   if (count > most)
     throw new FormatError(

@@ -129,32 +129,34 @@ function ellipse(middle: Timed, size: Timed): Piece {
 
 function rectangle(middle: Timed, size: Timed): Piece {
   return (frame, matrix, put) => {
-    middle.at(frame, numbers);
-    const [x, y] = [numbers[0]!, numbers[1]!];
     size.at(frame, numbers);
-    const [w, h] = [numbers[0]! / 2, numbers[1]! / 2];
-    for (const [sx, sy] of [
-      [-1, -1],
-      [1, -1],
-      [-1, 1],
-      [1, 1],
-    ] as const)
-      put(...placeOf(matrix, x + sx * w, y + sy * h));
+    putCorners(middle, frame, matrix, numbers[0]! / 2, numbers[1]! / 2, put);
   };
 }
 
 function star(middle: Timed, radius: Timed): Piece {
   return (frame, matrix, put) => {
-    middle.at(frame, numbers);
-    const [x, y] = [numbers[0]!, numbers[1]!];
     radius.at(frame, numbers);
-    const r = numbers[0]!;
-    for (const [sx, sy] of [
-      [-1, -1],
-      [1, -1],
-      [-1, 1],
-      [1, 1],
-    ] as const)
-      put(...placeOf(matrix, x + sx * r, y + sy * r));
+    putCorners(middle, frame, matrix, numbers[0]!, numbers[0]!, put);
   };
+}
+
+const CORNERS = [
+  [-1, -1],
+  [1, -1],
+  [-1, 1],
+  [1, 1],
+] as const;
+
+function putCorners(
+  middle: Timed,
+  frame: number,
+  matrix: PlaneMatrix,
+  w: number,
+  h: number,
+  put: (x: number, y: number) => void,
+): void {
+  middle.at(frame, numbers);
+  const [x, y] = [numbers[0]!, numbers[1]!];
+  for (const [sx, sy] of CORNERS) put(...placeOf(matrix, x + sx * w, y + sy * h));
 }
