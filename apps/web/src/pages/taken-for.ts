@@ -31,5 +31,5 @@ export function answersFor(
     ...(fits(holds?.animations, animation) && { animation }),
     ...(fits(holds?.figures, figure) && { figure }),
   };
-  return own.animation ?? own.figure ?? Object.keys(own.roles)[0] ? own : undefined;
+  return (own.animation ?? own.figure ?? Object.keys(own.roles)[0]) ? own : undefined;
 }
