@@ -343,6 +343,30 @@ describe('what a document holds', () => {
     );
   });
 
+  it('two figures in one composition are told by what hangs from what', async () => {
+    const of = (name: string, first: number): LottieLayer[] =>
+      walkPuppet().layers.map((layer) => ({
+        ...layer,
+        nm: `${name} ${layer.nm!}`,
+        ind: layer.ind! + first,
+        ...(layer.parent !== undefined && { parent: layer.parent + first }),
+      }));
+    const json = { ...walkPuppet(), layers: [...of('keeper', 0), ...of('carrier', 50)] };
+    const { motion } = await readMotion(bytesOf(json));
+    expect(motion.holds!.figures).toEqual(['keeper hips', 'carrier hips']);
+    const report = await reportOf(json, { kind: 'walk', figure: 'carrier hips' });
+    expect(valueOf(report, 'gait.contact', 'leg.L')).toBe(0);
+    expect(Object.values(report.roles).every((name) => name.startsWith('carrier'))).toBe(true);
+  });
+
+  it('a layer that only holds others is one, though it is clear', async () => {
+    const json = walkPuppet();
+    const layers = json.layers.map((layer) =>
+      layer.nm === 'hips' ? { ...layer, ty: 3, shapes: [], ks: { ...layer.ks, o: { k: 0 } } } : layer,
+    );
+    expect((await reportOf({ ...json, layers }, { kind: 'walk' })).roles.hips).toBe('hips');
+  });
+
   it('an archive’s animations are chosen by name or number, the longest first', async () => {
     const short = documentOf([layerOf('lamp', { r: keyed({ 0: [0], 10: [30] }, EVEN) })], { op: 12 });
     const long = documentOf([layerOf('rope', { r: keyed({ 0: [0], 20: [30] }, EVEN) })]);
@@ -382,6 +406,17 @@ describe('what a document holds', () => {
     expect((await readShot(bytesOf(json), { firstFrame: 1 })).shot.firstFrame).toBe(1);
   });
 
+  it('its rate is its own; that the exercise asks for another is said', async () => {
+    const json = documentOf([layerOf('lamp', { r: keyed({ 0: [0], 20: [30] }, EVEN) })], { fr: 30 });
+    expect((await readShot(bytesOf(json), { fps: 30 })).warnings).toEqual([]);
+    const { shot, warnings } = await readShot(bytesOf(json), { fps: 24 });
+    expect(shot.fps).toBe(30);
+    expect(warnings).toEqual(['the document runs at 30 frames a second; the exercise asks for 24']);
+    const taken = await readShot(bytesOf(json), { fps: 24 }, { fps: 24 });
+    expect(taken.shot.fps).toBe(24);
+    expect(taken.warnings).toEqual(['the document runs at 30 frames a second; it is taken at 24']);
+  });
+
   it('expressions, text and pictures from elsewhere are left out, and that is said', async () => {
     const { warnings } = await readMotion(
       bytesOf(
@@ -400,6 +435,36 @@ describe('what a document holds', () => {
       'one layer of text: its font is left out',
       'one picture is not inside the file: it is left out',
     ]);
+  });
+
+  it('half a body is told by its names', async () => {
+    const hung = (nm: string, ind: number, parent?: number): LottieLayer =>
+      layerOf(
+        nm,
+        {
+          p: keyed({ 0: [40, 30 * ind], 12: [40, 30 * ind + 9], 23: [40, 30 * ind] }, SOFT),
+          r: keyed({ 0: [0], 12: [9 * ind], 23: [0] }, SOFT),
+        },
+        { ind, ...(parent !== undefined && { parent }) },
+      );
+    const { roles } = await reportOf(
+      documentOf([
+        hung('torso', 1),
+        hung('neck', 2, 1),
+        hung('head', 3, 2),
+        hung('upper arm left', 4, 1),
+        hung('forearm left', 5, 4),
+        hung('hand left', 6, 5),
+      ]),
+    );
+    expect(roles).toEqual({
+      spine: 'torso',
+      neck: 'neck',
+      head: 'head',
+      'upperArm.L': 'upper arm left',
+      'foreArm.L': 'forearm left',
+      'hand.L': 'hand left',
+    });
   });
 
   it('a lone ball moves, rests and moves again', async () => {

@@ -21,7 +21,7 @@ export interface PuppetLayer {
   readonly sizes?: Float64Array;
   /** Where what it draws lies beside its anchor at the first frame, unscaled, unturned. */
   readonly box?: Box;
-  /** 1 at frames in which it is seen. */
+  /** 1 at frames in which it is seen, or holds what is. */
   readonly seen: Uint8Array;
   /** Its keys in frames of the document from its first; none where time was put in another order. */
   readonly keys: readonly LayerKeys[];
@@ -83,7 +83,11 @@ export function puppetLayers(json: LottieJson, frames: number): PuppetLayer[] {
         } else times[k] = (time - (layer.st ?? 0)) / (layer.sr ?? 1);
       }
       isSeen[k] = Number(
-        time >= layer.ip && time < layer.op && (lies < 0 || isSeen[lies] === 1) && transform.opacity(time) > 0,
+        time >= layer.ip &&
+          time < layer.op &&
+          (lies < 0 || isSeen[lies] === 1) &&
+          // What only holds others is drawn nowhere, and often said to be clear.
+          (layer.ty === LAYER.nothing || transform.opacity(time) > 0),
       );
       const { places, turns, scales, sizes, seen } = made[k]!;
       [places[2 * f], places[2 * f + 1]] = placeOf(own, pose.anchor[0]!, pose.anchor[1]!);

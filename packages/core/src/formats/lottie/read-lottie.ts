@@ -3,6 +3,7 @@ import type { KeyChannel } from '../../motion/keys.ts';
 import type { PointTrack, PointTracks } from '../../motion/point-tracks.ts';
 import { FIGURE_ROLES, type Role } from '../../motion/role.ts';
 import { guessRoles } from '../../motion/roles.ts';
+import { rolesByShape } from '../../motion/roles-by-shape.ts';
 import { largestOf, median, smallestOf } from '../../signal/statistics.ts';
 import { planarFigure } from '../../track/planar-figure.ts';
 import { pointRoles } from '../../track/point-roles.ts';
@@ -68,7 +69,7 @@ function parsed(bytes: Uint8Array): LottieJson {
   return checkLottie(value);
 }
 
-function puppetOf(json: LottieJson, { figure, fps, withShape }: ReadOptions): ReadMotion {
+function puppetOf(json: LottieJson, { figure, fps, usualFps, withShape }: ReadOptions): ReadMotion {
   const frames = Math.max(1, Math.ceil(json.op - json.ip - 1e-6));
   const all = boundedLayers(json, frames);
   const figures = figuresOf(all);
@@ -110,9 +111,19 @@ function puppetOf(json: LottieJson, { figure, fps, withShape }: ReadOptions): Re
       }),
     },
     asShot: options,
-    warnings: [...leftOut(json), ...warnings],
+    warnings: [...leftOut(json), ...otherRate(json.fr, fps ?? usualFps, fps !== undefined), ...warnings],
   };
 }
+
+const rate = (fps: number): string => String(Number(fps.toFixed(3)));
+
+/** A document says in frames when everything is: at another rate it is the same drawings in another time. */
+const otherRate = (own: number, asked: number | undefined, isTaken: boolean): string[] =>
+  asked === undefined || Math.abs(asked - own) < 0.05
+    ? []
+    : [
+        `the document runs at ${rate(own)} frames a second; ${isTaken ? 'it is taken at' : 'the exercise asks for'} ${rate(asked)}`,
+      ];
 
 function boundedLayers(json: LottieJson, frames: number): PuppetLayer[] {
   const count = json.layers.length + (json.assets ?? []).reduce((sum, { layers = [] }) => sum + layers.length, 0);
@@ -127,29 +138,49 @@ interface PuppetFigure {
   readonly layers: readonly number[];
 }
 
+/** A body has at least so many layers. */
+const LEAST_OF_BODY = 5;
+
 /**
- * The figures of a document: where several compositions have hips of their own each is one, by the name of its layer, the one with the most layers
- * first; else all layers are one. What stands still and is no part of a body is scenery.
+ * The figures of a document, the one with the most layers first: where several compositions have hips of their own, or several trees of layers, each is one,
+ * by the name of its composition or of its topmost layer; else all layers are one. What stands still and is no part of a body is scenery.
  */
 function figuresOf(all: readonly PuppetLayer[]): PuppetFigure[] {
-  const roles = pointRoles(all.map(({ name }) => name));
-  const onBody = (k: number): boolean => Object.values(roles).includes(k);
+  const onBody = new Set(Object.values(pointRoles(all.map(({ name }) => name))));
   const shown = all.map((_, k) => k).filter((k) => all[k]!.seen.includes(1));
-  const moving = shown.filter((k) => !all[k]!.isStill || onBody(k));
+  const moving = shown.filter((k) => !all[k]!.isStill || onBody.has(k));
   const kept = moving.length > 0 ? moving : shown.length > 0 ? shown : all.map((_, k) => k);
-  const whole = [{ name: 'puppet', layers: kept }];
-  if (roles.hips === undefined) return whole;
-  const isHips = (k: number): boolean => pointRoles([all[k]!.name]).hips !== undefined;
-  const bodies = [...new Set(kept.filter(isHips).map((k) => all[k]!.lies))].filter((lies) => lies >= 0);
-  if (bodies.length < 2) return whole;
-  const liesIn = (k: number, body: number): boolean => {
-    for (let at = k; at >= 0; at = all[at]!.lies) if (at === body) return true;
+  const inCompositions = bodiesBy(all, kept, (k) => all[k]!.lies).filter(({ of }) => of >= 0);
+  const bodies = inCompositions.length > 1 ? inCompositions : bodiesBy(all, kept, (k) => topmost(all, k));
+  if (bodies.length < 2) return [{ name: 'puppet', layers: kept }];
+  const within = (k: number, of: number): boolean => {
+    for (let at = k; at >= 0; at = all[at]!.hangs) if (at === of || all[at]!.lies === of) return true;
     return false;
   };
-  const names = toldApart(bodies.map((body) => all[body]!.name));
+  const names = toldApart(bodies.map(({ of }) => all[of]!.name));
   return bodies
-    .map((body, n) => ({ name: names[n]!, layers: kept.filter((k) => liesIn(k, body)) }))
+    .map(({ of }, n) => ({ name: names[n]!, layers: kept.filter((k) => within(k, of)) }))
     .sort((a, b) => b.layers.length - a.layers.length);
+}
+
+/** Layers that belong together, as far as they are a body by their names: what one has in front of all of its names is its own. */
+function bodiesBy(
+  all: readonly PuppetLayer[],
+  kept: readonly number[],
+  groupOf: (k: number) => number,
+): { readonly of: number }[] {
+  const groups = new Map<number, string[]>();
+  for (const k of kept) groups.set(groupOf(k), [...(groups.get(groupOf(k)) ?? []), all[k]!.name]);
+  return [...groups]
+    .filter(([, names]) => names.length >= LEAST_OF_BODY && pointRoles(names).hips !== undefined)
+    .map(([of]) => ({ of }));
+}
+
+/** What a layer hangs from in the end. */
+function topmost(all: readonly PuppetLayer[], k: number): number {
+  let at = k;
+  while (all[at]!.hangs >= 0) at = all[at]!.hangs;
+  return at;
 }
 
 /** The nearest of what a layer hangs from that is measured as well; −1 for none. */
@@ -186,8 +217,9 @@ function rolesOf({ points }: PointTracks): { roles: Partial<Record<Role, number>
     return { name, parent, offset: [x - px, y - py, 0], ends: [] };
   });
   const guessed = guessRoles(joints);
-  // A shape alone tells a body by its legs.
-  const isBody = guessed.roles['thigh.L'] !== undefined || guessed.roles['thigh.R'] !== undefined;
+  // A shape alone tells a body by its legs; without any, names have told what there is.
+  const hasLegs = guessed.roles['thigh.L'] !== undefined || guessed.roles['thigh.R'] !== undefined;
+  const isBody = hasLegs || rolesByShape(joints) === undefined;
   const named = pointRoles(points.map(({ name }) => name));
   const roles: Partial<Record<Role, number>> = {};
   for (const role of FIGURE_ROLES) if (isBody && guessed.roles[role] !== undefined) roles[role] = guessed.roles[role];
