@@ -34,7 +34,7 @@ export function eased([x1, y1, x2, y2]: EaseHandles, share: number): number {
   if (share >= 1) return 1;
   if (x1 === y1 && x2 === y2) return share;
   let [low, high] = [0, 1];
-  for (let n = 0; n < 52; n++) {
+  for (let n = 0; n < 36; n++) {
     const middle = (low + high) / 2;
     if (bezier(x1, x2, middle) < share) low = middle;
     else high = middle;

@@ -16,7 +16,7 @@ import type { LottieJson } from './lottie-json.ts';
 import { type PuppetLayer, puppetLayers } from './puppet-layers.ts';
 
 /** Layers times frames that are worked out at most: each takes a transform. */
-const MOST_POSES = 2_000_000;
+const MOST_POSES = 1_000_000;
 /** Layers of one figure at most: as many as points of one table. */
 const MOST_POINTS = 500;
 
