@@ -8,7 +8,7 @@ import { Guard } from '../kit/guard.tsx';
 import { type DeskHands, useDeskKeys } from './keys.tsx';
 import { LensBar } from './lens-bar.tsx';
 import { DrawingsRow } from './cures/drawings-row.tsx';
-import { useDrawings } from './cures/drawings-store.ts';
+import { sameDrawings, useDrawings } from './cures/drawings-store.ts';
 import { useCured } from './cures/use-cured.ts';
 import { useDesk } from './desk-store.ts';
 import { useClock } from './frames/frame-clock.ts';
@@ -80,7 +80,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
   const marksAt = useMarksAt(marks, draft, source, compared.other);
   const pictures = canBePlaced(source) ? source : undefined;
   const following = useFollow(pictures, points, clock);
-  const exposes = useDrawings((state) => state.source !== undefined && state.source === source);
+  const exposes = useDrawings((state) => sameDrawings(state.source, source));
   const placesPoints = useDesk((state) => state.placesPoints);
   const poseRow = useDesk((state) => state.poseRow);
   const canPlace = pictures !== undefined && (role !== 'student' || revision.state === 'handed in');

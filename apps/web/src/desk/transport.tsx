@@ -14,7 +14,7 @@ import {
   type Exposure,
   useDesk,
 } from './desk-store.ts';
-import { useDrawings } from './cures/drawings-store.ts';
+import { sameDrawings, useDrawings } from './cures/drawings-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 
@@ -75,7 +75,7 @@ export function Transport({
   const path = useDesk(({ lenses }) => lenses.has('path'));
   const twice = useDesk((state) => state.twice);
   const poseRow = useDesk((state) => state.poseRow);
-  const exposes = useDrawings((state) => state.source === source);
+  const exposes = useDrawings((state) => sameDrawings(state.source, source));
   const dial = useDesk((state) => state.dial);
   const { set } = useDesk.getState();
   const comparedBy = useDesk((state) => state.comparedBy);

@@ -40,7 +40,8 @@ export function DrawingsRow({ source, fileName, onKeep }: Props) {
   const here = row.findIndex(({ from, frames }) => frame >= from && frame < from + frames);
   const [picked, setPicked] = useState<number>();
   // Another clip on the desk: its drawings stand as they were handed in.
-  useEffect(() => () => useDrawings.getState().close(), [source]);
+  useEffect(() => () => useDrawings.getState().close(), []);
+  useEffect(() => useDrawings.getState().follow(source), [source]);
   const at = picked !== undefined && picked < row.length ? picked : here;
   const own = row[at];
   const make = (step: Step): void => change([...recipe, step]);

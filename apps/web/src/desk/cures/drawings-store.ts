@@ -28,6 +28,8 @@ interface DrawingsState {
   open(source: FrameSource, opened?: Opened): void;
   change(recipe: Recipe): void;
   undo(): void;
+  /** The same clip with other points on it, or measured anew: its drawings stay as they were put. */
+  follow(source: FrameSource): void;
   close(): void;
 }
 
@@ -39,6 +41,15 @@ const NOTHING = {
 /** Which drawing each frame of a clip shows as it was handed in. */
 export const asHandedIn = ({ exposed = [] }: FrameSource): number[] =>
   exposed.flatMap(({ length }, drawing) => Array.from({ length }, () => drawing));
+
+/** Whether two sources show the same clip on the same frames: what is measured of it makes another of them. */
+export const sameDrawings = (a: FrameSource | undefined, b: FrameSource | undefined): boolean =>
+  a !== undefined &&
+  b !== undefined &&
+  (a === b ||
+    (a.pictures !== undefined && a.pictures === b.pictures && a.first === b.first && asHeld(a) === asHeld(b)));
+
+const asHeld = ({ exposed = [] }: FrameSource): string => exposed.map(({ length }) => length).join();
 
 function listOf(source: FrameSource, recipe: Recipe): { shown: readonly number[] } | { why: string } {
   try {
@@ -65,6 +76,10 @@ export const useDrawings = create<DrawingsState>()((set, get) => ({
     const { source, before } = get();
     const last = before.at(-1);
     if (source && last) set({ recipe: last, before: before.slice(0, -1), why: undefined, ...listOf(source, last) });
+  },
+  follow: (source) => {
+    const { source: own } = get();
+    if (own !== source && sameDrawings(own, source)) set({ source });
   },
   close: () => set(NOTHING),
 }));
