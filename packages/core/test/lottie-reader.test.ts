@@ -467,6 +467,32 @@ describe('what a document holds', () => {
     });
   });
 
+  it('what is drawn asks for nothing from elsewhere', async () => {
+    const elsewhere = 'https://saltwick.example/';
+    const json = {
+      ...documentOf(
+        [
+          layerOf('lamp', { r: keyed({ 0: [0], 20: [30] }, EVEN) }),
+          layerOf('sign', {}, { ty: 5 }),
+          layerOf('sea', {}, { ty: 2, refId: 'sea' }),
+          layerOf('gull', {}, { ty: 2, refId: 'gull' }),
+        ],
+        {
+          assets: [
+            { id: 'sea', p: `${elsewhere}sea.png`, e: 0 },
+            { id: 'gull', p: 'data:image/png;base64,AAAA', e: 1 },
+          ],
+        },
+      ),
+      fonts: { list: [{ fName: 'harbour', fPath: `${elsewhere}font.woff2`, origin: 3 }] },
+      chars: [],
+    };
+    const { motion } = await readMotion(bytesOf(json), { withShape: true });
+    const { document } = motion.drawn!;
+    expect(JSON.stringify(document)).not.toContain(elsewhere);
+    expect((document as LottieJson).layers.map(({ nm }) => nm)).toEqual(['lamp', 'gull']);
+  });
+
   it('a lone ball moves, rests and moves again', async () => {
     const report = await reportOf(
       documentOf(

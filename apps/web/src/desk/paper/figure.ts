@@ -46,6 +46,7 @@ export class Figure {
   private readonly scratch = new Vector3();
   private readonly feet: readonly number[];
   private readonly character: Character | Puppet | undefined;
+  private wantsCharacter = true;
   private hidden: ReadonlySet<string> = new Set();
   private readonly limbMeshes: { readonly part: string; readonly meshes: readonly Mesh[] }[] = [];
 
@@ -77,7 +78,10 @@ export class Figure {
     this.buildLimbs(inks);
     const { shape, drawn } = shot.played.motion;
     this.character = drawn
-      ? new Puppet(shot, drawn, this.group, this.toFigure, changed)
+      ? new Puppet(shot, drawn, this.group, this.toFigure, () => {
+          this.asCharacter(this.wantsCharacter);
+          changed();
+        })
       : shape && new Character(shot, shape, this.group, this.joints, inks);
     this.asCharacter(true);
     this.levels = this.findLevels();
@@ -202,7 +206,9 @@ export class Figure {
 
   /** Shows the student's own character, where the file has one, or the plain figure; both are pointed at by their joints. */
   asCharacter(wanted: boolean): void {
-    const shown = wanted && this.character !== undefined;
+    this.wantsCharacter = wanted;
+    const isBroken = this.character instanceof Puppet && this.character.isBroken;
+    const shown = wanted && this.character !== undefined && !isBroken;
     if (this.character) this.character.visible = shown;
     for (const { meshes } of this.limbMeshes) for (const mesh of meshes) mesh.layers.set(shown ? POINTED_AT : SEEN);
   }

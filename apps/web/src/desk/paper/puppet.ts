@@ -28,11 +28,13 @@ export class Puppet {
   private player: AnimationItem | undefined;
   private shown = 0;
   private isGone = false;
+  /** It could not be drawn: the plain figure is shown in its place. */
+  isBroken = false;
 
   /**
    * @param group the figure's own, in whose space it is drawn
    * @param toFigure from the motion's axes and units into that space
-   * @param changed is told when its picture has come
+   * @param changed is told when its picture has come, or never will
    */
   constructor(
     private readonly shot: PreparedShot,
@@ -55,7 +57,7 @@ export class Puppet {
     // Behind everything that is measured on it.
     this.mesh.renderOrder = -1;
     group.add(this.mesh);
-    void this.fetchPlayer();
+    void this.fetchPlayer().catch(() => this.breakOff());
   }
 
   private async fetchPlayer(): Promise<void> {
@@ -80,8 +82,19 @@ export class Puppet {
     if (!this.player) return;
     // What was left out in front has no sample.
     const front = this.drawn.frames - this.shot.played.motion.frames;
-    this.player.goToAndStop(sample + Math.max(0, front), true);
+    // What a document says of paint is not checked before: the player may stumble over it.
+    try {
+      this.player.goToAndStop(sample + Math.max(0, front), true);
+    } catch {
+      return this.breakOff();
+    }
     this.texture.needsUpdate = true;
+  }
+
+  private breakOff(): void {
+    if (this.isGone || this.isBroken) return;
+    this.isBroken = true;
+    this.changed();
   }
 
   /** A picture shows all its parts. */

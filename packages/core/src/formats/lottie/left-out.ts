@@ -53,8 +53,11 @@ export function drawable(json: LottieJson): LottieJson {
   const ids = new Set(inside.map(({ id }) => id));
   const drawn = (layers: readonly LottieLayer[]): LottieLayer[] =>
     layers.filter(({ ty, refId }) => ty <= LAYER.shape && (ty !== LAYER.image || ids.has(refId!))).map(complete);
+  // Only what is known to draw: a document may name fonts by an address, and a player would ask for them.
+  const { v, fr, ip, op, w, h } = json;
   return {
-    ...json,
+    ...(v !== undefined && { v }),
+    ...{ fr, ip, op, w, h },
     layers: drawn(json.layers),
     assets: inside.map((asset) => (asset.layers ? { ...asset, layers: drawn(asset.layers) } : asset)),
   };

@@ -1,6 +1,8 @@
 /** The parts of a Lottie document that are read (Lottie Animation Community, *Lottie Specification 1.0*), as they are once they were checked. */
 export interface LottieJson {
   readonly nm?: string;
+  /** Version of the program that wrote it: players read older ones otherwise. */
+  readonly v?: string;
   /** Frames a second. */
   readonly fr: number;
   /** First frame, and the one behind the last. */
