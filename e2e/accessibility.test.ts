@@ -101,7 +101,6 @@ async function everyPage(page: Page): Promise<void> {
 
 test('every page keeps to WCAG AA, light and dim', async ({ comeInAs }) => {
   // Each of some thirty pages and states is walked through twice, a brief with all its gauges among them.
-  test.setTimeout(900_000);
   const ottoline = await comeInAs('Ottoline Farrow');
   await ottoline.getByRole('heading', { name: 'Docket' }).waitFor();
   await check(ottoline);

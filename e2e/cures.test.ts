@@ -6,8 +6,6 @@ import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import { settled } from './at-the-desk.ts';
 import { choose, openShot, test, walkFile } from './people.ts';
 
-test.setTimeout(240_000);
-
 const MUCH = 'Lift the head: she looks where she goes.';
 
 /** What a motion file says of the head, degrees. */

@@ -2,8 +2,6 @@ import { expect } from '@playwright/test';
 import { make, words } from './at-the-desk.ts';
 import { choose, openShot, test, walkFile } from './people.ts';
 
-test.setTimeout(180_000);
-
 test('marks go with their frames into a retimed revision; what broke is said first and taken; marks are judged there', async ({
   comeInAs,
 }) => {

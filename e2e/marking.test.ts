@@ -7,8 +7,6 @@ import type { Shot } from '@ypsigraph/contract/shots';
 import { atDesk, make, overlay, settled, words } from './at-the-desk.ts';
 import { choose, test } from './people.ts';
 
-test.setTimeout(180_000);
-
 /** What the page's worker measured of each mark is what the core measures of the same file here, to a millionth. */
 async function agreesWithTheCore(page: Page): Promise<void> {
   const shot = (await (await page.request.get(`/api/shots/${page.url().split('/').at(-1)!}`)).json()) as Shot;

@@ -43,7 +43,7 @@ export default defineConfig({
     use: { baseURL: schools[k]! },
   })),
   // Software-drawn pages on a loaded machine are slow; nothing here is told by how long it takes.
-  timeout: 300_000,
+  timeout: 900_000,
   expect: { timeout: PATIENCE },
   use: {
     actionTimeout: PATIENCE,

@@ -2,8 +2,6 @@ import { expect } from '@playwright/test';
 import { atDesk, make, words } from './at-the-desk.ts';
 import { choose, openShot, test, walkFile } from './people.ts';
 
-test.setTimeout(180_000);
-
 test('a mark is made for another student on whom the same was found, with the numbers it has there', async ({
   comeInAs,
 }) => {

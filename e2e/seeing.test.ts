@@ -2,8 +2,6 @@ import { expect } from '@playwright/test';
 import { atDesk, overlay, settled } from './at-the-desk.ts';
 import { test } from './people.ts';
 
-test.setTimeout(180_000);
-
 test('every lens lies over the paper by its key, says what it shows, and goes again', async ({ comeInAs }) => {
   const page = await comeInAs('Ottoline Farrow');
   await atDesk(page, 'Mateo Villarreal');

@@ -4,8 +4,6 @@ import { expect, type Page } from '@playwright/test';
 import { make, words } from './at-the-desk.ts';
 import { choose, test, walkFile } from './people.ts';
 
-test.setTimeout(300_000);
-
 const TITLE = 'Mail boat';
 
 /** A file that the page gives. */

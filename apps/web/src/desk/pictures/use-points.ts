@@ -9,6 +9,7 @@ import { useKept } from '../../api/kept.ts';
 
 /** So long nothing is changed before it is sent. */
 const PAUSE_MS = 700;
+/** So long after a lost connection it is tried again. */
 const AGAIN_MS = 4_000;
 const MOST_UNDO = 100;
 
@@ -23,6 +24,9 @@ export interface Points {
   /** Takes what somebody else has made of them, or puts one's own in its place. */
   readonly settle: (whose: 'theirs' | 'mine') => void;
 }
+
+/** What a change makes of the state: what is on its way arrives first, and whose changes count is settled first. */
+const toBeSent = (state: Points['state']): Points['state'] => (state === 'saved' ? 'not saved yet' : state);
 
 /** The tracks the server has of a revision; those of a motion are none. */
 export function useTracks(revision: Revision | undefined): Tracks | undefined {
@@ -41,6 +45,8 @@ export function usePoints(revision: Revision): Points | undefined {
   const [canUndo, setCanUndo] = useState(false);
   const tracks = kept ?? server;
   const now = useRef(tracks);
+  // How long what is changed waits before it is sent; what the server refused waits until it is changed again.
+  const pause = useRef<number | 'until changed'>(PAUSE_MS);
   useEffect(() => {
     now.current = tracks;
   });
@@ -54,7 +60,8 @@ export function usePoints(revision: Revision): Points | undefined {
       if (!goesOn) past.current = [...past.current.slice(1 - MOST_UNDO), before];
       setCanUndo(past.current.length > 0);
       now.current = next;
-      setState('not saved yet');
+      pause.current = PAUSE_MS;
+      setState(toBeSent);
       setKept(next);
     },
     [setKept],
@@ -65,7 +72,8 @@ export function usePoints(revision: Revision): Points | undefined {
     const next = { ...before, version: now.current.version };
     setCanUndo(past.current.length > 0);
     now.current = next;
-    setState('not saved yet');
+    pause.current = PAUSE_MS;
+    setState(toBeSent);
     setKept(next);
   }, [setKept]);
 
@@ -87,16 +95,18 @@ export function usePoints(revision: Revision): Points | undefined {
         await refreshShot(shot);
       } catch (error) {
         if (!(error instanceof RequestError)) throw error;
-        setState(error.problem.status === 409 ? 'changed by somebody else' : 'not saved yet');
-        if (!error.passing && error.problem.status !== 409) toast.error(error.message);
-        if (error.passing) setTimeout(() => now.current === own && setState('not saved yet'), AGAIN_MS);
+        const conflict = error.problem.status === 409;
+        if (now.current === own) pause.current = error.passing ? AGAIN_MS : 'until changed';
+        setState(conflict ? 'changed by somebody else' : 'not saved yet');
+        if (!error.passing && !conflict) toast.error(error.message);
       }
     },
     [id, setKept],
   );
   useEffect(() => {
-    if (!kept || state === 'changed by somebody else' || state === 'saving') return;
-    const timer = setTimeout(() => void sendNow(kept), PAUSE_MS);
+    if (!kept || state === 'changed by somebody else' || state === 'saving' || pause.current === 'until changed')
+      return;
+    const timer = setTimeout(() => void sendNow(kept), pause.current);
     return () => clearTimeout(timer);
   }, [kept, state, sendNow]);
 
@@ -110,6 +120,7 @@ export function usePoints(revision: Revision): Points | undefined {
           setState('saved');
           await again(ROUTES.shot);
         } else {
+          pause.current = PAUSE_MS;
           setKept({ ...own, version: theirs.version });
           setState('not saved yet');
         }
