@@ -9,9 +9,14 @@ export const atDesk = async (page: Page, student: string, exercise?: string): Pr
   await page.keyboard.press('Home');
 };
 
-/** The paper as it is seen. A picture of it, since reading a canvas again and again makes the browser change how it keeps it. */
-export const overlay = async (page: Page): Promise<string> =>
-  (await page.getByTestId('paper').screenshot({ animations: 'disabled' })).toString('base64');
+/**
+ * The paper as it is seen, but for the dial. A picture of it, since reading a canvas again and again makes the browser change how it keeps it. The
+ * dial is drawn by the page, which draws only what has changed of it: its edges may then differ by a shade from those that were drawn as a whole.
+ */
+export async function overlay(page: Page): Promise<string> {
+  const mask = [page.getByTestId('dial')];
+  return (await page.getByTestId('paper').screenshot({ animations: 'disabled', mask })).toString('base64');
+}
 
 /** The paper once it stays as it is. */
 export async function settled(page: Page): Promise<string> {
