@@ -383,13 +383,8 @@ describe('what can’t be made is said in one line, and nothing is half made', (
         many.map((own) => ({ ...own, off: true })),
       ).shot,
     ).toBe(shot);
-    expect(() =>
-      makeRecipe(
-        shot,
-        options,
-        Array.from({ length: 45 }, () => step('trim:behind=500')),
-      ),
-    ).toThrow(/are the most/);
+    const long = walkExemplar({ length: RECIPE_LIMITS.frames - 700 });
+    expect(() => made(long, options, 'trim:behind=400', 'trim:behind=400')).toThrow(/are the most/);
   });
 
   test('ancestors of what is turned keep their bits', () => {
