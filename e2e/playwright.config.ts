@@ -60,9 +60,9 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--disable-gpu-compositing',
-          // Edges in steps: nothing is told by how smooth they are, and smooth ones take twice as long in software.
-          '--webgl-msaa-sample-count=0',
-          '--use-gl=angle',
+        // Edges in steps: nothing is told by how smooth they are, and smooth ones take twice as long in software.
+        '--webgl-msaa-sample-count=0',
+        '--use-gl=angle',
         '--use-angle=swiftshader',
         '--enable-unsafe-swiftshader',
       ],
