@@ -78,6 +78,11 @@ const hundreds = (count: number): Motion =>
     12,
   );
 
+const recorded = {
+  '01_03.bvh': readBvh(recording('01_03.bvh')).motion,
+  'Boxing_Toes.bvh': readBvh(recording('Boxing_Toes.bvh')).motion,
+};
+
 describe.each(KINDS)('asked as a %s', (kind) => {
   test.each<[string, Motion]>([
     ['one frame', cut(1)],
@@ -105,7 +110,7 @@ describe.each(KINDS)('asked as a %s', (kind) => {
   });
 
   test.each(['01_03.bvh', 'Boxing_Toes.bvh'] as const)('the recording %s gives finite readings, or reasons', (name) => {
-    const { motion } = readBvh(recording(name));
+    const motion = recorded[name];
     // The whole of it as what it may be; a part of it as what it is not.
     const report = expectSound(kind === 'any' ? motion : { ...motion, frames: 600 }, { kind });
     expect(report.readings.length).toBeGreaterThan(20);
@@ -113,14 +118,14 @@ describe.each(KINDS)('asked as a %s', (kind) => {
 });
 
 test('a recording of somebody who hangs and swings has no jumps, and no breath of sixty degrees', () => {
-  const { unmade } = expectSound(readBvh(recording('01_03.bvh')).motion, { kind: 'any' });
+  const { unmade } = expectSound(recorded['01_03.bvh'], { kind: 'any' });
   const why = (id: string) => unmade.find((entry) => entry.id === id)?.why;
   expect(why('jump.gravity')).toMatch(/hangs, or is carried/);
   expect(why('breath.cycle')).toMatch(/no breath/);
 });
 
 test('a boxer stays on his feet, and his arms move more than his legs', () => {
-  const { readings, unmade } = expectSound(readBvh(recording('Boxing_Toes.bvh')).motion, { kind: 'any' });
+  const { readings, unmade } = expectSound(recorded['Boxing_Toes.bvh'], { kind: 'any' });
   expect(unmade.find(({ id }) => id === 'jump.takeoff')!.why).toMatch(/never leave the ground/);
   expect(detailOf<{ liveliest: string }>(readings.find(({ id }) => id === 'activity')!).liveliest).toMatch(/^arm/);
 });

@@ -1,35 +1,19 @@
-import { stat } from 'node:fs/promises';
 import { changesOf, type Difference } from '@ypsigraph/core/track/camera-shift';
 import { heldPictures, type Exposure } from '@ypsigraph/core/track/held-pictures';
 import { type FramePlan, planFrames } from '@ypsigraph/core/track/frame-times';
-import { CLIP_LIMITS, ClipError } from './clip-error.ts';
+import { ClipError } from './clip-error.ts';
 import type { ClipFolder, ClipIndex, ReadPictures } from './clip-index.ts';
 import { type ClipType, clipTypeOf, TAKEN } from './clip-type.ts';
-import { probe, refuseRate } from './probe.ts';
-import { checkDrawings, readDrawings } from './read-drawings.ts';
+import { refuseRate } from './probe.ts';
+import { readDrawings } from './read-drawings.ts';
 import { readVideo } from './read-video.ts';
-import { checkWebp, readWebp } from './read-webp.ts';
+import { readWebp } from './read-webp.ts';
 
 export interface ClipOptions extends ClipFolder {
   /** What the file is called. */
   readonly fileName: string;
   /** Rate of drawings, which name none themselves. */
   readonly fps: number;
-}
-
-/**
- * Looks at a clip without decoding it: enough to refuse at once what is none.
- * @returns undefined where it is no clip at all: it may be a motion
- * @throws ClipError in words for the person who hands it in
- */
-export async function checkClip(path: string, fileName: string): Promise<ClipType | undefined> {
-  const { size } = await stat(path);
-  const type = await clipTypeOf(path, fileName);
-  if (type && size > CLIP_LIMITS.bytes) throw new ClipError('it is larger than 512 MB: export it smaller');
-  if (type?.reader === 'video') await probe(path, type);
-  if (type?.reader === 'webp') await checkWebp(path);
-  if (type?.reader === 'drawings') await checkDrawings(path);
-  return type;
 }
 
 /**

@@ -97,7 +97,6 @@ describe('points of drawings, followed through a clip', () => {
   // A drawing that is held while the camera goes on is one drawing; the camera goes by whole pixels, parts of one, and fast.
   test.each([
     ['walk', 2, 3, 'webm', 0],
-    ['walk', 2, 9, 'webm', 4],
     ['walk', 2, 20, 'webm', 4],
     ['run', 2, 12, 'mp4', 3],
     ['run', 3, 7.3, 'mp4', 3],

@@ -3,7 +3,8 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
 import { type ClipIndex, PACK } from '@ypsigraph/pictures/clip-index';
-import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
+import { checkClip } from '@ypsigraph/pictures/check-clip';
+import { readClip } from '@ypsigraph/pictures/read-clip';
 import { runTool, TOOL_LIMITS } from '@ypsigraph/pictures/run-tool';
 import { clipFolder, encode, FORMATS, numbered, numberOf, SIZE, zip } from './clips.ts';
 

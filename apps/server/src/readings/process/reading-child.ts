@@ -1,7 +1,7 @@
 // Reads one file and ends: a process of its own, started by {@link ReadingProcesses}, so that whatever a file does to memory or time is done here.
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
-import { alignAny, type Alignable } from '@ypsigraph/core/align/comparable';
+import type { Alignable } from '@ypsigraph/core/align/comparable';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
 import { readShot } from '@ypsigraph/core/formats/read-shot';
@@ -9,8 +9,7 @@ import { reportShot } from '@ypsigraph/core/measure/report';
 import { smallFigure } from '@ypsigraph/core/small/small-figure';
 import { pictureFigure, reportPictures } from '@ypsigraph/core/track/picture-shot';
 import { ClipError } from '@ypsigraph/pictures/clip-error';
-import { checkClip, readClip } from '@ypsigraph/pictures/read-clip';
-import { smallLumas } from '@ypsigraph/pictures/small-lumas';
+import { checkClip } from '@ypsigraph/pictures/check-clip';
 import {
   type AlignedSide,
   type Does,
@@ -24,7 +23,7 @@ import {
 /** People who wait for a page come first. */
 const NICE = 10;
 
-/** Does what is asked. What it gives is that of its own task. */
+/** Does what is asked. What it gives is that of its own task; what few tasks need is loaded by them, since a process starts for every file. */
 const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D>> } = {
   check: async ({ path }) => {
     await readMotion(readFileSync(path));
@@ -44,6 +43,7 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
     return { gives: { media: 'motion', motion: { frames, fps, ...(isTimed && { isTimed }), habit: shot.habit } } };
   },
   decode: async ({ path, folder, fileName, fps }) => {
+    const { readClip } = await import('@ypsigraph/pictures/read-clip');
     const made = await readClip(path, { folder, fileName, fps, onProgress: tell });
     const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = made;
     const lists = { pictures: [...pictures], sizes: [...sizes], smallSizes: [...smallSizes], warnings: [...warnings] };
@@ -54,6 +54,7 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
     return { gives: {} };
   },
   align: async ({ to, a, b }) => {
+    const { alignAny } = await import('@ypsigraph/core/align/comparable');
     const found = await alignAny(await alignable(a), await alignable(b));
     writeFileSync(to, JSON.stringify(typeof found === 'string' ? { why: found } : found));
     return { gives: {} };
@@ -102,6 +103,7 @@ async function alignable(side: AlignedSide): Promise<Alignable> {
     flat: true,
     hasPictures: true,
     pictures: async () => {
+      const { smallLumas } = await import('@ypsigraph/pictures/small-lumas');
       const stored = await smallLumas(pack, sizes);
       return { first: options.firstFrame ?? 1, pictures: pictures.map((own) => stored[own]!) };
     },

@@ -1,0 +1,20 @@
+// Loads no more than a look needs: who waits for the answer to a motion waits for no program that decodes pictures.
+import { stat } from 'node:fs/promises';
+import { CLIP_LIMITS, ClipError } from './clip-error.ts';
+import { type ClipType, clipTypeOf } from './clip-type.ts';
+import { probe } from './probe.ts';
+
+/**
+ * Looks at a clip without decoding it: enough to refuse at once what is none.
+ * @returns undefined where it is no clip at all: it may be a motion
+ * @throws ClipError in words for the person who hands it in
+ */
+export async function checkClip(path: string, fileName: string): Promise<ClipType | undefined> {
+  const { size } = await stat(path);
+  const type = await clipTypeOf(path, fileName);
+  if (type && size > CLIP_LIMITS.bytes) throw new ClipError('it is larger than 512 MB: export it smaller');
+  if (type?.reader === 'video') await probe(path, type);
+  if (type?.reader === 'webp') await (await import('./read-webp.ts')).checkWebp(path);
+  if (type?.reader === 'drawings') await (await import('./read-drawings.ts')).checkDrawings(path);
+  return type;
+}
