@@ -4,7 +4,7 @@
 // run can be made again.
 //
 //   npm run mutate -- --count 100 --seed 7 --only gauge/
-import { cpSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
 import { spawn } from 'node:child_process';
 import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -98,7 +98,8 @@ function workshop(k) {
   for (const part of ['package.json', 'tsconfig.base.json']) cpSync(join(ROOT, part), join(folder, part));
   for (const part of ['src', 'test', 'package.json'])
     cpSync(join(ROOT, 'packages/core', part), join(folder, 'packages/core', part), { recursive: true });
-  symlinkSync(join(ROOT, 'node_modules'), join(folder, 'node_modules'));
+  for (const modules of ['node_modules', 'packages/core/node_modules'])
+    if (existsSync(join(ROOT, modules))) symlinkSync(join(ROOT, modules), join(folder, modules));
   // The core's own project of the checkout's configuration, and no other: its files are the copy's.
   writeFileSync(
     join(folder, 'jest.config.mjs'),
