@@ -4,7 +4,17 @@
 // run can be made again.
 //
 //   npm run mutate -- --count 100 --seed 7 --only gauge/
-import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { spawn } from 'node:child_process';
 import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';

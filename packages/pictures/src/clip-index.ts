@@ -2,6 +2,17 @@ import type { Difference } from '@ypsigraph/core/track/camera-shift';
 import type { Exposure } from '@ypsigraph/core/track/held-pictures';
 import type { Size } from './shown-size.ts';
 
+/** What is known of a clip's sound. Times are seconds from where its first frame begins. */
+export interface Sound {
+  /** Where in the kept sound the first frame begins, seconds. */
+  readonly startsAt: number;
+  readonly seconds: number;
+  /** How loud it gets, 0 to 255, in each hundredth of a second. */
+  readonly peaks: readonly number[];
+  /** Where something begins to sound. */
+  readonly onsets: readonly number[];
+}
+
 /** What is known of a clip's pictures once it has been read. */
 export interface ClipIndex {
   /** What the file is: WebM, GIF, drawings … */
@@ -20,6 +31,7 @@ export interface ClipIndex {
   readonly smallSizes: readonly number[];
   /** Which frames show the same drawing, in samples from 0. */
   readonly exposures: readonly Exposure[];
+  readonly sound?: Sound;
   readonly warnings: readonly string[];
 }
 
@@ -36,6 +48,7 @@ export interface ReadPictures {
   readonly tick: number;
   readonly last?: number;
   readonly declared?: number;
+  readonly sound?: Sound;
   readonly warnings: readonly string[];
 }
 
@@ -51,3 +64,4 @@ export interface ClipFolder {
 
 export const PACK = 'pictures.pack';
 export const SMALL_PACK = 'small.pack';
+export const SOUND = 'sound.webm';

@@ -17,6 +17,7 @@ export interface Probe {
   /** How many pictures there are: counted, or as long as it says it is. */
   readonly pictures: number;
   readonly transparent: boolean;
+  readonly hasSound: boolean;
   /** The matrix of its colours, where it names none that of its size. */
   readonly matrix: 'bt709' | 'bt601' | 'named';
 }
@@ -34,6 +35,7 @@ interface Stream {
   readonly nb_frames?: string;
   readonly pix_fmt?: string;
   readonly color_space?: string;
+  readonly tags?: { readonly DURATION?: string };
   readonly side_data_list?: readonly { readonly rotation?: number }[];
 }
 
@@ -73,22 +75,22 @@ const COUNTED_AT_ONCE = 32 * 1024 * 1024;
 /**
  * Asks ffprobe what is in a clip.
  *
- * @param whole whether its pictures are counted however large it is: it is to be decoded
+ * @param everyPicture whether its pictures are counted however large it is: it is to be decoded
  * @throws ClipError where there is no picture in it, or more than may be
  */
-export async function probe(path: string, type: ClipType, whole = false): Promise<Probe> {
-  const counts = whole || (await stat(path)).size <= COUNTED_AT_ONCE;
+export async function probe(path: string, type: ClipType, everyPicture = false): Promise<Probe> {
+  const counts = everyPicture || (await stat(path)).size <= COUNTED_AT_ONCE;
   const entries =
-    'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,time_base,duration,nb_frames,nb_read_packets,pix_fmt,color_space:stream_side_data=rotation:format=duration';
+    'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,time_base,duration,nb_frames,nb_read_packets,pix_fmt,color_space:stream_tags=DURATION:stream_side_data=rotation:format=duration';
   let text = '';
   const code = await runTool(
     'ffprobe',
     [
-      ...['-v', 'error', ...openAs(type, path), '-select_streams', 'v:0', ...(counts ? ['-count_packets'] : [])],
+      ...['-v', 'error', ...openAs(type, path), ...(counts ? ['-count_packets'] : [])],
       ...['-show_entries', entries, '-of', 'json'],
     ],
     {
-      limits: { ...TOOL_LIMITS, seconds: whole ? 120 : 20 },
+      limits: { ...TOOL_LIMITS, seconds: everyPicture ? 120 : 20 },
       onOutput: async (output) => {
         for await (const chunk of output) if (text.length < 1e6) text += String(chunk);
       },
@@ -107,10 +109,14 @@ export async function probe(path: string, type: ClipType, whole = false): Promis
   const average = ratio(video.avg_frame_rate);
   const rate = average > 0 && average <= 1000 ? average : ratio(video.r_frame_rate);
   refuseRate(average);
-  const seconds = Number(video.duration ?? parsed.format?.duration ?? 0) || 0;
+  const hasSound = streams.some(({ codec_type }) => codec_type === 'audio');
+  const counted = Number(video.nb_read_packets ?? 0) || 0;
+  // The whole lasts as long as what lasts longest in it: where that may be its sound, its pictures are asked.
+  const whole = hasSound && counted > 0 && rate > 0 ? counted / rate : Number(parsed.format?.duration ?? 0);
+  const seconds = Number(video.duration ?? 0) || onTheClock(video.tags?.DURATION) || whole || 0;
   refuseLength(seconds);
   const said = Math.max(Number(video.nb_frames ?? 0) || 0, Math.round(seconds * rate));
-  const pictures = Number(video.nb_read_packets ?? 0) || said;
+  const pictures = counted || said;
   const most = type.demuxer === 'gif' || type.demuxer === 'apng' ? CLIP_LIMITS.stillPixels : CLIP_LIMITS.videoPixels;
   refusePixels(width, height, Math.max(pictures, said), most);
   const turned = Math.abs(video.side_data_list?.find(({ rotation }) => rotation !== undefined)?.rotation ?? 0) % 180;
@@ -124,6 +130,7 @@ export async function probe(path: string, type: ClipType, whole = false): Promis
     tick: ratio(video.time_base) || 0.001,
     seconds,
     pictures,
+    hasSound,
     transparent: /^(rgba|bgra|argb|abgr|gbrap|yuva|ya8|ya16|pal8|rgba64)/.test(video.pix_fmt ?? ''),
     matrix: named ? 'named' : Math.max(width, height) >= 1280 ? 'bt709' : 'bt601',
   };
@@ -171,6 +178,12 @@ function json(text: string): { streams?: Stream[]; format?: { duration?: string 
   } catch {
     return undefined;
   }
+}
+
+/** “00:00:01.5” in seconds; 0 where it is no such time. */
+function onTheClock(text: string | undefined): number {
+  const seconds = (text ?? '').split(':').reduce((sum, part) => 60 * sum + Number(part), 0);
+  return Number.isFinite(seconds) ? seconds : 0;
 }
 
 /** “24000/1001” as a number; 0 where it is none. */

@@ -17,7 +17,8 @@ export interface ClipOptions extends ClipFolder {
 }
 
 /**
- * Reads a clip: every picture of it is kept as the desk shows it and small, one file each, {@link PACK} and {@link SMALL_PACK} of the folder.
+ * Reads a clip: every picture of it is kept as the desk shows it and small, one file each, {@link PACK} and {@link SMALL_PACK} of the folder; its
+ * sound, where it has one, as {@link SOUND}.
  * Frame n of what is told is frame n of the file; of one whose pictures last differently long, what is seen then.
  *
  * @throws ClipError in words for the person who handed it in
@@ -45,6 +46,7 @@ export async function readClip(path: string, { fileName, fps, ...folder }: ClipO
     sizes,
     smallSizes,
     exposures: exposuresOf(plan, read.changes),
+    ...(read.sound && { sound: read.sound }),
     warnings: [...read.warnings, ...saidOf(plan, read, type)],
   };
 }

@@ -8,6 +8,7 @@ import { type ClipFolder, PACK, type ReadPictures, SMALL_PACK } from './clip-ind
 import type { ClipType } from './clip-type.ts';
 import { PackWriter } from './picture-pack.ts';
 import { openAs, probe, refuseLength } from './probe.ts';
+import { readSound } from './read-sound.ts';
 import { runTool } from './run-tool.ts';
 import { comparedSize, shownSize, smallSize, type Size } from './shown-size.ts';
 
@@ -66,6 +67,8 @@ export async function readVideo(
     );
   else if (wrong.length > 0 || code !== 0)
     warnings.push('Some pictures of the clip are damaged: what is seen there may not be what was drawn.');
+  const sound = found.hasSound ? await readSound(path, type, { folder, begins: times[0]! }) : undefined;
+  if (found.hasSound && !sound) warnings.push('Its sound can’t be read: the clip is shown without it.');
   return {
     own,
     shown,
@@ -78,6 +81,7 @@ export async function readVideo(
     ...(found.rate > 0 && { declared: found.rate }),
     ...(found.seconds > times[count - 1]! - times[0]! &&
       !cutOff && { last: found.seconds - (times[count - 1]! - times[0]!) }),
+    ...(sound && { sound }),
     warnings,
   };
 }
