@@ -8,6 +8,7 @@ import type { Shot } from '@ypsigraph/contract/shots';
 import { SmallPicture } from '@ypsigraph/contract/small-pictures';
 import { type DrawnShot, figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
+import { footsteps } from '@ypsigraph/pictures/drawn/footsteps';
 import { zip } from '../../../packages/pictures/test/clips.ts';
 import { nightRound, openSchool, reportOf, type School, shotOf, untilRead, type Visitor } from './harness.ts';
 
@@ -15,9 +16,9 @@ let school: School;
 const folder = mkdtempSync(join(tmpdir(), 'ypsigraph-server-clips-'));
 const walk = figureShot({ exemplar: 'walk', width: 640, height: 360, leg: 120 });
 
-async function clip(shot: DrawnShot, name: string, format: 'webm' | 'mp4'): Promise<Buffer> {
+async function clip(shot: DrawnShot, name: string, format: 'webm' | 'mp4', steps?: readonly number[]): Promise<Buffer> {
   const path = join(folder, name);
-  await encodeShot(shot, path, { args: CODECS[format] });
+  await encodeShot(shot, path, { args: CODECS[format], ...(steps && { sound: footsteps(steps, shot) }) });
   return readFileSync(path);
 }
 
@@ -98,6 +99,31 @@ test('a clip is read frame by frame; with its points it is measured as a motion 
   expect(value('gait.opposition')).toBeLessThan(-0.8);
   expect(report.readings.filter(({ id }) => id === 'pair.length').length).toBeGreaterThan(0);
   expect(report.unmade.find(({ id }) => id === 'gait.track')!.why).toMatch(/depth/);
+});
+
+test('a clip that sounds is heard by whoever may see it, whole or in part', async () => {
+  const { student, shot } = await handIn(
+    'Quirin Abendroth',
+    await clip(walk, 'heard.mp4', 'mp4', [2, 14]),
+    'heard.mp4',
+  );
+  const { id } = shot.revisions.at(-1)!;
+  const { body } = await student.get(`/api/revisions/${id}/pictures`).expect(200);
+  const { sound } = body as Pictures;
+  expect(sound!.onsets.map((at) => Math.round(24 * at))).toEqual([2, 14]);
+  const whole = await student.get(`/api/revisions/${id}/sound`).expect(200);
+  expect(whole.headers).toMatchObject({
+    'content-type': 'audio/webm',
+    'cache-control': expect.stringContaining('immutable'),
+  });
+  const part = await student.get(`/api/revisions/${id}/sound`).set('Range', 'bytes=4-9').expect(206);
+  expect(part.headers['content-range']).toBe(`bytes 4-9/${whole.headers['content-length']}`);
+  await (await school.as('Farid Qasemi')).get(`/api/revisions/${id}/sound`).expect(403);
+  // A motion has none.
+  const motion = await shotOf(school, 'Farid Qasemi');
+  const { body: other } = await (await school.as('Ottoline Farrow')).get(`/api/shots/${motion}`).expect(200);
+  const { id: ofMotion } = (other as Shot).revisions[0]!;
+  await (await school.as('Ottoline Farrow')).get(`/api/revisions/${ofMotion}/sound`).expect(404);
 });
 
 test('points that can’t be are refused, and nothing of them is kept', async () => {

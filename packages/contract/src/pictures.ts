@@ -55,6 +55,18 @@ export const NewTracks = Tracks.superRefine(({ points, exposures }, context) => 
     context.addIssue({ code: 'custom', message: 'the exposures leave frames out', path: ['exposures'] });
 });
 
+/** What is known of a clip's sound: times in seconds from where its first frame begins. */
+export const Sound = z.object({
+  /** Where in the kept sound the first frame begins. */
+  startsAt: z.number(),
+  seconds: z.number(),
+  /** How loud it gets, 0 to 255, in each hundredth of a second. */
+  peaks: z.array(z.number().int()),
+  /** Where something begins to sound. */
+  onsets: z.array(z.number()),
+});
+export type Sound = z.infer<typeof Sound>;
+
 /** What is known of a clip once it has been read: how its frames are stored, and what they are. */
 export const Pictures = z.object({
   format: z.string(),
@@ -71,6 +83,7 @@ export const Pictures = z.object({
   sizes: z.array(z.number().int()),
   smallSizes: z.array(z.number().int()),
   exposures: z.array(Span),
+  sound: Sound.optional(),
   warnings: z.array(z.string()),
 });
 export type Pictures = z.infer<typeof Pictures>;

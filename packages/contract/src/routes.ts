@@ -231,6 +231,8 @@ export const ROUTES = {
     words: ['size'],
     query: z.object({ from: z.coerce.number(), to: z.coerce.number() }),
   }),
+  /** Opus in WebM, whole or in part. */
+  sound: route('GET', '/api/revisions/:id/sound', 'signed in', { concerns: 'revision' }),
   tracks: route('GET', '/api/revisions/:id/tracks', 'signed in', {
     concerns: 'revision',
     // A version has an address of its own in the page; the newest is what is answered.

@@ -275,6 +275,30 @@ describe('a delay', () => {
     expect(delay(walk, place(1, 4), { ...own, second: 'take-off' })).toBeNull();
   });
 
+  test('of a sound is told in frames, whatever the rate, and again on a revision that was retimed', () => {
+    // A step is heard a sixth of a second after the foot has come down at 13.
+    const heard = { first: 1, onsets: [0.5 + 1 / 6] };
+    const shot = prepareShot(EXEMPLARS.walk!.make({}, {}), { kind: 'walk', sound: heard });
+    const own = delay(shot, place(13, 17))!;
+    expect(own).toMatchObject({ first: 'contact', firstAt: 13, second: 'onset', secondPart: 'sound', frames: 4 });
+    expect(DELAY_MARK.say(own, { frames: 0 }, place(13, 17))).toEqual({
+      now: 'the onset of the sound at 17 comes 4 frames after the contact of the right foot at 13',
+      wanted: 'together',
+    });
+    const asked: PayloadOf<'delay'> = { kind: 'delay', core: '', measured: own, wanted: { frames: 0 } };
+    // The foot comes down at 17 of a cycle of 32.
+    const slow = prepareShot(EXEMPLARS.walk!.make({ length: 32 }, {}), { kind: 'walk', sound: heard });
+    expect(met({ ...place(13, 17), payload: asked }, slow)!.distance).toBeLessThanOrEqual(0);
+    expect(met({ ...place(13, 17), payload: asked }, shot)!.distance).toBeGreaterThan(3);
+    // Without its sound nothing is told.
+    expect(met({ ...place(13, 17), payload: asked }, walk)).toBeUndefined();
+    // At half the rate the same moment is another frame.
+    const half = prepareShot({ ...EXEMPLARS.walk!.make({}, {}), fps: 12 }, { kind: 'walk', sound: heard });
+    expect(shotEvents(half).filter(({ part }) => part === 'sound')).toEqual([
+      { label: 9, name: 'onset', part: 'sound' },
+    ]);
+  });
+
   test('one thing before another has a delay under 0, and stays the same pair on later revisions', () => {
     const [later, earlier] = [
       { name: 'passing', label: 7 },

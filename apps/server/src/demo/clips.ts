@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { FollowedPoint, Tracks } from '@ypsigraph/contract/pictures';
 import { type DrawnShot, figureShot, type FigureShotOptions, sackShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
+import { footsteps } from '@ypsigraph/pictures/drawn/footsteps';
 
 /** A revision that was handed in as a clip, drawn by ourselves. */
 export interface ClipSeed {
@@ -12,6 +13,8 @@ export interface ClipSeed {
   readonly sack?: { readonly keeps: number };
   readonly format: keyof typeof CODECS;
   readonly grain?: number;
+  /** Frames, counted from 0, at which a step is heard. */
+  readonly steps?: readonly number[];
   /** Points that somebody has put on it already, by their names. */
   readonly points?: readonly string[];
   readonly still?: readonly string[];
@@ -28,12 +31,14 @@ export async function drawClip({
   sack,
   format,
   grain = 0,
+  steps,
 }: ClipSeed): Promise<{ shot: DrawnShot; bytes: Buffer }> {
   const shot = figure ? figureShot(figure) : sackShot(sack);
   const folder = await mkdtemp(join(tmpdir(), 'ypsigraph-drawn-'));
   try {
     const path = join(folder, `clip.${format}`);
-    await encodeShot(shot, path, { args: CODECS[format], grain });
+    const sound = steps && { sound: footsteps(steps, shot) };
+    await encodeShot(shot, path, { args: CODECS[format], grain, ...sound });
     return { shot, bytes: await readFile(path) };
   } finally {
     await rm(folder, { recursive: true, force: true });

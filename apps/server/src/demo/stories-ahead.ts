@@ -233,10 +233,12 @@ export const DRAWN: readonly Ahead[] = [
         stage: 'blocking',
         state: 'handed in',
         hoursAgo: 7,
-        note: 'First I tried his walk on paper, on the flat.',
+        note: 'First I tried his walk on paper, on the flat. The steps are my own, on our stairs.',
         clip: {
           figure: { exemplar: 'walk', faults: { slide: 6 }, leg: 165, width: 960, height: 540 },
           format: 'webm',
+          // Each is heard three frames after the foot has come down.
+          steps: [3, 15],
           points: WHOLE,
         },
       },

@@ -51,7 +51,7 @@ export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
       await lockFile(this.database, sha256, transaction);
       const [named] = await this.database.select(
         `SELECT 1 FROM named_files WHERE sha256 = $1
-         UNION ALL SELECT 1 FROM pictures WHERE pack_sha256 = $1 OR small_sha256 = $1 LIMIT 1`,
+         UNION ALL SELECT 1 FROM pictures WHERE $1 IN (pack_sha256, small_sha256, sound_sha256) LIMIT 1`,
         [sha256],
         transaction,
       );

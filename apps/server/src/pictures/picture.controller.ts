@@ -57,6 +57,20 @@ export class PictureController {
     return new StreamableFile(stream);
   }
 
+  /** The sound of a clip, or a range of its bytes. */
+  @On(ROUTES.sound)
+  async sound(
+    @Current() person: Person,
+    @Asked() { params: { id } }: Asked<typeof ROUTES.sound>,
+    @Res() response: Response,
+  ): Promise<void> {
+    const revision = await this.policy.lookAt(person, id);
+    const path = await this.pictures.sound(await this.pictures.fileOf(revision));
+    const headers = { 'Content-Type': 'audio/webm', 'X-Content-Type-Options': 'nosniff', 'Cache-Control': KEPT };
+    // Who goes away in the middle has nothing more to be told.
+    response.sendFile(path, { headers, lastModified: false, dotfiles: 'allow' }, () => undefined);
+  }
+
   /** What lists show of a revision. Its poses and pictures do not change: it is kept by whoever has seen it, once it is there. */
   @On(ROUTES.smallPicture)
   async small(

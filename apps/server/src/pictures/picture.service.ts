@@ -9,7 +9,7 @@ import type { Person } from '@ypsigraph/contract/people';
 import type { SmallPicture } from '@ypsigraph/contract/small-pictures';
 import type { SmallFigure } from '@ypsigraph/core/small/small-figure';
 import { NO_TRACKS } from '@ypsigraph/core/track/picture-shot';
-import { PACK, SMALL_PACK } from '@ypsigraph/pictures/clip-index';
+import { PACK, SMALL_PACK, SOUND } from '@ypsigraph/pictures/clip-index';
 import type { RevisionModel } from '../revisions/revision.models.ts';
 import { clipBeside } from './clips-beside.ts';
 import { Database } from '../database/database.module.ts';
@@ -29,6 +29,7 @@ export interface PictureRow {
   readonly facts: Pictures;
   readonly pack: string;
   readonly small: string;
+  readonly sound: string | null;
 }
 
 /** The pictures of clips, made once for each file, and the points that people put on them. */
@@ -104,6 +105,16 @@ export class PictureService {
     return { stream: createReadStream(path, { start, end: start + bytes - 1 }), bytes };
   }
 
+  /**
+   * Where a clip's sound is kept.
+   * @throws ProblemException where it has none
+   */
+  async sound(sha256: string): Promise<string> {
+    const row = await pictureRow(this.database, sha256);
+    if (!row?.sound) throw notFound('sound');
+    return this.files.pathOf(row.sound);
+  }
+
   /** The points of a revision's pictures; of one that has none yet none, at version 0. */
   tracksOf(revisionId: string, transaction?: Transaction): Promise<Tracks> {
     return tracksOf(this.database, revisionId, transaction);
@@ -161,7 +172,7 @@ export async function tracksOf(database: Database, revisionId: string, transacti
 /** What was made of a clip, and where its pictures are stored. */
 export const pictureRow = async (database: Database, sha256: string): Promise<PictureRow | undefined> => {
   const [row] = await database.select<PictureRow>(
-    'SELECT facts, pack_sha256 AS pack, small_sha256 AS small FROM pictures WHERE file_sha256 = $1',
+    'SELECT facts, pack_sha256 AS pack, small_sha256 AS small, sound_sha256 AS sound FROM pictures WHERE file_sha256 = $1',
     [sha256],
   );
   return row;
@@ -210,20 +221,20 @@ export class PictureMaker {
       if ('noRoom' in answer) throw new StorageFullError();
       if ('failed' in answer) throw new Error(answer.failed);
       const facts = answer.gives;
-      const [pack, small] = [
-        await this.files.receive(createReadStream(join(folder, PACK)), Infinity),
-        await this.files.receive(createReadStream(join(folder, SMALL_PACK)), Infinity),
-      ];
+      const receive = (name: string) => this.files.receive(createReadStream(join(folder, name)), Infinity);
+      const [pack, small] = [await receive(PACK), await receive(SMALL_PACK)];
+      const sound = facts.sound && (await receive(SOUND));
+      const files = [pack, small, ...(sound ? [sound] : [])];
       await this.database.transaction(async (transaction) => {
-        for (const file of [pack, small].sort((a, b) => a.sha256.localeCompare(b.sha256)))
+        for (const file of files.toSorted((a, b) => a.sha256.localeCompare(b.sha256)))
           await lockFile(this.database, file.sha256, transaction);
-        await pack.keep();
-        await small.keep();
+        for (const file of files) await file.keep();
         await this.database.run(
-          `INSERT INTO pictures (file_sha256, facts, pack_sha256, small_sha256) VALUES ($1, $2::jsonb, $3, $4)
+          `INSERT INTO pictures (file_sha256, facts, pack_sha256, small_sha256, sound_sha256) VALUES ($1, $2::jsonb, $3, $4, $5)
            ON CONFLICT (file_sha256) DO UPDATE
-             SET facts = excluded.facts, pack_sha256 = excluded.pack_sha256, small_sha256 = excluded.small_sha256, made_at = now()`,
-          [sha256, JSON.stringify(facts), pack.sha256, small.sha256],
+             SET facts = excluded.facts, pack_sha256 = excluded.pack_sha256, small_sha256 = excluded.small_sha256,
+                 sound_sha256 = excluded.sound_sha256, made_at = now()`,
+          [sha256, JSON.stringify(facts), pack.sha256, small.sha256, sound?.sha256 ?? null],
           transaction,
         );
       });
@@ -233,9 +244,9 @@ export class PictureMaker {
     }
   }
 
-  private async isThere({ pack, small }: PictureRow): Promise<boolean> {
+  private async isThere({ pack, small, sound }: PictureRow): Promise<boolean> {
     try {
-      await Promise.all([this.files.pathOf(pack), this.files.pathOf(small)]);
+      await Promise.all([pack, small, ...(sound === null ? [] : [sound])].map((file) => this.files.pathOf(file)));
       return true;
     } catch (error) {
       if (error instanceof FileMissingError) return false;

@@ -86,6 +86,8 @@ interface Habits extends ChosenBefore {
   readonly clipBy: ClipBy;
   /** How much of a clip shows beneath the figure, 0 to 1. */
   readonly clipStrength: number;
+  /** What sounds is heard. */
+  readonly heard: boolean;
   /** Single letters and digits do something. */
   readonly letters: boolean;
 }
@@ -107,6 +109,7 @@ const HABITS: Habits = {
   alignedBy: null,
   clipBy: 'beside',
   clipStrength: 0.8,
+  heard: false,
   letters: true,
 };
 const HABIT_NAMES = Object.keys(HABITS) as (keyof Habits)[];

@@ -170,6 +170,16 @@ const ACTIONS: readonly KeyAction[] = [
     },
   },
   {
+    keys: 'shift s',
+    does: 'what sounds is heard, or not',
+    letter: true,
+    when: plainKey('S'),
+    act: ({ source }) => {
+      const { heard, set } = useDesk.getState();
+      if (source?.sound) set({ heard: !heard });
+    },
+  },
+  {
     keys: 'l',
     does: 'the dial of a loop',
     letter: true,

@@ -1,4 +1,4 @@
-import { ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Pause, Play, Repeat, Volume2, VolumeX } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Button } from '../kit/button.tsx';
 import { Hint } from '../kit/hint.tsx';
@@ -17,6 +17,7 @@ import {
 import { sameDrawings, useDrawings } from './cures/drawings-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
+import { useSound } from './sound/use-sound.ts';
 
 export const SPEEDS: readonly (readonly [ClockState['speed'], string, string])[] = [
   [1, '1', 'At the shot’s own rate'],
@@ -77,6 +78,8 @@ export function Transport({
   const poseRow = useDesk((state) => state.poseRow);
   const exposes = useDrawings((state) => sameDrawings(state.source, source));
   const dial = useDesk((state) => state.dial);
+  const heard = useDesk((state) => state.heard);
+  const isHeard = useSound(clock, source.sound, heard);
   const { set } = useDesk.getState();
   const comparedBy = useDesk((state) => state.comparedBy);
   const alignedBy = useDesk((state) => state.alignedBy) ?? (beside?.frames === source.frames ? 'label' : 'shown');
@@ -117,6 +120,24 @@ export function Transport({
           </Hint>
         ))}
       </div>
+      {source.sound && (
+        <Hint
+          text={heard ? 'Heard at speed 1, and frame by frame: off' : 'Let it be heard'}
+          shortcut="shift s"
+          side="top"
+        >
+          <Button
+            look="quiet"
+            on={heard}
+            aria-label="Sound"
+            data-heard={isHeard}
+            className="!px-1.5"
+            onClick={() => set({ heard: !heard })}
+          >
+            {heard ? <Volume2 size={14} /> : <VolumeX size={14} />}
+          </Button>
+        </Hint>
+      )}
       {children}
       <Select
         givesBack

@@ -5,9 +5,11 @@ import type { ShotOptions } from '@ypsigraph/core/motion/prepared-shot';
 import type { ExemplarChoice } from '@ypsigraph/contract/briefs';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
+import { usePictures } from '../api/data.ts';
 import { loadShot, marksOf } from '../workers/motion.ts';
 import type { FrameSource } from './frames/frame-source.ts';
 import { MotionSource } from './frames/motion-source.ts';
+import { soundOf } from './pictures/picture-source.ts';
 import { usePictureSource } from './pictures/use-picture-source.ts';
 import { useTracks } from './pictures/use-points.ts';
 import type { Tracks } from '@ypsigraph/contract/pictures';
@@ -42,10 +44,19 @@ function useMotionSource(
   shot: Shot | undefined,
   revision: Revision | undefined,
 ): { source?: MotionSource; error?: string } {
+  const clip = revision?.clip ?? undefined;
+  const { data: facts, error: silent } = usePictures(clip?.made && !clip.refused ? revision!.id : null);
+  const isAsked = clip?.made === true && !clip.refused && facts === undefined && silent === undefined;
   const options = shot && revision && shotOptions(shot.brief, revision);
+  const heard = clip && facts?.sound && { sound: { first: clip.firstLabel, onsets: facts.sound.onsets } };
   const key =
-    revision && options
-      ? (['source', revision.id, JSON.stringify(options), JSON.stringify(shot.brief.exemplar)] as const)
+    revision && options && !isAsked
+      ? ([
+          'source',
+          revision.id,
+          JSON.stringify({ ...options, ...heard }),
+          JSON.stringify(shot.brief.exemplar),
+        ] as const)
       : null;
   const { data, error } = useSWRImmutable<MotionSource, Error, typeof key>(
     key,
@@ -54,7 +65,10 @@ function useMotionSource(
       const how = JSON.parse(taken) as ShotOptions;
       const prepared = await loadShot(address, how);
       if ('error' in prepared) throw new NotPrepared(prepared.error, prepared.passing === true);
-      return new MotionSource(prepared.shot, marksOf(address, how), JSON.parse(exemplar) as ExemplarChoice | null);
+      const chosen = JSON.parse(exemplar) as ExemplarChoice | null;
+      const sound =
+        clip && facts && soundOf({ facts, revision: id }, { first: clip.firstLabel, fps: prepared.shot.fps });
+      return new MotionSource(prepared.shot, marksOf(address, how), chosen, sound);
     },
     { shouldRetryOnError: (e: Error) => e instanceof NotPrepared && e.passing, errorRetryInterval: 2_000 },
   );

@@ -72,6 +72,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     still: options.still ?? [],
     groups: options.groups ?? [],
     plan: options.plan ?? [],
+    onsets: (options.sound?.onsets ?? []).map((seconds) => options.sound!.first + seconds * timed.fps),
     warnings,
   };
 }

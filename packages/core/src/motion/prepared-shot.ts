@@ -44,6 +44,8 @@ export interface ShotOptions {
   readonly groups?: readonly string[];
   /** Poses that are planned, and when. */
   readonly plan?: readonly PlannedPose[];
+  /** The sound that goes with it: the label at which it begins, and the seconds behind that at which something begins to sound. */
+  readonly sound?: { readonly first: number; readonly onsets: readonly number[] };
 }
 
 export type Ground = 'flat' | 'steps';
@@ -99,6 +101,8 @@ export interface PreparedShot extends PosedFigure {
   readonly still: readonly string[];
   readonly groups: readonly string[];
   readonly plan: readonly PlannedPose[];
+  /** Labels at which something begins to sound; parts of a frame count. */
+  readonly onsets: readonly number[];
   readonly warnings: readonly string[];
 }
 

@@ -15,7 +15,7 @@ const LIMBS: Readonly<Record<string, string>> = {
 };
 
 /** Parts on the middle line that are called by their own word. */
-const CENTRE = ['hips', 'spine', 'chest', 'neck', 'head', 'master', 'camera', 'trunk', 'pelvis', 'shoulders'];
+const CENTRE = ['hips', 'spine', 'chest', 'neck', 'head', 'master', 'camera', 'trunk', 'pelvis', 'shoulders', 'sound'];
 
 /** What a part or role is called, and whether that is a word of the trade or a joint's own name. */
 function named(part: string | undefined): { readonly name: string; readonly ofJoint?: true } {

@@ -1,14 +1,17 @@
-import { spawn } from 'node:child_process';
+import { type ChildProcessWithoutNullStreams, spawn } from 'node:child_process';
 import { once } from 'node:events';
+import type { Writable } from 'node:stream';
 import sharp from 'sharp';
 import { wobble } from './pencil.ts';
 import type { DrawnShot } from './drawn-shots.ts';
+import type { DrawnSound } from './footsteps.ts';
 
 export interface EncodeOptions {
   /** Codec and quality, as ffmpeg is told them. */
   readonly args: readonly string[];
   /** Grain of the film, standard deviation of 0…255. */
   readonly grain?: number;
+  readonly sound?: DrawnSound;
 }
 
 /** Codecs by the format that is wanted. */
@@ -36,7 +39,11 @@ export const rendered = (svg: string): Promise<Buffer> =>
   sharp(Buffer.from(svg)).flatten().removeAlpha().raw().toBuffer();
 
 /** Draws a shot and encodes it by ffmpeg. */
-export async function encodeShot(shot: DrawnShot, to: string, { args, grain = 0 }: EncodeOptions): Promise<void> {
+export async function encodeShot(
+  shot: DrawnShot,
+  to: string,
+  { args, grain = 0, sound }: EncodeOptions,
+): Promise<void> {
   const { width, height, fps, frames } = shot;
   const child = spawn(
     'ffmpeg',
@@ -53,10 +60,17 @@ export async function encodeShot(shot: DrawnShot, to: string, { args, grain = 0 
         '-s',
         `${width}x${height}`,
       ],
-      ...['-r', String(fps), '-i', 'pipe:0', ...args, '-map_metadata', '-1', '-fflags', '+bitexact', to],
+      ...['-r', String(fps), '-i', 'pipe:0'],
+      ...(sound ? ['-f', 'f32le', '-ar', String(sound.rate), '-ac', '1', '-i', 'pipe:3'] : []),
+      ...[...args, '-map_metadata', '-1', '-fflags', '+bitexact', to],
     ],
-    { stdio: ['pipe', 'ignore', 'pipe'] },
-  );
+    { stdio: ['pipe', 'ignore', 'pipe', 'pipe'] },
+  ) as ChildProcessWithoutNullStreams;
+  const heard = child.stdio[3] as Writable;
+  // A codec that wants none of it goes away before it has all.
+  heard.on('error', () => undefined);
+  if (sound) heard.end(new Uint8Array(sound.samples.buffer));
+  else heard.end();
   let said = '';
   child.stderr.on('data', (chunk) => (said += String(chunk)));
   const ended = once(child, 'close') as Promise<[number]>;

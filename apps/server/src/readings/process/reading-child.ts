@@ -45,9 +45,10 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
   decode: async ({ path, folder, fileName, fps }) => {
     const { readClip } = await import('@ypsigraph/pictures/read-clip');
     const made = await readClip(path, { folder, fileName, fps, onProgress: tell });
-    const { pictures, sizes, smallSizes, exposures, warnings, ...facts } = made;
+    const { pictures, sizes, smallSizes, exposures, warnings, sound, ...facts } = made;
     const lists = { pictures: [...pictures], sizes: [...sizes], smallSizes: [...smallSizes], warnings: [...warnings] };
-    return { gives: { ...facts, ...lists, exposures: [...exposures] } };
+    const heard = sound && { sound: { ...sound, peaks: [...sound.peaks], onsets: [...sound.onsets] } };
+    return { gives: { ...facts, ...lists, ...heard, exposures: [...exposures] } };
   },
   'measure points': async ({ to, fileName: file, format, facts, tracks, options, warnings }) => {
     writeFileSync(to, JSON.stringify(reportPictures(facts, tracks, options, { file, format, warnings })));

@@ -13,6 +13,7 @@ import type { PictureTracks } from '@ypsigraph/core/track/picture-shot';
 import type { PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
 import type { PictureFrames } from '../pictures/picture-frames.ts';
+import type { HeardSound } from '../sound/heard-sound.ts';
 
 /** What a point does over the shot, one value a frame (a speed: one a step). */
 export const SIGNALS = ['speed', 'height', 'turn', 'turn in the world', 'distance'] as const;
@@ -65,6 +66,8 @@ export interface FrameSource {
   readonly exemplar?: ExemplarChoice | null;
   /** Frames that are pictures: what is laid over them, blended with them or read from them. */
   readonly pictures?: PictureFrames;
+  /** What is heard with it. */
+  readonly sound?: HeardSound;
   /** What people have put on its pictures. */
   readonly tracks?: PictureTracks;
   /** It is seen from one side only. */

@@ -14,6 +14,7 @@ import { type ShotEvent, shotEvents } from '@ypsigraph/core/measure/keys/shot-ev
 import { FigureScene } from '../paper/figure-scene.ts';
 import type { PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
+import type { HeardSound } from '../sound/heard-sound.ts';
 import { drawSmallFigure } from '../poses/small-figure.ts';
 import { exercisePoint } from './exercise-point.ts';
 import { measureMark, met } from '@ypsigraph/core/mark/mark';
@@ -59,11 +60,13 @@ export class MotionSource implements FrameSource {
   /**
    * @param marks what measures for marks: the page itself, where there is no worker to do it
    * @param exemplar the one its brief has chosen
+   * @param sound what is heard with it: that of the clip which came with it
    */
   constructor(
     readonly measured: PreparedShot,
     marks: MarkMeasures = inThePage(measured),
     readonly exemplar: ExemplarChoice | null = null,
+    readonly sound?: HeardSound,
   ) {
     const shot = withoutRestInFront(asPlayed(measured));
     this.shot = shot;

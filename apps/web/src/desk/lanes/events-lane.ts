@@ -30,7 +30,7 @@ export const EVENTS_LANE: Lane<Events> = {
   id: 'events',
   name: 'events',
   legend:
-    'stroke: a key pose; triangles: a start and a stop; diamond: a turning point; ring: a look. With a delay mark begun a click picks one',
+    'stroke: a key pose; triangles: a start and a stop; diamond: a turning point; ring: a look; dot: a sound. With a delay mark begun a click picks one',
   needs: 'figure',
   prepare({ source, marks, writes }) {
     const asked = marks.filter(
@@ -135,6 +135,9 @@ function sign(context: CanvasRenderingContext2D, name: string, x: number, y: num
     context.lineTo(x - HALF, y);
     context.closePath();
     context.stroke();
+  } else if (name === 'onset') {
+    context.arc(x, y, HALF - 1, 0, 2 * Math.PI);
+    context.fill();
   } else if (name === 'look') {
     context.arc(x, y, HALF - 0.5, 0, 2 * Math.PI);
     context.stroke();

@@ -4,6 +4,7 @@ import { FINDINGS_LANE } from './findings-lane.ts';
 import { FOOTFALLS_LANE } from './footfalls-lane.ts';
 import { HOLDS_LANE } from './holds-lane.ts';
 import { KEYS_LANE } from './keys-lane.ts';
+import { SOUND_LANE } from './sound-lane.ts';
 import { POINTS_LANE } from './points-lane.ts';
 import { PLAN_LANE } from './plan-lane.ts';
 import type { AnyLane } from './lane.ts';
@@ -16,6 +17,7 @@ export const LANES: readonly AnyLane[] = [
   PLAN_LANE,
   FOOTFALLS_LANE,
   EVENTS_LANE,
+  SOUND_LANE,
   EXPOSURES_LANE,
   POINTS_LANE,
   KEYS_LANE,

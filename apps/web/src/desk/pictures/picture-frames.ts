@@ -44,7 +44,7 @@ export class PictureFrames {
 
   constructor(
     readonly facts: Pictures,
-    revision: string,
+    readonly revision: string,
     fetcher: Fetcher = fetchBlob,
     private readonly decode: Decoder = (blob) => createImageBitmap(blob),
   ) {

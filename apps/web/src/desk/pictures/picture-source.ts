@@ -1,5 +1,7 @@
+import { addressOf } from '@ypsigraph/contract/route';
+import { ROUTES } from '@ypsigraph/contract/routes';
 import { pairLengths, shapeOverRest } from '@ypsigraph/core/measure/pictures/pairs-and-shapes';
-import type { ShotEvent } from '@ypsigraph/core/measure/keys/shot-events';
+import { onsetEvents, type ShotEvent } from '@ypsigraph/core/measure/keys/shot-events';
 import type { KeyPose } from '@ypsigraph/core/measure/keys/key-poses';
 import type { PathFaults } from '@ypsigraph/core/measure/spacing/path-faults';
 import type { PointPath } from '@ypsigraph/core/measure/spacing/point-path';
@@ -14,8 +16,15 @@ import type { FigureFacts, FrameSource, Signal, Travel } from '../frames/frame-s
 import { MotionSource } from '../frames/motion-source.ts';
 import type { PaperScene } from '../paper/paper-scene.ts';
 import type { ViewRig } from '../paper/view-rig.ts';
+import { onsetLabels, type HeardSound } from '../sound/heard-sound.ts';
 import type { PictureFrames } from './picture-frames.ts';
 import { PictureScene } from './picture-scene.ts';
+
+/** The sound of some pictures, as it lies on an axis; undefined where they have none. */
+export const soundOf = (
+  { facts: { sound }, revision }: Pick<PictureFrames, 'facts' | 'revision'>,
+  axis: Pick<HeardSound, 'first' | 'fps'>,
+): HeardSound | undefined => sound && { facts: sound, address: addressOf(ROUTES.sound, { id: revision }), ...axis };
 
 /**
  * Pictures as a source of frames. What its points do is measured on the figure they make, by the same functions as a motion's; without points it
@@ -34,6 +43,7 @@ export class PictureSource implements FrameSource {
   readonly parts: readonly string[];
   readonly flat = true;
   readonly exposed: FrameSource['exposed'];
+  readonly sound?: HeardSound;
   /** The figure that its points make. */
   readonly made: PictureFigure | undefined;
   private readonly inner: MotionSource | undefined;
@@ -50,7 +60,10 @@ export class PictureSource implements FrameSource {
     this.frames = facts.frames;
     this.fps = facts.fps;
     this.first = options.firstFrame ?? 1;
-    this.made = pictureFigure(facts, tracks, options);
+    const sound = soundOf(pictures, { first: this.first, fps: this.fps });
+    if (sound) this.sound = sound;
+    const heard = sound && { sound: { first: this.first, onsets: sound.facts.onsets } };
+    this.made = pictureFigure(facts, tracks, { ...options, ...heard });
     this.inner = this.made && new MotionSource(this.made.shot);
     // A loop that nobody can tell yet is played as one where the exercise is one.
     const asked = options.loop === 'auto' ? 'none' : (options.loop ?? 'none');
@@ -102,11 +115,12 @@ export class PictureSource implements FrameSource {
     return this.inner?.activity(part) ?? new Float64Array(Math.max(0, this.frames - 1));
   }
 
-  /** Those of its figure; without one each drawing that is held, at most a few dozen, evenly chosen. */
+  /** Those of its figure; without one what is heard. */
   events(): readonly ShotEvent[] {
-    return this.inner?.events() ?? [];
+    return this.inner?.events() ?? (this.sound ? onsetEvents(onsetLabels(this.sound)) : []);
   }
 
+  /** Those of its figure; without one each drawing that is held, at most a few dozen, evenly chosen. */
   keyPoses(): readonly KeyPose[] {
     if (this.inner) return this.inner.keyPoses();
     const every = Math.max(1, Math.ceil(this.exposed!.length / 24));

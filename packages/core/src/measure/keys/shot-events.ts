@@ -13,7 +13,7 @@ import { keyPoses } from './key-poses.ts';
 export interface ShotEvent {
   /** Label of its frame. */
   readonly label: number;
-  /** What it is called: a key pose by its name, else `start`, `stop`, `farthest` or `look`. */
+  /** What it is called: a key pose by its name, else `start`, `stop`, `farthest`, `look` or, of the sound, `onset`. */
   readonly name: string;
   /** The part that does it; the whole body's have none. */
   readonly part?: string;
@@ -40,8 +40,8 @@ const ASKED: readonly (readonly [part: string, ...roles: Role[]])[] = [
 const known = new WeakMap<PreparedShot, readonly ShotEvent[]>();
 
 /**
- * What happens in a shot, in order of frames: its key poses, where each part of the body starts and stops, where it turns round, and where a look begins.
- * Of blocking only its key poses, since nothing moves. Worked out once a shot.
+ * What happens in a shot, in order of frames: its key poses, where each part of the body starts and stops, where it turns round, where a look begins,
+ * and where something begins to sound. Of blocking only its key poses and sounds, since nothing moves. Worked out once a shot.
  */
 export function shotEvents(shot: PreparedShot): readonly ShotEvent[] {
   const events = known.get(shot) ?? workOut(shot);
@@ -49,10 +49,30 @@ export function shotEvents(shot: PreparedShot): readonly ShotEvent[] {
   return events;
 }
 
+/** The part of the body, so to speak, that sounds. */
+export const SOUNDS = 'sound';
+
+/** Where something begins to sound, as events: on the frames that are seen then. */
+export const onsetEvents = (labels: readonly number[]): ShotEvent[] =>
+  [...new Set(labels.map((label) => Math.floor(label + 1e-6)))].map((label) => ({
+    label,
+    name: 'onset',
+    part: SOUNDS,
+  }));
+
+/** Those of a shot's own frames. */
+function onsetsWithin(shot: PreparedShot): ShotEvent[] {
+  const last = shot.firstFrame + shot.played.motion.frames - 1;
+  return onsetEvents(shot.onsets).filter(({ label }) => label >= shot.firstFrame && label <= last);
+}
+
+const inOrder = (events: readonly ShotEvent[]): ShotEvent[] =>
+  events.toSorted((a, b) => a.label - b.label || (a.part ?? '').localeCompare(b.part ?? ''));
+
 function workOut(shot: PreparedShot): ShotEvent[] {
   const poses = keyPoses(shot).map(({ label, name, part }): ShotEvent => ({ label, name, ...(part && { part }) }));
   const named = poses.filter(({ name }) => name !== 'pose');
-  if (shot.exposures.blocking) return poses;
+  if (shot.exposures.blocking) return inOrder([...poses, ...onsetsWithin(shot)]);
   const parts = ASKED.flatMap(([part, ...roles]): ShotEvent[] => {
     const joint = roles.map((role) => shot.roles[role]).find((own) => own !== undefined);
     if (joint === undefined) return [];
@@ -65,10 +85,8 @@ function workOut(shot: PreparedShot): ShotEvent[] {
     .among(measureLooks(shot).readings)
     .map(({ detail: { from } }): ShotEvent => ({ label: Math.round(from), name: 'look', part: 'head' }));
   const body = named.length > 0 ? [] : endsOf(shot, poseSignal(shot));
-  const all = [...named, ...body, ...parts, ...looks];
-  return all
-    .filter((own, k) => all.findIndex((other) => isSame(own, other)) === k)
-    .sort((a, b) => a.label - b.label || (a.part ?? '').localeCompare(b.part ?? ''));
+  const all = [...named, ...body, ...parts, ...looks, ...onsetsWithin(shot)];
+  return inOrder(all.filter((own, k) => all.findIndex((other) => isSame(own, other)) === k));
 }
 
 /** Where something turns round without a rest it neither stops nor starts; where it stops for a while its turning point is that. */
