@@ -44,5 +44,5 @@ export async function choose(within: Page | Locator, list: string, option: strin
     const text = texts.find((own) => (typeof option === 'string' ? own === option : option.test(own)));
     if (text === undefined) throw new Error(`${list} has no ${String(option)}, but ${texts.join(', ')}`);
     await select.selectOption({ label: text }, { timeout: 1000 });
-  }).toPass();
+  }).toPass({ timeout: 60_000 });
 }

@@ -7,6 +7,7 @@ import { type DrawnShot, figureShot } from '@ypsigraph/pictures/drawn/drawn-shot
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
 import sharp from 'sharp';
 import { encode, FORMATS, SIZE, zip } from '../packages/pictures/test/clips.ts';
+import { addSteps } from '../packages/pictures/test/sounding.ts';
 import { make, settled, words } from './at-the-desk.ts';
 import { choose, openShot, test, walkFile } from './people.ts';
 
@@ -303,12 +304,13 @@ test('what is no clip is refused in words, and nothing of it is handed in', asyn
   await expect(page.getByRole('alert')).toContainText('no such clip is in it');
 });
 
-test('a motion and the clip of it come together: side by side on one axis, put right, and the figure over the clip', async ({
+test('a motion and the clip of it come together: side by side on one axis, put right, heard, and the figure over the clip', async ({
   comeInAs,
 }) => {
   const page = await comeInAs('Quirin Abendroth');
   await handInPage(page, 'Two voices');
-  const clip = encode(join(folder, 'beside.webm'), COUNTING, { args: FORMATS[0]![2] });
+  const silent = encode(join(folder, 'silent.webm'), COUNTING, { args: FORMATS[0]![2] });
+  const clip = addSteps(silent, [6, 15], { to: join(folder, 'beside.webm'), codec: ['-c:a', 'libopus'] });
   await page.getByLabel(/Drop your motion/).setInputFiles(walkFile('turn.bvh'));
   await expect(page.getByTestId('file-check')).toContainText('joints');
   await page.getByLabel(/The clip of it/).setInputFiles(clip);
@@ -332,6 +334,23 @@ test('a motion and the clip of it come together: side by side on one axis, put r
   await page.waitForResponse((response) => /clip$/.test(response.url()) && response.ok());
   await page.reload();
   await expect(page.getByRole('spinbutton', { name: 'clip from frame' })).toHaveValue('5');
+
+  // Its sound is heard, and lies where it lies: a step at its seventh frame is one of the motion's eleventh.
+  const sounds = page.getByRole('button', { name: 'Sound', exact: true });
+  await sounds.click();
+  await expect(sounds).toHaveAttribute('data-heard', 'true');
+  await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
+  await page.keyboard.press('Shift+S');
+  await expect(sounds).toHaveAttribute('aria-pressed', 'false');
+  const teacher = await comeInAs('Ottoline Farrow');
+  await openShot(teacher, 'Quirin Abendroth', 'Two voices');
+  await expect(teacher.getByTestId('lanes')).toHaveAttribute('data-lanes', /sound/);
+  await teacher.getByRole('slider', { name: 'Frame', exact: true }).focus();
+  await teacher.keyboard.press('9');
+  const composer = teacher.getByTestId('composer');
+  await choose(composer, 'second', /^11\s+onset of the sound/);
+  await expect(teacher.getByTestId('told')).toContainText('the onset of the sound at 11 comes');
+  await teacher.close();
 
   await choose(page, 'How motion and clip are seen', 'over the clip');
   const beneath = page.getByRole('img', { name: 'The clip beneath the figure' });

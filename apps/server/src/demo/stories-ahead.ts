@@ -258,6 +258,7 @@ export const DRAWN: readonly Ahead[] = [
         beside: {
           figure: { exemplar: 'jump', on: 2, leg: 150, width: 960, height: 540 },
           format: 'webm',
+          steps: [36],
           grain: 2,
           firstLabel: 1,
         },

@@ -52,9 +52,12 @@ export function shotEvents(shot: PreparedShot): readonly ShotEvent[] {
 /** The part of the body, so to speak, that sounds. */
 export const SOUNDS = 'sound';
 
+/** A sound that begins this shortly before a frame, in frames, begins with it: codecs put theirs some milliseconds off. */
+const WITH_THE_NEXT = 0.25;
+
 /** Where something begins to sound, as events: on the frames that are seen then. */
 export const onsetEvents = (labels: readonly number[]): ShotEvent[] =>
-  [...new Set(labels.map((label) => Math.floor(label + 1e-6)))].map((label) => ({
+  [...new Set(labels.map((label) => Math.floor(label + WITH_THE_NEXT)))].map((label) => ({
     label,
     name: 'onset',
     part: SOUNDS,
