@@ -342,15 +342,6 @@ test('a motion and the clip of it come together: side by side on one axis, put r
   await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
   await page.keyboard.press('Shift+S');
   await expect(sounds).toHaveAttribute('aria-pressed', 'false');
-  const teacher = await comeInAs('Ottoline Farrow');
-  await openShot(teacher, 'Quirin Abendroth', 'Two voices');
-  await expect(teacher.getByTestId('lanes')).toHaveAttribute('data-lanes', /sound/);
-  await teacher.getByRole('slider', { name: 'Frame', exact: true }).focus();
-  await teacher.keyboard.press('9');
-  const composer = teacher.getByTestId('composer');
-  await choose(composer, 'second', /^11\s+onset of the sound/);
-  await expect(teacher.getByTestId('told')).toContainText('the onset of the sound at 11 comes');
-  await teacher.close();
 
   await choose(page, 'How motion and clip are seen', 'over the clip');
   const beneath = page.getByRole('img', { name: 'The clip beneath the figure' });
@@ -361,6 +352,15 @@ test('a motion and the clip of it come together: side by side on one axis, put r
   await page.waitForResponse((response) => /clip$/.test(response.url()) && response.ok());
   expect(await settled(page)).not.toBe(before);
   await choose(page, 'How motion and clip are seen', 'clip beside');
+
+  const teacher = await comeInAs('Ottoline Farrow');
+  await openShot(teacher, 'Quirin Abendroth', 'Two voices');
+  await expect(teacher.getByTestId('lanes')).toHaveAttribute('data-lanes', /sound/);
+  await teacher.getByRole('slider', { name: 'Frame', exact: true }).focus();
+  await teacher.keyboard.press('9');
+  const composer = teacher.getByTestId('composer');
+  await choose(composer, 'second', /^11\s+onset of the sound/);
+  await expect(teacher.getByTestId('told')).toContainText('the onset of the sound at 11 comes');
 });
 
 test('a clip that is handed in from a phone is shown there, and can be withdrawn', async ({ comeInAs }) => {
