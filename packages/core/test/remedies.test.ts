@@ -309,7 +309,16 @@ describe('what was asked for is what comes out', () => {
 
   test('halves that differ are made from one another, an arm from the other one', () => {
     const uneven = walkExemplar({}, { halfHeight: 4 });
-    expect(value(made(uneven, walking, 'mirror:half=1'), 'mirror.height')).toBeLessThan(0.3);
+    const half = 12 * 4 * uneven.joints.length;
+    for (const [text, from, to] of [
+      ['mirror:half=1', 0, half],
+      ['mirror:half=2', half, 2 * half],
+    ] as const) {
+      const treated = made(uneven, walking, text);
+      expect(value(treated, 'mirror.height')).toBeLessThan(0.3);
+      // The half that the other is made from is what it was, to the bit.
+      expect(motionOf(treated).rotations.slice(from, to)).toEqual(uneven.rotations.slice(from, to));
+    }
     const one = made(walkExemplar({}, { frozenArm: 1 }), walking, 'mirror:from=R,parts=arm.L');
     expect(largestDifference(motionOf(one).rotations, walk.rotations)).toBeLessThan(1e-3);
   });
