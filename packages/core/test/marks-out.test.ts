@@ -72,7 +72,10 @@ describe('marks as web annotations', () => {
         const shot = { ...SHOT, fps, first };
         const own = MARKS.map((one) => ({ ...one, from: one.from + first, to: one.to + first }));
         expect(readWebAnnotations(writeWebAnnotations(own, shot), shot)).toEqual(
-          own.map(({ now: _, wanted: __, state: ___, ...rest }) => rest),
+          own.map(({ now, wanted, state: _, ...rest }) => ({
+            ...rest,
+            described: [now && `now: ${now}`, wanted && `wanted: ${wanted}`].filter((text) => text !== ''),
+          })),
         );
       }
   });
@@ -108,6 +111,11 @@ describe('marks as web annotations', () => {
   test.each([
     ['no JSON', '{', /no JSON/],
     ['none', '{"items":[]}', /no annotation/],
+    [
+      'too many',
+      JSON.stringify(Array(501).fill({ target: { selector: { value: 't=1' } } })),
+      /501 annotations.*at most 500/,
+    ],
     ['one that lies nowhere', '{"items":[{"target":{}}]}', /annotation 1 does not say when/],
   ])('%s is refused in words', (_, text, message) => {
     expect(() => readWebAnnotations(text, SHOT)).toThrow(FormatError);

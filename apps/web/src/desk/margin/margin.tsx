@@ -27,6 +27,7 @@ import { findingDraft } from './finding-draft.ts';
 import { FindingsFold } from './findings-fold.tsx';
 import { MarkCard } from './mark-card.tsx';
 import { asked, type Pending, useOutgoing } from './outgoing.ts';
+import { BringMarksIn } from './bring-marks-in.tsx';
 import { TakeMarksAway } from './take-marks-away.tsx';
 import { ReadingsFold } from './readings-fold.tsx';
 
@@ -70,12 +71,13 @@ export function Margin({ earlier, others, marks }: Props) {
     if (changes) add({ key, ...asked(ROUTES.changeMark, { id: changes.id }, changeOf(made)) });
     else add({ key, ...asked(ROUTES.makeMark, { id: revision.id }, asNewMark(made)) });
   };
+  /** Whatever becomes of its numbers, what was written is sent. */
+  const measuredAndSaved = (made: Draft): Promise<void> =>
+    measured(made, source)
+      .catch(() => made)
+      .then(save);
   const make = (made: Draft): void => {
-    // Whatever becomes of its numbers, what was written is sent.
-    if (made.moved)
-      void measured(made, source)
-        .catch(() => made)
-        .then(save);
+    if (made.moved) void measuredAndSaved(made);
     else save(made);
     setDraft(undefined);
     useDesk.getState().set({ pencil: false });
@@ -191,7 +193,12 @@ export function Margin({ earlier, others, marks }: Props) {
             connection. Nothing is lost.
           </p>
         )}
-        <TakeMarksAway marks={shown} />
+        <div className="flex flex-wrap items-center justify-center gap-1 p-2">
+          {canMark && (
+            <BringMarksIn marks={own} onMarks={(drafts) => drafts.forEach((one) => void measuredAndSaved(one))} />
+          )}
+          <TakeMarksAway marks={shown} />
+        </div>
         {shot.marks.length > shown.length || every ? (
           <div className="border-t border-edge p-2 text-center">
             <Button look="quiet" className="text-xs" onClick={() => setEvery(!every)}>

@@ -59,18 +59,16 @@ export function TakeMarksAway({ marks }: { marks: readonly Mark[] }) {
     saveText(way.write(own, shown), `${revision.fileName.replace(/\.[^.]*$/, '')}-marks${ending}`);
   };
   return (
-    <div className="border-t border-edge p-2 text-center">
-      <Select
-        givesBack
-        label="Take the marks away as"
-        className="text-xs"
-        value=""
-        options={[
-          { value: '', text: 'Take the marks away as …' },
-          ...WAYS.map(({ text, ending }) => ({ value: ending, text })),
-        ]}
-        onChange={take}
-      />
-    </div>
+    <Select
+      givesBack
+      label="Take the marks away as"
+      className="text-xs"
+      value=""
+      options={[
+        { value: '', text: 'Take the marks away as …' },
+        ...WAYS.map(({ text, ending }) => ({ value: ending, text })),
+      ]}
+      onChange={take}
+    />
   );
 }

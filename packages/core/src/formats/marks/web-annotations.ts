@@ -44,8 +44,14 @@ export function writeWebAnnotations(marks: readonly FrameMark[], shot: MarkedSho
 /** Seconds to a microsecond: a frame is found again at any rate. */
 const exact = (seconds: number): string => String(Number(seconds.toFixed(6)));
 
-/** What is read of an annotation: where it lies, and its words. */
-export type ReadMark = Pick<FrameMark, 'id' | 'kind' | 'from' | 'to' | 'point' | 'words' | 'weight' | 'author' | 'at'>;
+/** Annotations of one page at most. */
+const MOST = 500;
+
+/** What is read of an annotation: where it lies, its words, and what else it describes: what there was, what was wanted. */
+export type ReadMark = Pick<
+  FrameMark,
+  'id' | 'kind' | 'from' | 'to' | 'point' | 'words' | 'weight' | 'author' | 'at'
+> & { readonly described: readonly string[] };
 
 interface Loose {
   readonly [name: string]: unknown;
@@ -61,7 +67,7 @@ const asText = (value: unknown): string => (typeof value === 'string' ? value : 
  * Reads a page of web annotations: of another installation, or of any program that writes them with stretches of time.
  *
  * @param shot the shot they are laid on: its rate and its first label
- * @throws FormatError where there are none, or one has no stretch of time
+ * @throws FormatError where there are none, or too many, or one has no stretch of time
  */
 export function readWebAnnotations(text: string, { fps, first }: Pick<MarkedShot, 'fps' | 'first'>): ReadMark[] {
   let page: unknown;
@@ -72,10 +78,14 @@ export function readWebAnnotations(text: string, { fps, first }: Pick<MarkedShot
   }
   const items = Array.isArray(page) ? page : asList(asObject(page).items);
   if (items.length === 0) throw new FormatError('there is no annotation in it');
+  if (items.length > MOST)
+    throw new FormatError(`there are ${items.length} annotations in it; at most ${MOST} can be read`);
   return items.map((item, k) => {
     const own = asObject(item);
     const bodies = asList(own.body).map(asObject);
-    const said = (purpose: string): string => asText(bodies.find((body) => body.purpose === purpose)?.value);
+    const all = (purpose: string | undefined): string[] =>
+      bodies.filter((body) => body.purpose === purpose).map(({ value }) => asText(value));
+    const said = (purpose: string | undefined): string => all(purpose)[0] ?? '';
     const selector = asObject(asList(asObject(own.target).selector)[0]);
     const match = /^t=(?:npt:)?(\d+(?:\.\d+)?)?(?:,(\d+(?:\.\d+)?))?$/.exec(asText(selector.value));
     if (!match || (match[1] === undefined && match[2] === undefined))
@@ -87,7 +97,8 @@ export function readWebAnnotations(text: string, { fps, first }: Pick<MarkedShot
       kind: said('classifying') || 'note',
       ...{ from, to },
       point: said('identifying') || null,
-      words: said('commenting') || asText(bodies.find(({ purpose }) => purpose === undefined)?.value),
+      words: said('commenting') || said(undefined),
+      described: all('describing'),
       weight: said('assessing') || 'should',
       author: asText(asObject(own.creator).name),
       at: asText(own.created),
