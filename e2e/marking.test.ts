@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 import { readBvh } from '@ypsigraph/core/formats/bvh/read-bvh';
 import { measureMark } from '@ypsigraph/core/mark/mark';
@@ -208,4 +209,33 @@ test('a finding is put aside with its reason, stays aside, and is taken back', a
   await expect(page.getByTestId('aside')).toContainText('The deck gives way there.');
   await page.getByTestId('aside').getByRole('button', { name: 'Undo' }).click();
   await expect(findings).toHaveCount(count);
+});
+
+test('marks are taken away as web annotations, and those of elsewhere are brought in, once', async ({ comeInAs }) => {
+  const page = await comeInAs('Ottoline Farrow');
+  await atDesk(page, 'Nilufar Rashidova', 'Foghorn');
+  await page.keyboard.press('.');
+  await make(page, 'She waits for the horn: let me see it.');
+  const marks = page.getByTestId('mark');
+  await expect(marks).toHaveCount(1);
+  const saving = page.waitForEvent('download');
+  await choose(page, 'Take the marks away as', 'web annotations (JSON-LD)');
+  const text = readFileSync(await (await saving).path(), 'utf8');
+  const bring = async (content: string): Promise<void> =>
+    page
+      .getByLabel('Bring marks in')
+      .setInputFiles({ name: 'marks.jsonld', mimeType: 'application/ld+json', buffer: Buffer.from(content) });
+  await bring(text);
+  await expect(page.getByText('No marks were brought in')).toBeVisible();
+  await expect(page.getByText(/it is here already/)).toBeVisible();
+  // Another school’s, on the same frames.
+  await bring(text.replaceAll('She waits', 'He waits').replaceAll('Ottoline Farrow', 'Bram Hoekstra'));
+  await expect(marks).toHaveCount(2);
+  await expect(marks.filter({ hasText: 'He waits for the horn: let me see it. (Bram Hoekstra)' })).toContainText(
+    'not sent',
+  );
+  await bring('{');
+  await expect(page.getByText('this is no JSON that can be read')).toBeVisible();
+  await page.reload();
+  await expect(marks).toHaveCount(2);
 });
