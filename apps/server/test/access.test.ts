@@ -163,6 +163,7 @@ const OWN_TESTS: readonly string[] = [
   'acceptInvitation',
   'dropPhrase',
   'pictureFrames',
+  'sound',
   'uploadState',
   'uploadPart',
   'dropUpload',
