@@ -46,6 +46,7 @@ describe('migrations', () => {
       { name: '0013-demonstrations' },
       { name: '0014-cures' },
       { name: '0015-animations' },
+      { name: '0016-sounds' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -102,11 +102,7 @@ test('a clip is read frame by frame; with its points it is measured as a motion 
 });
 
 test('a clip that sounds is heard by whoever may see it, whole or in part', async () => {
-  const { student, shot } = await handIn(
-    'Quirin Abendroth',
-    await clip(walk, 'heard.mp4', 'mp4', [2, 14]),
-    'heard.mp4',
-  );
+  const { student, shot } = await handIn('Kiri Tamatea', await clip(walk, 'heard.mp4', 'mp4', [2, 14]), 'heard.mp4');
   const { id } = shot.revisions.at(-1)!;
   const { body } = await student.get(`/api/revisions/${id}/pictures`).expect(200);
   const { sound } = body as Pictures;
