@@ -114,6 +114,7 @@ test('a clip that sounds is heard by whoever may see it, whole or in part', asyn
   });
   const part = await student.get(`/api/revisions/${id}/sound`).set('Range', 'bytes=4-9').expect(206);
   expect(part.headers['content-range']).toBe(`bytes 4-9/${whole.headers['content-length']}`);
+  await student.get(`/api/revisions/${id}/sound`).set('Range', 'bytes=99999999-').expect(416);
   await (await school.as('Farid Qasemi')).get(`/api/revisions/${id}/sound`).expect(403);
   // A motion has none.
   const motion = await shotOf(school, 'Farid Qasemi');

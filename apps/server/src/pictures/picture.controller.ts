@@ -9,6 +9,7 @@ import { Shot } from '@ypsigraph/contract/shots';
 import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
 import { On } from '../http/on.ts';
+import { notFound, ProblemException } from '../http/problem.ts';
 import { RevisionService } from '../revisions/revision.service.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
@@ -67,8 +68,18 @@ export class PictureController {
     const revision = await this.policy.lookAt(person, id);
     const path = await this.pictures.sound(await this.pictures.fileOf(revision));
     const headers = { 'Content-Type': 'audio/webm', 'X-Content-Type-Options': 'nosniff', 'Cache-Control': KEPT };
-    // Who goes away in the middle has nothing more to be told.
-    response.sendFile(path, { headers, lastModified: false, dotfiles: 'allow' }, () => undefined);
+    await new Promise<void>((resolve, reject) =>
+      response.sendFile(
+        path,
+        { headers, lastModified: false, dotfiles: 'allow' },
+        (error?: Error & { status?: number }) => {
+          // Who goes away in the middle has nothing more to be told.
+          if (!error || response.headersSent) resolve();
+          else if (error.status === 416) reject(new ProblemException(416, 'invalid', 'The sound has no such part.'));
+          else reject(notFound('sound'));
+        },
+      ),
+    );
   }
 
   /** What lists show of a revision. Its poses and pictures do not change: it is kept by whoever has seen it, once it is there. */

@@ -49,8 +49,8 @@ export function shotEvents(shot: PreparedShot): readonly ShotEvent[] {
   return events;
 }
 
-/** The part of the body, so to speak, that sounds. */
-export const SOUNDS = 'sound';
+/** Onsets have a row of their own, as a part of the body has. */
+const SOUND = 'sound';
 
 /** A sound that begins this shortly before a frame, in frames, begins with it: codecs put theirs some milliseconds off. */
 const WITH_THE_NEXT = 0.25;
@@ -60,7 +60,7 @@ export const onsetEvents = (labels: readonly number[]): ShotEvent[] =>
   [...new Set(labels.map((label) => Math.floor(label + WITH_THE_NEXT)))].map((label) => ({
     label,
     name: 'onset',
-    part: SOUNDS,
+    part: SOUND,
   }));
 
 /** Those of a shot's own frames. */
