@@ -25,6 +25,7 @@ export const Reading = z.object({
   frames: z.array(z.number()).optional(),
   detail: z.record(z.string(), z.unknown()).optional(),
   note: z.string().optional(),
+  outOfPicture: z.literal(true).optional(),
 });
 
 /** What reading a file gave: stored for each revision and version of the core. */

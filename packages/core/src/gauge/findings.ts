@@ -86,7 +86,9 @@ export function findingsOf(all: readonly Verdict[]): Finding[] {
   });
   // What explains another is kept, wherever it stands; what is explained goes under it. Of two that explain each other the first is kept.
   const explains = (cause: (typeof findings)[number], effect: (typeof findings)[number]): boolean =>
-    cause !== effect && folds(cause.verdict.reading, effect.verdict.reading, cause.verdict.judgement);
+    cause !== effect &&
+    !hides(cause.verdict, effect.verdict) &&
+    folds(cause.verdict.reading, effect.verdict.reading, cause.verdict.judgement);
   const kept = findings.filter((finding, k) => {
     if (twins.includes(finding)) return false;
     const cause = findings.find((other, at) => explains(other, finding) && (at < k || !explains(finding, other)));
@@ -98,7 +100,7 @@ export function findingsOf(all: readonly Verdict[]): Finding[] {
     gauge: verdict.gauge,
     judgement: verdict.judgement,
     distance: verdict.distance,
-    say: sayFinding(verdict) + (twin ? `, and ${partName(sidePart(twin))} as well` : ''),
+    say: sayFinding(verdict, twin),
     ...(twin?.part !== undefined && { twin: twin.part }),
     frames: [...new Set([...frames, ...(twin?.frames ?? [])])].sort((a, b) => a - b),
     also: [...also],
@@ -113,6 +115,9 @@ const sayLink = (
     ? `${partName(child)} moves unlike ${partName(parent)} (likeness ${figures(value, 2)})`
     : `${partName(child)} moves ${after(value, partName(parent))}`;
 
+/** Whether one that nobody sees would stand for one that everybody does. */
+const hides = (a: Verdict, b: Verdict): boolean => Boolean(a.reading?.outOfPicture && !b.reading?.outOfPicture);
+
 const isSame = (a: Verdict, b: Verdict): boolean =>
   a.gauge === b.gauge && a.reading?.part === b.reading?.part && a.reading?.unit === b.reading?.unit;
 
@@ -121,7 +126,7 @@ const ALIKE = 0.3;
 
 /** Whether two verdicts on one reading are of the two sides of a body, and off by as much in the same sense. */
 function isTwin(a: Verdict & { reading: Reading }, b: Verdict & { reading: Reading }): boolean {
-  if (a === b || a.judgement !== b.judgement) return false;
+  if (a === b || a.judgement !== b.judgement || a.reading.outOfPicture !== b.reading.outOfPicture) return false;
   if (a.gauge.reading !== b.gauge.reading || a.gauge.of !== b.gauge.of) return false;
   const [one, other] = [a.reading.part, b.reading.part];
   if (one === undefined || other === undefined || one.slice(0, -1) !== other.slice(0, -1)) return false;
@@ -139,9 +144,13 @@ const sidePart = ({ id, part }: Reading): string | undefined => {
 /** Bands without a width of their own are measured by the reading's unit. */
 const LEAST_WIDTH = 0.1;
 
-function importance({ gauge, distance }: Verdict): number {
+/** What nobody who watches the shot sees weighs so much of what it would. */
+const OUT_OF_PICTURE = 0.25;
+
+function importance({ gauge, distance, reading }: Verdict): number {
   const width = gauge.band ? gauge.band[1] - gauge.band[0] : 1;
-  return gauge.weight * (Math.abs(distance) / (width > 0 ? Math.max(width, LEAST_WIDTH) : 1));
+  const weight = reading?.outOfPicture ? OUT_OF_PICTURE * gauge.weight : gauge.weight;
+  return weight * (Math.abs(distance) / (width > 0 ? Math.max(width, LEAST_WIDTH) : 1));
 }
 
 const byImportance = (a: Verdict, b: Verdict): number =>
@@ -149,8 +158,11 @@ const byImportance = (a: Verdict, b: Verdict): number =>
   importance(b) - importance(a) ||
   b.gauge.weight - a.gauge.weight;
 
-/** A verdict that is not inside as a sentence that begins with a capital and has no full stop. */
-export const sayFinding = (verdict: Verdict & { reading: Reading }): string => capital(sayVerdict(verdict));
+/** A verdict that is not inside, and its twin on the other side, as a sentence that begins with a capital and has no full stop. */
+export const sayFinding = (verdict: Verdict & { reading: Reading }, twin?: Reading): string =>
+  capital(sayVerdict(verdict)) +
+  (twin ? `, and ${partName(sidePart(twin))} as well` : '') +
+  (verdict.reading.outOfPicture ? ', out of the picture' : '');
 
 function sayVerdict(verdict: Verdict & { reading: Reading }): string {
   const { gauge, reading } = verdict;

@@ -17,6 +17,8 @@ export interface Reading {
   /** What else is told of it: typed by the reading's own description. */
   readonly detail?: object;
   readonly note?: string;
+  /** The shot’s own camera never sees what it is about. */
+  readonly outOfPicture?: true;
 }
 
 /** A measure that could not be made, and why, in words a person understands. */

@@ -6,6 +6,7 @@ import { CAUSES, measureCause } from './attention/cause.ts';
 import { measureMoveEnds, MOVE_ENDS } from './moves/move-ends.ts';
 import { measureMoves, MOVES_AND_HOLDS } from './moves/moves-and-holds.ts';
 import { scalarSignal } from './moves/moving-signal.ts';
+import { tellOutOfPicture } from './out-of-picture.ts';
 import { LAGS, measureChain } from './overlap/lag.ts';
 import { type Measured, type Reading, refuse, together, type Unmade } from './reading.ts';
 import type { AnyReadingKind } from './describe.ts';
@@ -63,7 +64,7 @@ export function reportShot(
     roles: Object.fromEntries(
       Object.entries(shot.roles).map(([role, joint]) => [role, shot.motion.joints[joint!]!.name]),
     ),
-    readings: measured.readings,
+    readings: tellOutOfPicture(shot, measured.readings),
     unmade: measured.unmade,
     warnings: [...source.warnings, ...shot.warnings, ...(measured.warnings ?? [])],
   };

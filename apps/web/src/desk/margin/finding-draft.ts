@@ -1,31 +1,16 @@
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import { takeFinding } from '@ypsigraph/core/mark/mark';
-import { splitCharacter, partOf } from '@ypsigraph/core/measure/characters';
 import { readingKind } from '@ypsigraph/core/measure/registry';
+import { shownJoint } from '@ypsigraph/core/measure/shown-joint';
 import type { StoredReport } from '@ypsigraph/contract/shots';
 import { type Draft, newDraft } from './draft.ts';
-
-/** The joint that shows a part best: its tip. */
-const TIP_ROLES: Readonly<Record<string, string>> = {
-  'leg.L': 'foot.L',
-  'leg.R': 'foot.R',
-  'arm.L': 'hand.L',
-  'arm.R': 'hand.R',
-  spine: 'chest',
-};
 
 /** One name for a finding, the same each time the shot is judged. */
 export const findingKey = ({ reading }: Finding): string => `${reading.id} ${reading.part ?? ''}`;
 
-/** The joint a reading is about, by name; null where it is the whole body's. */
-export function findingPoint({ reading }: Finding, report: StoredReport): string | null {
-  const named = (reading.detail as { joint?: string } | undefined)?.joint;
-  if (named !== undefined) return named;
-  const { character, part } = splitCharacter(reading.part);
-  const role = part === undefined ? readingKind(reading.id)?.shows : (TIP_ROLES[part] ?? part);
-  if (role === undefined) return null;
-  return report.roles[character === undefined ? role : partOf(character, role)] ?? null;
-}
+/** The joint a reading is about, by name; null where it is the whole body’s. */
+export const findingPoint = ({ reading }: Finding, { roles }: StoredReport): string | null =>
+  shownJoint(reading, roles) ?? null;
 
 /** The labels a finding's mark stands at: those of its worst reading, or the whole shot. */
 export function findingSpan({ reading }: Finding, report: StoredReport): { from: number; to: number } {
