@@ -21,9 +21,9 @@ const bodyFaults = (size: {
     reading: 'posture.lean',
     at: [[40, size.lean]],
     within: 3,
-    with: ['posture.shrug', 'size.spread', 'gait.counter', 'size.tilt'],
+    with: ['posture.shrug', 'posture.arm', 'size.side', 'size.spread', 'gait.counter', 'size.tilt'],
   },
-  headHangs: { reading: 'posture.head', at: [[35, size.hang]], within: 1 },
+  headHangs: { reading: 'posture.head', at: [[35, size.hang]], within: 1, with: ['posture.neck'] },
   headNods: { reading: 'size.head', at: [[10, 10.2]], within: 0.3, with: ['nod.late'] },
   bigArms: { reading: 'size.arm', at: [[1.2, size.arms]], within: 1, with: ['size.spread', 'elbow.most'] },
   frozenArm: {
@@ -32,6 +32,7 @@ const bodyFaults = (size: {
     with: [
       'mirror.off',
       'size.arm',
+      'size.wrist',
       'gait.opposition',
       'lag.together',
       'elbow.least',
@@ -117,6 +118,7 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
         [16, 40],
       ],
       within: 0.1,
+      with: ['size.side'],
     },
     sways: {
       reading: 'size.shift',
@@ -163,6 +165,8 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       with: [
         'cycle.jerk',
         'gait.opposition',
+        'posture.turn',
+        'size.flap',
         'posture.aside',
         'size.turn',
         'nod.late',
@@ -240,6 +244,9 @@ export const FAULTS: Readonly<Record<string, Readonly<Record<string, Expected>>>
       with: [
         'cycle.jerk',
         'posture.side',
+        'posture.turn',
+        'size.side',
+        'size.flap',
         'posture.aside',
         'size.turn',
         'size.spread',

@@ -72,7 +72,9 @@ test('a foot that drifts while it stands slides, in a turn and in an idle as in 
     const { kind, defaults, make } = EXEMPLARS[name]!;
     const shot = new Faulty(make({}, {}), { kind, loop: (defaults.loop ?? 'none') as 'none' });
     const found = findingsOf(shot.moved((frame) => [0, (0.12 * frame) / shot.motion.frames, 0]));
-    expect([name, ...found.map(({ reading: { id } }) => id)]).toEqual([name, 'gait.slide']);
+    // A loop that is not where it began is said to be, beside its feet.
+    const drift = name === 'idle' ? ['cycle.drift'] : [];
+    expect([name, ...found.map(({ reading: { id } }) => id).sort()]).toEqual([name, ...drift, 'gait.slide']);
   }
 });
 

@@ -2,6 +2,7 @@
 import { worldPose } from '../src/motion/pose.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { axisAngle, conjugate, multiply, type Quat, quatAt, rotate, slerp, unit } from '../src/motion/quaternion.ts';
+import { headingOf } from '../src/motion/heading.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import type { Role } from '../src/motion/role.ts';
@@ -50,11 +51,12 @@ export class Faulty {
     const n = this.motion.joints.length;
     const { rotations: world } = worldPose(this.motion);
     const { parent } = this.motion.joints[joint]!;
+    const facing = headingOf(this.shot, loopPeriod(this.shot.loop, this.motion.frames)).rotation(0);
     return this.with((rotations) => {
       for (let f = 0; f < this.motion.frames; f++) {
         const k = f * n + joint;
         const above: Quat = parent < 0 ? [0, 0, 0, 1] : quatAt(world, f * n + parent);
-        const axis = axes[about];
+        const axis = rotate(facing, axes[about]);
         const q = multiply(
           conjugate(above),
           multiply(axisAngle(axis, degrees(f)), multiply(above, quatAt(rotations, k))),
@@ -193,6 +195,7 @@ export const ANYWHERE: Readonly<Record<string, Fault>> = {
     'wrist.bend',
     (shot) => both(shot, (own, side) => own.turned(`hand.${side}`, 'left', () => 70)),
   ],
+  'a head tilted to its shoulder': ['posture.tilt', (shot) => shot.turned('head', 'forward', () => 24)],
   'a figure that floats': ['gait.float', (shot) => shot.moved(() => [0, 0, 0.06])],
   'a figure that sinks': ['gait.depth', (shot) => shot.moved(() => [0, 0, -0.05])],
 };
@@ -204,6 +207,28 @@ export const GOING: Readonly<Record<string, Fault>> = {
   'a trunk that leans aside': ['posture.side', (shot) => shot.turned(TRUNK, 'forward', () => 13)],
   'a head thrown back': ['posture.head', (shot) => shot.turned('head', 'left', () => -32)],
   'a head turned away': ['posture.aside', (shot) => shot.turned('head', 'up', () => 35)],
+  'a neck stretched forward': [
+    'posture.neck',
+    (shot) => shot.turned('neck', 'left', () => 36).turned('head', 'left', () => -36),
+  ],
+  'a chest that faces aside': ['posture.turn', (shot) => shot.turned('chest', 'up', () => 26)],
+  'a head that wobbles from side to side': ['size.side', (shot) => shot.turned('head', 'forward', shot.wave(12))],
+  'shoulders drawn up': [
+    'posture.shrug',
+    (shot) => both(shot, (own, side, k) => own.turned(`clavicle.${side}`, 'forward', () => 28 * k)),
+  ],
+  'an arm held up in front': ['posture.arm', (shot) => shot.turned('upperArm.L', 'left', () => -70)],
+  'arms that flap': [
+    'size.flap',
+    (shot) =>
+      both(shot, (own, side, k) =>
+        own.turned(`upperArm.${side}`, 'forward', (f) => k * (25 + shot.wave(25, shot.period / 2)(f))),
+      ),
+  ],
+  'hands that flop': [
+    'size.wrist',
+    (shot) => both(shot, (own, side) => own.turned(`hand.${side}`, 'left', shot.wave(42, shot.period / 2))),
+  ],
   'arms that swing 2.2 times too far': [
     'size.arm',
     (shot) => both(shot, (own, side) => own.scaled(`upperArm.${side}`, 2.2)),
@@ -251,6 +276,8 @@ export const GOING: Readonly<Record<string, Fault>> = {
 /** What only a walk shows. */
 export const WALKING: Readonly<Record<string, Fault>> = {
   'feet that land flat': ['foot.land', (shot) => shot.flatFooted()],
+  'a body that drifts aside in its loop': ['cycle.drift', (shot) => shot.moved((f) => [0, (0.3 * f) / shot.period, 0])],
+  'a body that rises in its loop': ['cycle.drift', (shot) => shot.moved((f) => [0, 0, (0.1 * f) / shot.period])],
   'a trunk that nods far': ['size.lean', (shot) => shot.turned(TRUNK, 'left', shot.wave(8, shot.period / 2))],
 };
 

@@ -34,7 +34,7 @@ const isLabel = ({ id }: Reading): boolean =>
   /^gait\.(contact|down|passing|up)$|^jump\.(takeoff|apex|landing)$/.test(id);
 
 /** Readings that say to which side: in the mirror it is the other. */
-const TO_THE_LEFT = ['posture.side', 'posture.aside'];
+const TO_THE_LEFT = ['posture.side', 'posture.aside', 'posture.tilt', 'posture.turn'];
 
 /** Readings as plain rows that can be compared, in an order of their own. */
 function rows(

@@ -11,7 +11,7 @@ const gauge = (reading: ReadingId, band: readonly [number, number], why: string,
   ...more,
 });
 
-const SKULL = 'The face is read first: a head that hangs or is thrown back all along says so in every frame.';
+const SKULL = 'The face is read first: a head that hangs, is thrown back or tilted all along says so in every frame.';
 const LEVEL = 'The trunk carries the head: what it does too much the whole figure does.';
 const ARMS = 'Arms that swing too far take the eye from the walk, arms that hardly swing look carried.';
 
@@ -39,7 +39,21 @@ export const WALKING_BODY: readonly Gauge[] = [
     near: 3,
     weight: 8,
   }),
-  gauge('posture.shrug', [-5, 6], 'Shoulders that are pulled up all along read as cold or afraid.', {
+  gauge(
+    'posture.tilt',
+    [-12, 12],
+    'The head stands on the neck; tilted all along it reads as a question, or as hurt.',
+    {
+      near: 3,
+      weight: 8,
+    },
+  ),
+  gauge('posture.neck', [-20, 25], 'The neck carries the head over the chest; stretched forward it pecks.', {
+    near: 4,
+    weight: 6,
+  }),
+  gauge('posture.turn', [-14, 14], 'Hips and chest face where the body goes, on average.', { near: 3, weight: 8 }),
+  gauge('posture.shrug', [-4.5, 4.5], 'Shoulders that are pulled up all along read as cold or afraid.', {
     near: 1,
     weight: 5,
   }),
@@ -70,10 +84,28 @@ export const WALKING_BODY: readonly Gauge[] = [
     weight: 6,
   }),
   gauge('size.shift', [0, 8], 'The body goes over the carrying foot, not across it.', { near: 1, weight: 8 }),
+  gauge(
+    'size.side',
+    [0, 14],
+    'From side to side the body goes over its foot; what sways above it is drunk, or at sea.',
+    {
+      near: 3,
+      weight: 7,
+    },
+  ),
   gauge('size.head', [0, 5], 'A head that nods at every step looks like a bird’s.', { near: 1, weight: 8 }),
+  gauge('posture.arm', [-25, 35], 'An arm swings about the line it hangs in; held up in front it carries something.', {
+    near: 5,
+    weight: 8,
+  }),
   gauge('size.arm', [25, 75], ARMS, { except: 'carries', near: 4, weight: 9 }),
   gauge('size.spread', [-12, 35], 'Arms hang beside the body: held away from it they look stuffed.', {
     near: 4,
+    weight: 6,
+  }),
+  gauge('size.flap', [0, 32], 'Arms swing along the way; to the side and back they flap.', { near: 6, weight: 6 }),
+  gauge('size.wrist', [0, 60], 'A loose hand drags behind its forearm a little; thrown about it flops.', {
+    near: 8,
     weight: 6,
   }),
   gauge('elbow.least', [2, 90], 'An elbow is never locked, and never bends the wrong way.', {
@@ -179,6 +211,7 @@ export const WALKING_BODY: readonly Gauge[] = [
 
 const CHANGED: Readonly<Record<string, Partial<Gauge> | null>> = {
   'posture.lean': { band: [2, 25], why: 'A run leans forward, into where it goes.' },
+  'posture.arm': { band: [-35, 40] },
   'size.arm': { band: [35, 110] },
   'elbow.least': { band: [2, 125] },
   'elbow.most': { band: [35, 130], why: 'Running arms are bent, about a right angle.' },
@@ -244,6 +277,7 @@ export const STANDING_BODY: readonly Gauge[] = [
   gauge('posture.lean', [-14, 20], 'On average a body stands over its feet.', { near: 3, weight: 7 }),
   gauge('posture.side', [-9, 9], 'On average a body stands over its feet.', { near: 2, weight: 7 }),
   gauge('posture.head', [-22, 25], SKULL, { near: 4, weight: 7 }),
+  gauge('posture.tilt', [-17, 17], SKULL, { near: 3, weight: 6 }),
   gauge('elbow.least', [-3, 175], 'An elbow never bends the wrong way.', { near: [2, 0], weight: 8 }),
   gauge('wrist.bend', [-50, 50], 'A wrist hangs from its forearm; bent far all along it looks broken.', {
     near: 6,

@@ -41,14 +41,18 @@ function carries(cause: Reading, effect: Reading, kind: AnyReadingKind): boolean
   return from === 'trunk' && to !== 'hips' && !to.startsWith('leg');
 }
 
+/** A frame too many, or too few, throws what is read where it is. */
+const strays = (cause: Reading, effect: Reading, { thrownBy }: AnyReadingKind): boolean =>
+  thrownBy?.strayFrame === true && effect.id !== 'cycle.seam' && (meets(cause, effect) || effect.id === 'cycle.jerk');
+
 /** What explains readings of many kinds, by where they meet: a loop that is cut, a frame out of place, a knee that snaps. */
 const THROWS: Readonly<Record<string, (cause: Reading, effect: Reading, kind: AnyReadingKind) => boolean>> = {
   // What is no walk at all is judged as one in nothing; a frame out of place is one in any motion.
-  'kind.seen': (_, effect) => effect.id !== 'arc.pop' && effect.id !== 'exposure.held',
+  'kind.seen': (_, effect) => !['arc.pop', 'exposure.held', 'cycle.drift'].includes(effect.id),
   'cycle.seam': (cause, effect, { thrownBy }) =>
     thrownBy?.cutLoop === 'anywhere' || (thrownBy?.cutLoop === 'there' && meets(cause, effect)),
-  'exposure.held': (cause, effect, { thrownBy }) =>
-    thrownBy?.strayFrame === true && effect.id !== 'cycle.seam' && (meets(cause, effect) || effect.id === 'cycle.jerk'),
+  'exposure.held': strays,
+  'exposure.missing': strays,
   'arc.pop': (cause, effect, kind) => {
     // A knee that snaps is named as that, whichever of its joints does it.
     if (effect.id === 'gait.knee' && regionOfJoint(cause) === effect.part) return false;

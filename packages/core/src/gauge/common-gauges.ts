@@ -17,6 +17,14 @@ export const HELD_GAUGE: Gauge = {
   why: 'A pose that stands longer than its neighbours in the midst of motion is seen as a hitch.',
 };
 
+export const MISSING_GAUGE: Gauge = {
+  reading: 'exposure.missing',
+  from: 'breakdowns',
+  band: [0, 0],
+  weight: 11,
+  why: 'Where frames were cut out everything leaps on at once, and the eye sees the hole.',
+};
+
 export const SEAM_GAUGE: Gauge = {
   reading: 'cycle.seam',
   from: 'blocking',
@@ -24,6 +32,15 @@ export const SEAM_GAUGE: Gauge = {
   near: [0.06, 0.2],
   weight: 18,
   why: 'The loop must go on over its end as if there were none: near 0 a frame is there twice, over 2 the pose jumps.',
+};
+
+export const DRIFT_GAUGE: Gauge = {
+  reading: 'cycle.drift',
+  from: 'breakdowns',
+  band: [0, 2],
+  near: 1,
+  weight: 14,
+  why: 'A loop in place ends where it began; what has drifted jumps back each time it is played again.',
 };
 
 /** What is expected of keys, where a format keeps them. */

@@ -137,7 +137,8 @@ function isTwin(a: Verdict & { reading: Reading }, b: Verdict & { reading: Readi
 
 /** The part a reading's sentence is about: feet land and slide, legs don’t. */
 const sidePart = ({ id, part }: Reading): string | undefined => {
-  const of = readingKind(id)?.quantity?.of(part) ?? part;
+  const kind = readingKind(id);
+  const of = kind?.quantity?.of(part) ?? (part && kind?.tells ? kind.tells(part) : part);
   return of?.replace(/^leg/, /^(gait|foot)/.test(id) ? 'foot' : 'leg').replace('upperArm', 'arm');
 };
 

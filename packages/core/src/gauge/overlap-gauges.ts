@@ -1,5 +1,5 @@
 import { STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
-import { HELD_GAUGE, POP_GAUGE } from './common-gauges.ts';
+import { HELD_GAUGE, MISSING_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const FOLLOWS =
@@ -9,6 +9,7 @@ const PAST = 'What moves and stops goes past its end and comes back; without tha
 /** What is expected of an overlap drill, or of a lean. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
 export const OVERLAP_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
+  MISSING_GAUGE,
   {
     reading: 'stray.motion',
     from: 'blocking',

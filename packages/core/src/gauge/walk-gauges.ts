@@ -1,5 +1,5 @@
 import { STEADY_BODY, WALKING_BODY } from './body-gauges.ts';
-import { HELD_GAUGE, POP_GAUGE, SEAM_GAUGE } from './common-gauges.ts';
+import { HELD_GAUGE, MISSING_GAUGE, POP_GAUGE, SEAM_GAUGE, DRIFT_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const ONE_PIECE = 'The shoulder starts the swing and the hand ends it, each a frame or so later.';
@@ -7,7 +7,9 @@ const ONE_PIECE = 'The shoulder starts the swing and the hand ends it, each a fr
 /** What is expected of a walk. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const WALK_GAUGES: readonly Gauge[] = [
   SEAM_GAUGE,
+  DRIFT_GAUGE,
   HELD_GAUGE,
+  MISSING_GAUGE,
   POP_GAUGE,
   {
     reading: 'gait.slide',

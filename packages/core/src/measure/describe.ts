@@ -82,6 +82,8 @@ export interface Description<Id extends string, V extends Value, D extends objec
     /** What of it the reading tells over its frames; how far it goes where it is left out. */
     readonly amount?: 'mean';
   };
+  /** What of its part it is about, where no quantity says so. */
+  readonly tells?: (part: string) => string;
   /** The key pose that stands at its frame. */
   readonly keyPose?: string;
   /** Values it may have, of a reading that is words. */

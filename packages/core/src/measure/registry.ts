@@ -8,7 +8,9 @@ import { measureStrayMotion, STRAYS } from './attention/stray-motion.ts';
 import { measureTwinArms, TWINS } from './attention/twin-arms.ts';
 import { BREAKDOWNS, CHARTS } from './breakdown/breakdown.ts';
 import { CYCLE, measureCycle } from './cycle/cycle.ts';
+import { DRIFTS, measureDrift } from './cycle/drift.ts';
 import { EXPOSURE, measureExposure } from './cycle/exposure.ts';
+import { measureMissingFrames, MISSING_FRAMES } from './cycle/missing-frames.ts';
 import { measureMirror, MIRROR } from './cycle/mirror.ts';
 import type { BodyTopic } from '../trade/body-topics.ts';
 import type { AnyReadingKind } from './describe.ts';
@@ -42,7 +44,7 @@ import { measureJointShapes } from './shape/joint-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.19.0';
+export const CORE_VERSION = '0.20.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [
@@ -76,6 +78,7 @@ export interface MeasureFamily {
 
 const DEFINED = [
   { topic: 'loop', readings: EXPOSURE, about: 'timing', measure: measureExposure },
+  { topic: 'loop', readings: MISSING_FRAMES, about: 'timing', measure: measureMissingFrames },
   { topic: 'spacing and arcs', readings: PATHS, measure: measureTips },
   {
     topic: 'spacing and arcs',
@@ -100,6 +103,7 @@ const DEFINED = [
   },
   { topic: 'overlap', readings: LAGS, measure: measureLag },
   { topic: 'loop', readings: CYCLE, about: 'loop', measure: measureCycle },
+  { topic: 'loop', readings: DRIFTS, about: 'loop', measure: measureDrift },
   { topic: 'loop', readings: MIRROR, about: 'loop', measure: measureMirror },
   { topic: 'gait', readings: KINDS_SEEN, measure: measureKindSeen },
   { topic: 'gait', readings: GAIT_TIMING, about: 'timing', measure: measureGaitTiming },

@@ -28,7 +28,7 @@ const ofPart =
   (quantity: Quantity, of: (asked: Asked) => readonly string[]) =>
   (asked: Asked): Proposal[] => [added(asked, of(asked), quantity)];
 const sizeOf =
-  (quantity: Quantity, of: (asked: Asked) => readonly string[]) =>
+  (quantity: Quantity | 'own', of: (asked: Asked) => readonly string[]) =>
   (asked: Asked): Proposal[] => [scaled(asked, of(asked), quantity)];
 const named =
   (...names: string[]) =>
@@ -48,8 +48,12 @@ export const AMOUNT_MENDS: Mends = {
   'posture.side': ofPart('side', named('trunk')),
   'posture.head': ofPart('pitch', named('head')),
   'posture.aside': ofPart('turn', named('head')),
+  'posture.tilt': ofPart('side', named('head')),
+  'posture.neck': ofPart('lean', named('neck')),
+  'posture.turn': ofPart('turn', sameName),
+  'posture.arm': ofPart('swing', (asked) => limbs(asked, 'upperArm')),
   'posture.shrug': (asked) => [
-    { ...added(asked, limbs(asked, 'clavicle'), 'shrug'), seek: { from: 0, to: 3 * wayTo(asked) } },
+    { ...added(asked, limbs(asked, 'clavicle'), 'shrug'), seek: { from: 0, to: 5 * wayTo(asked) } },
   ],
   'wrist.bend': ofPart('bend', (asked) => limbs(asked, 'wrist')),
   'elbow.least': ofPart('bend', (asked) => limbs(asked, 'elbow')),
@@ -61,8 +65,11 @@ export const AMOUNT_MENDS: Mends = {
   'size.turn': sizeOf('turn', sameName),
   'size.tilt': sizeOf('tilt', sameName),
   'size.shift': sizeOf('shift', named('hips')),
+  'size.side': sizeOf('side', (asked) => sameName(asked).map((part) => (part === 'spine' ? 'trunk' : part))),
   'size.head': sizeOf('pitch', named('head')),
   'size.arm': sizeOf('swing', (asked) => limbs(asked, 'upperArm')),
+  'size.wrist': sizeOf('own', (asked) => limbs(asked, 'hand')),
+  'size.flap': sizeOf('spread', (asked) => limbs(asked, 'upperArm')),
   'size.spread': ofPart('spread', (asked) => limbs(asked, 'upperArm')),
   'gait.knee': () => [
     {

@@ -18,18 +18,22 @@ import type { Given } from './given.ts';
 import { keepFeet, kneesTowards, legsOf, type Side } from './keep-feet.ts';
 import { MotionEditor } from './motion-editor.ts';
 import { AMOUNT_MENDS } from './amount-proposals.ts';
+import { scaleOwnTurn } from './own-turn.ts';
 import { type Made, type Remedy, RemedyError } from './remedy.ts';
 import { SOFTLY, type Subject } from './subject.ts';
 
 /** What is turned besides the quantities that are told: a knee beside its leg, a shoulder joint up. */
 const TURNS = ['aside', 'shrug'] as const;
 type Turn = (typeof TURNS)[number];
+/** What a joint turns against its parent, all of it. */
+const OWN = 'own';
 
 /**
  * More or less of a quantity: so much more, up to a value, or so many times as much about its mean.
  *
  * @example amount:quantity=pitch,of=head,by=-20 // the head looks 20 degrees higher, all the time
  * @example amount:quantity=height,of=hips,factor=0.5 // half as much up and down, with the feet where they were
+ * @example amount:quantity=own,of=hand.L,factor=0.5 // the hand swings half as far at its wrist
  * @example amount:quantity=bend,of=elbow.L,to=40,at=7,falloff=4 // 40 degrees at frame 7, easing in and out over four frames
  */
 export const AMOUNT: Remedy = {
@@ -39,7 +43,7 @@ export const AMOUNT: Remedy = {
   needs: 'a figure that shows the quantity',
   works: 'poses',
   parameters: {
-    quantity: { is: 'one of', words: [...QUANTITIES, ...TURNS], say: 'what is changed' },
+    quantity: { is: 'one of', words: [...QUANTITIES, ...TURNS, OWN], say: 'what is changed' },
     of: { is: 'joint', say: 'of which part: trunk, head, elbow.L, foot.R, hips …' },
     by: { is: 'number', unit: '° or % of a leg', range: [-180, 180], say: 'so much more; under 0 less' },
     to: { is: 'number', unit: '° or % of a leg', range: [-360, 360], say: 'to this value' },
@@ -65,6 +69,11 @@ export const AMOUNT: Remedy = {
     const ways = ['by', 'to', 'factor'].filter((name) => given.has(name));
     if (ways.length !== 1) throw new RemedyError('amount needs one of by, to and factor');
     const weights = subject.weights(subject.range(given, 'until'), given.number('falloff')!);
+    if (quantity === OWN) {
+      const factor = given.number('factor');
+      if (factor === undefined) throw new RemedyError(`amount: of what ${of} turns by itself only factor is known`);
+      return scaleOwnTurn(subject, of, factor, weights);
+    }
     const isTurn = (TURNS as readonly string[]).includes(quantity) || (quantity === 'turn' && of.startsWith('foot'));
     if (isTurn) return turned(subject, quantity as Turn | 'turn', of, given, weights);
     return changed(subject, { quantity: quantity as Quantity, of }, given, weights);
@@ -240,7 +249,7 @@ function turned(subject: Subject, quantity: Turn | 'turn', of: string, given: Gi
       editor.face(f, leg!.end, quatAt(world.rotations, f * n + leg!.end));
     } else if (quantity === 'turn') editor.turnBy(f, joint, axisAngle(up, out * degrees));
     else {
-      editor.turnBy(f, joint, axisAngle(forward, -out * degrees));
+      editor.turnBy(f, joint, axisAngle(forward, out * degrees));
       const arm = shot.roles[`upperArm.${side}`];
       if (arm !== undefined) editor.face(f, arm, quatAt(world.rotations, f * n + arm));
     }

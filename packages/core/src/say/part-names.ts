@@ -7,6 +7,7 @@ const LIMBS: Readonly<Record<string, string>> = {
   shin: 'shin',
   thigh: 'thigh',
   clavicle: 'collar bone',
+  shoulder: 'shoulder',
   upperArm: 'upper arm',
   foreArm: 'forearm',
   elbow: 'elbow',

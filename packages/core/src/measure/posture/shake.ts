@@ -14,6 +14,7 @@ import { sampled } from '../../signal/sampled.ts';
 import { mean } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, type Reading, refuse, roundTo4, type Span, together } from '../reading.ts';
+import { noiseOf } from './noise.ts';
 
 /** What shakes, and what makes it shake: the joints whose own shaking adds up to it. */
 export interface ShakeDetail {
@@ -108,6 +109,8 @@ export const PART_SHAKE_DEFAULTS = Object.freeze({
   /** They must last for this share of the shot: in a long recording a hand that trembles once is no fault of the whole. */
   lasts: 0.08,
   alike: 2.5,
+  /** What trembles without a pattern by less than this, degrees, is not told. */
+  trembles: 0.5,
   /** Where every joint trembles, what so many times their trembling along the chain would make does not count. */
   beyond: 1.6,
 });
@@ -148,11 +151,11 @@ function shakeOf(
   const own = residualOf(shot, world, joint, samples);
   const axis = mainAxis([own]);
   const e = sampled(samples, (s) => own[3 * s]! * axis[0] + own[3 * s + 1]! * axis[1] + own[3 * s + 2]! * axis[2]);
-  const run = longestSwing(e, shot.fps);
+  const run = longestSwing(e, shot.fps) ?? trembling(world, joint, e, shot);
   const line = [joint, ...ancestors(shot.unsmoothed.joints, joint)];
   const noise = PART_SHAKE_DEFAULTS.beyond * shot.jitter * Math.sqrt(line.length);
   const size = run
-    ? Math.sqrt(mean(e.subarray(run.from, run.to + 1).map((v) => v * v))) / leftOf(run.period, shot.fps)
+    ? (run.size ?? Math.sqrt(mean(e.subarray(run.from, run.to + 1).map((v) => v * v))) / leftOf(run.period, shot.fps))
     : 0;
   if (!run || size <= noise) return made(SIZE.of(0, { part, detail: {} }), PERIOD.of(0, { part }));
   // What each joint shakes by itself, seen in the world: small rotations add.
@@ -237,14 +240,7 @@ function residualOf(
 ): Float64Array {
   const n = unsmoothed.joints.length;
   const half = halfWidth(fps);
-  const components = [0, 1, 2, 3].map(() => new Float64Array(samples));
-  for (let s = 0; s < samples; s++) {
-    const k = 4 * (s * n + joint);
-    let same = 1;
-    if (s > 0) same = components.reduce((sum, values, c) => sum + values[s - 1]! * rotations[k + c]!, 0);
-    // A quaternion and its negative are one rotation: the nearer one goes on.
-    for (let c = 0; c < 4; c++) components[c]![s] = (same < 0 ? -1 : 1) * rotations[k + c]!;
-  }
+  const components = componentsOf(rotations, n, joint, samples);
   const wraps = loop !== 'none' && closesOn(components);
   const calm = components.map((values) => smooth(values, half, PART_SHAKE_DEFAULTS.order, wraps));
   const out = new Float64Array(3 * samples);
@@ -269,6 +265,19 @@ function residualOf(
   return out;
 }
 
+/** A joint’s rotation as four signals. */
+function componentsOf(rotations: Float64Array, n: number, joint: number, samples: number): Float64Array[] {
+  const components = [0, 1, 2, 3].map(() => new Float64Array(samples));
+  for (let s = 0; s < samples; s++) {
+    const k = 4 * (s * n + joint);
+    let same = 1;
+    if (s > 0) same = components.reduce((sum, values, c) => sum + values[s - 1]! * rotations[k + c]!, 0);
+    // A quaternion and its negative are one rotation: the nearer one goes on.
+    for (let c = 0; c < 4; c++) components[c]![s] = (same < 0 ? -1 : 1) * rotations[k + c]!;
+  }
+  return components;
+}
+
 /** Half width of the smooth curve, samples. */
 const halfWidth = (fps: number): number => Math.max(2, Math.floor(PART_SHAKE_DEFAULTS.half * (fps / 24)));
 
@@ -291,6 +300,23 @@ interface Swings {
   readonly from: number;
   readonly to: number;
   readonly period: number;
+  /** How large it is, where the swings do not say so. */
+  readonly size?: number;
+}
+
+/** A part that trembles nearly everywhere without a pattern: no swing is like the one before. */
+function trembling(
+  world: Float64Array,
+  joint: number,
+  e: Float64Array,
+  { loop, exposures, unsmoothed }: PreparedShot,
+): Swings | undefined {
+  const components = componentsOf(world, unsmoothed.joints.length, joint, e.length);
+  const size = noiseOf(components, loop !== 'none' && closesOn(components), exposures.stride > 1);
+  if (size < PART_SHAKE_DEFAULTS.trembles) return undefined;
+  let turns = 0;
+  for (let s = 1; s < e.length; s++) if (e[s]! > 0 !== e[s - 1]! > 0) turns++;
+  return { from: 0, to: e.length - 1, period: (2 * e.length) / Math.max(1, turns), size };
 }
 
 /** The longest stretch in which a signal swings to and fro, one swing like the other; undefined where there are too few. */

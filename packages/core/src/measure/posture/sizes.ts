@@ -1,9 +1,14 @@
 import { GAITS, KINDS } from '../../motion/kinds.ts';
+import { jointTurn } from '../../motion/joint-turn.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
-import { quantitySignal } from '../../quantity/measure-quantity.ts';
+import { dot } from '../../motion/vector.ts';
+import { figureAxes } from '../../motion/way.ts';
+import { Body } from '../../quantity/body.ts';
+import { directionAt, quantitySignal } from '../../quantity/measure-quantity.ts';
 import type { Quantity } from '../../quantity/quantities.ts';
 import { partName } from '../../say/part-names.ts';
 import { degrees, ofLeg } from '../../say/words.ts';
+import { sampled } from '../../signal/sampled.ts';
 import { mean } from '../../signal/statistics.ts';
 import { describeReading, holding, type ReadingKind } from '../describe.ts';
 import { stepPoses } from '../gait/gait-timing.ts';
@@ -62,6 +67,18 @@ const SHIFT = describeReading({
   quantity: { quantity: 'shift', of: () => 'hips' },
   say: ({ value }, _, told) => `the hips go from side to side by ${ofLeg(value)}${much(told)}`,
 });
+const SIDE = describeReading({
+  ...shared,
+  id: 'size.side',
+  holds: holding<number, Extremes>(),
+  name: 'sway',
+  needs: 'hips, a neck and a head',
+  unseen: 'depth',
+  quantity: { quantity: 'side', of: (part) => (part === 'spine' ? 'trunk' : 'head') },
+  explains: { 'size.side': (cause, effect) => cause.part === 'spine' && effect.part === 'head' },
+  say: ({ value, part }, _, told) =>
+    `the ${part === 'spine' ? 'trunk' : 'head'} sways by ${degrees(value)} from side to side${much(told)}`,
+});
 const HEAD = describeReading({
   ...shared,
   id: 'size.head',
@@ -102,6 +119,29 @@ const SPREAD = describeReading({
       ? `${partName(part)} is held ${degrees(-value)} across the body at its widest`
       : `${partName(part)} is held up to ${degrees(value)} away from the body`,
 });
+const FLAP = describeReading({
+  ...shared,
+  id: 'size.flap',
+  holds: holding<number, Extremes>(),
+  name: 'arm to and from the body',
+  kinds: GAITS,
+  needs: 'arms',
+  unseen: 'depth',
+  explains: { 'size.spread': 'of the same part' },
+  say: ({ value, part }, _, told) => `${partName(part)} goes to and from the body by ${degrees(value)}${much(told)}`,
+});
+const WRIST = describeReading({
+  ...shared,
+  id: 'size.wrist',
+  holds: holding<number, Extremes>(),
+  name: 'swing of the hand',
+  kinds: GAITS,
+  needs: 'hands',
+  unseen: 'own turn',
+  tells: (part) => part.replace('arm', 'hand'),
+  say: ({ value, part }, _, told) =>
+    `${partName(part?.replace('arm', 'hand'))} swings by ${degrees(value)} at its wrist${much(told)}`,
+});
 const ELBOW = {
   ...shared,
   holds: holding<number, Extremes>(),
@@ -128,7 +168,7 @@ const ELBOW_MOST = describeReading({
   say: ({ value, part }, _, told) => `${elbow(part)} bends by up to ${degrees(value)}${much(told)}`,
 });
 
-export const SIZES = [LEAN, TURN, TILT, SHIFT, HEAD, ARM, SPREAD, ELBOW_LEAST, ELBOW_MOST] as const;
+export const SIZES = [LEAN, TURN, TILT, SHIFT, SIDE, HEAD, ARM, SPREAD, FLAP, WRIST, ELBOW_LEAST, ELBOW_MOST] as const;
 
 /** Sizes: how much of each a body does over a cycle, or over the shot. */
 export function measureSizes(shot: PreparedShot): Measured {
@@ -140,12 +180,15 @@ export function measureSizes(shot: PreparedShot): Measured {
     ),
     ...['pelvis', 'shoulders'].map((part) => sized(shot, TILT, 'tilt', part, part)),
     sized(shot, SHIFT, 'shift', 'hips', 'hips'),
+    ...(['spine', 'head'] as const).map((part) => sized(shot, SIDE, 'side', part === 'spine' ? 'trunk' : part, part)),
     head(shot),
     ...(['L', 'R'] as const).flatMap((side) => {
       const part = `arm.${side}`;
       return [
         swing(shot, side),
         sized(shot, SPREAD, 'spread', `upperArm.${side}`, part, ({ extremes }) => extremes.highest),
+        flap(shot, side),
+        wrist(shot, side),
         sized(shot, ELBOW_LEAST, 'bend', `elbow.${side}`, part, ({ extremes }) => extremes.lowest),
         sized(shot, ELBOW_MOST, 'bend', `elbow.${side}`, part, ({ extremes }) => extremes.highest),
       ];
@@ -168,6 +211,17 @@ function sized(
 ): Measured {
   const signal = quantitySignal(shot, quantity, of);
   if (typeof signal === 'string') return { readings: [], unmade: [{ id: kind.id, part, why: signal }] };
+  return sizeOf(shot, kind, signal, part, value);
+}
+
+/** The size of a signal, of a part, over the shot's cycles. */
+function sizeOf(
+  shot: PreparedShot,
+  kind: Pick<ReadingKind<string, number, Extremes>, 'of' | 'id'>,
+  signal: Float64Array,
+  part: string,
+  value: (own: Sized) => number = SIZE,
+): Measured {
   const own = sizedOver(shot, value === SIZE || value === LEAST_SIZE ? unwrapped(signal) : signal);
   const { extremes } = own;
   const told = value(own);
@@ -187,6 +241,31 @@ function swing(shot: PreparedShot, side: 'L' | 'R'): Measured {
     ...own,
     readings: own.readings.map((reading) => ({ ...reading, detail: { ...reading.detail, carries: true } })),
   };
+}
+
+/** How far an arm goes out of the plane it swings in, and back: also where it points ahead, an angle. */
+function flap(shot: PreparedShot, side: 'L' | 'R'): Measured {
+  const part = `arm.${side}`;
+  const direction = new Body(shot).direction(`upperArm.${side}`);
+  if (!direction) return refuse([FLAP], 'the arm is not known; set the roles', part);
+  const at = directionAt(shot, direction);
+  if (Math.hypot(...at(0)) < 1e-9) return refuse([FLAP], 'the arm has no length', part);
+  const out = sampled(shot.motion.frames, (s) => {
+    const [x, y, z] = at(s);
+    const away = dot([x!, y!, z!], figureAxes(shot, s)[LEFT]);
+    return (Math.asin(Math.max(-1, Math.min(1, away / Math.hypot(x!, y!, z!)))) * 180) / Math.PI;
+  });
+  return sizeOf(shot, FLAP, out, part);
+}
+const LEFT = 1;
+
+/** How far a hand swings against its forearm, about the axis it turns about most. */
+function wrist(shot: PreparedShot, side: 'L' | 'R'): Measured {
+  const hand = shot.roles[`hand.${side}`];
+  const part = `arm.${side}`;
+  return hand === undefined
+    ? refuse([WRIST], 'the hand is not known; set the roles', part)
+    : sizeOf(shot, WRIST, jointTurn(shot, hand), part);
 }
 
 /** `size.head`: of a gait the mean over its steps of how far the head nods in each; else over the shot. */

@@ -227,7 +227,9 @@ function armLate(view: GaitView): Measured {
   const [left, right] = (['L', 'R'] as const).map((side) => quantitySignal(shot, 'swing', `upperArm.${side}`));
   if (left === undefined || right === undefined || typeof left === 'string' || typeof right === 'string')
     return refuse([ARM_LATE], 'the arms are not known; set the roles');
-  const apart = (s: number): number => Math.abs(left[view.index(s)]! - right[view.index(s)]!);
+  // About how they hang on average: one that is held forward all along swings about there.
+  const usual = mean(left) - mean(right);
+  const apart = (s: number): number => Math.abs(left[view.index(s)]! - right[view.index(s)]! - usual);
   const swings = Math.max(rangeOf(left), rangeOf(right));
   if (swings < STEP_BODY_DEFAULTS.swings) return notAsked([ARM_LATE], 'the arms do not swing');
   const each = stepPoses(view).flatMap((step) => {

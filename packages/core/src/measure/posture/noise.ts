@@ -1,0 +1,50 @@
+import { sampled } from '../../signal/sampled.ts';
+import { mean } from '../../signal/statistics.ts';
+
+export const NOISE_DEFAULTS = Object.freeze({
+  /** Told from stretches of so many samples; one frame out of place lies in two of them at most. */
+  stretch: 6,
+  /** Of the stretches, sorted by how much each trembles, the one at this share counts: it must tremble nearly everywhere. */
+  at: 0.25,
+  /** So large a share of the samples must turn round, by more than what this standard deviation would make; more where poses are held, since there a fast move turns round as well. */
+  turning: 0.55,
+  turningHeld: 0.75,
+  least: 0.25,
+});
+
+/** Coefficients of the fourth difference: what a smooth curve of any kind hardly has. */
+const FOURTH = [1, -4, 6, -4, 1];
+/** The fourth differences of white noise, one beside the next: Σ hₖ·hₖ₊₁ times its variance. */
+const BESIDE = -56;
+/** A quaternion moves by half of what it turns, in radians. */
+const DEGREES = 360 / Math.PI;
+
+/**
+ * How much a rotation trembles without a pattern: standard deviation of what is new at every sample, degrees over all axes. A smooth
+ * motion's fourth differences go on from sample to sample; those of noise turn round, which tells it however far the motion goes.
+ *
+ * @param rotations 4 numbers a sample, each on the side of the one before: a quaternion moves by half of what it turns
+ * @param wraps whether the last sample is followed by the first
+ * @param held whether each sample stands for several frames
+ * @example noiseOf(ofASmoothTurn, true, false) // 0
+ */
+export function noiseOf(rotations: readonly Float64Array[], wraps: boolean, held: boolean): number {
+  const samples = rotations[0]!.length;
+  const count = wraps ? samples : samples - 5;
+  if (count < 2 * NOISE_DEFAULTS.stretch) return 0;
+  const fourths = rotations.map((values) => {
+    const at = (s: number): number => values[s % samples]!;
+    return sampled(count + 1, (s) => DEGREES * FOURTH.reduce((sum, h, k) => sum + h * at(s + k), 0));
+  });
+  const beside = sampled(count, (s) => fourths.reduce((sum, own) => sum + own[s]! * own[s + 1]!, 0));
+  const { turning, turningHeld, least } = NOISE_DEFAULTS;
+  const turns = beside.filter((product) => product < BESIDE * least ** 2).length;
+  if (turns < (held ? turningHeld : turning) * count) return 0;
+  const stretches = Math.floor(count / NOISE_DEFAULTS.stretch);
+  const each = sampled(
+    stretches,
+    (k) =>
+      mean(beside.subarray(Math.floor((k * count) / stretches), Math.floor(((k + 1) * count) / stretches))) / BESIDE,
+  ).sort();
+  return Math.sqrt(Math.max(0, each[Math.floor(NOISE_DEFAULTS.at * stretches)]!));
+}
