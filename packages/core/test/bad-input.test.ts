@@ -30,7 +30,9 @@ function expectSound(motion: Motion, options: ShotOptions): ReturnType<typeof re
   // Listed and expected once: thousands of readings come by, and an expectation costs more than a reading.
   expect({
     notFinite: report.readings.filter((reading) => !finite(reading)),
-    notSaid: report.readings.map((reading) => sayReading(reading)).filter((words) => /undefined|NaN|Infinity|null/.test(words)),
+    notSaid: report.readings
+      .map((reading) => sayReading(reading))
+      .filter((words) => /undefined|NaN|Infinity|null/.test(words)),
     betweenFrames: report.readings.filter(({ frames }) => !(frames ?? []).every(Number.isInteger)),
     noReason: report.unmade.filter(({ why }) => !/^[^{}]{10,}$/.test(why)),
   }).toEqual({ notFinite: [], notSaid: [], betweenFrames: [], noReason: [] });

@@ -1,4 +1,6 @@
 import { exposeOn } from '../src/exemplar/expose.ts';
+import { judgeShot } from '../src/gauge/findings.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { readBvh } from '../src/formats/bvh/read-bvh.ts';
 import { measureCycle } from '../src/measure/cycle/cycle.ts';
@@ -184,9 +186,11 @@ describe('exposure', () => {
     expect((reading.detail as Record<string, number>)[name]).toBeCloseTo(1, 6);
   });
 
-  test('a figure that never moves has none, and says so', () => {
-    const { unmade } = measureShot(prepareShot(exposeOn(walkExemplar(), 99), { kind: 'walk' }));
-    expect(unmade.find(({ id }) => id === 'exposure.pattern')!.why).toContain('one pose');
+  test('a figure that never moves is one pose, and that is found', () => {
+    const measured = measureShot(prepareShot(exposeOn(walkExemplar(), 99), { kind: 'walk' }));
+    expect(measured.readings.find(({ id }) => id === 'exposure.pattern')!.value).toBe('still');
+    const { findings } = judgeShot(defaultGauges('walk'), measured, 'blocking');
+    expect(findings.map(({ say }) => say)).toEqual(['Nothing moves: the whole shot is one pose']);
   });
 });
 

@@ -285,5 +285,15 @@ export const STANDING_BODY: readonly Gauge[] = [
   }),
 ];
 
+/** A body that jumps: it folds far forward and looks where it lands, and on average is neither thrown over nor askew. */
+export const JUMPING_BODY: readonly Gauge[] = [
+  ...STANDING_BODY.filter(({ reading }) => reading !== 'posture.lean' && reading !== 'posture.head'),
+  gauge('posture.lean', [-14, 30], 'A body folds forward to jump and unfolds; on average it is over its feet.', {
+    near: 4,
+    weight: 6,
+  }),
+  gauge('posture.head', [-25, 35], SKULL, { near: 4, weight: 6 }),
+];
+
 /** Joints that bend the wrong way, or stay bent, where the body does what it likes. */
 export const SOUND_JOINTS: readonly Gauge[] = STANDING_BODY.filter(({ reading }) => !reading.startsWith('posture'));

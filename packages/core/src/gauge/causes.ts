@@ -45,10 +45,13 @@ function carries(cause: Reading, effect: Reading, kind: AnyReadingKind): boolean
 const strays = (cause: Reading, effect: Reading, { thrownBy }: AnyReadingKind): boolean =>
   thrownBy?.strayFrame === true && effect.id !== 'cycle.seam' && (meets(cause, effect) || effect.id === 'cycle.jerk');
 
+/** What is wrong in any motion, whatever it was meant to be. */
+const OF_ANY_MOTION = ['arc.pop', 'exposure.held', 'exposure.missing', 'exposure.pattern', 'cycle.drift'];
+
 /** What explains readings of many kinds, by where they meet: a loop that is cut, a frame out of place, a knee that snaps. */
 const THROWS: Readonly<Record<string, (cause: Reading, effect: Reading, kind: AnyReadingKind) => boolean>> = {
   // What is no walk at all is judged as one in nothing; a frame out of place is one in any motion.
-  'kind.seen': (_, effect) => !['arc.pop', 'exposure.held', 'cycle.drift'].includes(effect.id),
+  'kind.seen': (_, effect) => !OF_ANY_MOTION.includes(effect.id),
   'cycle.seam': (cause, effect, { thrownBy }) =>
     thrownBy?.cutLoop === 'anywhere' || (thrownBy?.cutLoop === 'there' && meets(cause, effect)),
   'exposure.held': strays,

@@ -17,6 +17,22 @@ export const HELD_GAUGE: Gauge = {
   why: 'A pose that stands longer than its neighbours in the midst of motion is seen as a hitch.',
 };
 
+export const ARMS_GAUGE: Gauge = {
+  reading: 'still.part',
+  from: 'breakdowns',
+  allowed: ['none'],
+  weight: 8,
+  why: 'The whole body takes part: arms that hang through it all are forgotten.',
+};
+
+export const STILL_GAUGE: Gauge = {
+  reading: 'exposure.pattern',
+  from: 'blocking',
+  allowed: ['ones', 'twos', 'threes', 'mixed', 'stepped'],
+  weight: 90,
+  why: 'A shot in which nothing moves is a drawing: there is nothing to time.',
+};
+
 export const MISSING_GAUGE: Gauge = {
   reading: 'exposure.missing',
   from: 'breakdowns',

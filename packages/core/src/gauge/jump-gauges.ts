@@ -1,11 +1,12 @@
-import { STANDING_FEET, STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
-import { ALIVE_GAUGE, HELD_GAUGE, MISSING_GAUGE, POP_GAUGE } from './common-gauges.ts';
+import { STANDING_FEET, STEADY_BODY, JUMPING_BODY } from './body-gauges.ts';
+import { ALIVE_GAUGE, ARMS_GAUGE, HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 /** What is expected of a jump. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const JUMP_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
   MISSING_GAUGE,
+  STILL_GAUGE,
   POP_GAUGE,
   {
     reading: 'jump.parabola',
@@ -56,7 +57,8 @@ export const JUMP_GAUGES: readonly Gauge[] = [
     weight: 6,
     why: 'What is attached drags on the way up and follows through after the landing.',
   },
+  ARMS_GAUGE,
   ...STEADY_BODY,
-  ...SOUND_JOINTS,
+  ...JUMPING_BODY,
   ...STANDING_FEET,
 ];

@@ -1,5 +1,5 @@
 import { STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
-import { HELD_GAUGE, MISSING_GAUGE, POP_GAUGE } from './common-gauges.ts';
+import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const FOLLOWS =
@@ -10,6 +10,7 @@ const PAST = 'What moves and stops goes past its end and comes back; without tha
 export const OVERLAP_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
   MISSING_GAUGE,
+  STILL_GAUGE,
   {
     reading: 'stray.motion',
     from: 'blocking',

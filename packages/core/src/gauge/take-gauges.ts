@@ -1,11 +1,12 @@
 import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
-import { ALIVE_GAUGE, HELD_GAUGE, MISSING_GAUGE, POP_GAUGE } from './common-gauges.ts';
+import { ALIVE_GAUGE, ARMS_GAUGE, HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 /** What is expected of a take. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const TAKE_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
   MISSING_GAUGE,
+  STILL_GAUGE,
   {
     reading: 'take.anticipation',
     from: 'blocking',
@@ -67,6 +68,7 @@ export const TAKE_GAUGES: readonly Gauge[] = [
     weight: 4,
     why: 'Moves that all take as long as each other are mechanical: a take goes down slowly and up fast.',
   },
+  ARMS_GAUGE,
   ...STEADY_BODY,
   ...STANDING_BODY,
   ...STANDING_FEET,

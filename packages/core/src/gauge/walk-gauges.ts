@@ -1,5 +1,5 @@
 import { STEADY_BODY, WALKING_BODY } from './body-gauges.ts';
-import { HELD_GAUGE, MISSING_GAUGE, POP_GAUGE, SEAM_GAUGE, DRIFT_GAUGE } from './common-gauges.ts';
+import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, POP_GAUGE, SEAM_GAUGE, DRIFT_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const ONE_PIECE = 'The shoulder starts the swing and the hand ends it, each a frame or so later.';
@@ -10,6 +10,7 @@ export const WALK_GAUGES: readonly Gauge[] = [
   DRIFT_GAUGE,
   HELD_GAUGE,
   MISSING_GAUGE,
+  STILL_GAUGE,
   POP_GAUGE,
   {
     reading: 'gait.slide',

@@ -1,3 +1,4 @@
+import type { Gap } from '../measure/cycle/missing-frames.ts';
 import { spansOf } from './proposals.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { type Recipe, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
@@ -47,6 +48,15 @@ export const RETIME: Remedy = {
           parameters: { ...span, frames: Math.max(1, Math.round(target) + by) },
         })),
       }));
+    },
+    'exposure.missing': ({ finding: { reading } }) => {
+      const { each = [] } = (reading.detail ?? {}) as { each?: readonly Gap[] };
+      // The last first: what is put in moves only what comes behind it.
+      const steps = each.toReversed().map(({ behind, frames }) => ({
+        remedy: 'retime',
+        parameters: { from: behind, to: behind + 1, frames: frames + 1 },
+      }));
+      return [{ steps }];
     },
     'plan.frame': ({ shot, finding: { reading } }) => {
       const { found, planned } = (reading.detail ?? {}) as { found?: number; planned?: number };

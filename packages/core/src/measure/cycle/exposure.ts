@@ -2,9 +2,9 @@ import { KINDS } from '../../motion/kinds.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { frames, list, span } from '../../say/words.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
+import { made, type Measured, refuse, roundTo4, together } from '../reading.ts';
 
-type Pattern = 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed';
+type Pattern = 'ones' | 'twos' | 'threes' | 'stepped' | 'mixed' | 'still';
 
 const PATTERN = describeReading({
   id: 'exposure.pattern',
@@ -16,11 +16,14 @@ const PATTERN = describeReading({
   fromPoses: true,
   mark: 'timing',
   ofShot: true,
-  values: ['ones', 'twos', 'threes', 'mixed', 'stepped'],
+  explains: { 'kind.seen': ({ value }) => value === 'still' },
+  values: ['ones', 'twos', 'threes', 'mixed', 'stepped', 'still'],
   say: ({ value, detail: { poses } }) =>
-    value === 'stepped' || value === 'mixed'
-      ? `poses are held ${value === 'stepped' ? 'longer than three frames' : 'for unequal times'}: blocking, ${poses.length} poses`
-      : `poses are exposed on ${value}`,
+    value === 'still'
+      ? 'nothing moves: the whole shot is one pose'
+      : value === 'stepped' || value === 'mixed'
+        ? `poses are held ${value === 'stepped' ? 'longer than three frames' : 'for unequal times'}: blocking, ${poses.length} poses`
+        : `poses are exposed on ${value}`,
 });
 const HELD = describeReading({
   id: 'exposure.held',
@@ -51,7 +54,11 @@ export function measureExposure(shot: PreparedShot): Measured {
   const { exposures, firstFrame } = shot;
   const total = exposures.lengths.reduce((sum, length) => sum + length, 0);
   if (total < 4) return refuse(EXPOSURE, `it needs 4 frames or more, the shot has ${total}`);
-  if (exposures.pattern === 'still') return refuse(EXPOSURE, 'nothing moves: the whole shot is one pose');
+  if (exposures.pattern === 'still')
+    return together(
+      made(PATTERN.of('still', { detail: { lengths: exposures.lengths, poses: [] } })),
+      refuse([HELD], 'nothing moves: the whole shot is one pose'),
+    );
   const share = { ones: 0, twos: 0, threes: 0, stepped: 0 };
   const poses: number[] = [];
   let at = firstFrame + exposures.front;

@@ -26,6 +26,8 @@ const MISSING = describeReading({
   kinds: KINDS,
   mark: 'timing',
   ofShot: true,
+  // One of two halves is shorter by what is missing.
+  explains: { 'mirror.height': 'always', 'mirror.off': 'always', 'gait.step': 'always' },
   thrownBy: { cutLoop: 'there', strayFrame: true },
   say: ({ value, detail: { each } }) =>
     value === 0
@@ -39,7 +41,9 @@ export const MISSING_DEFAULTS = Object.freeze({
   /** The leap is at least so many times what the steps on either side lead to, however they speed up … */
   from: 1.6,
   /** … of a walk or a run, which has no accents, so many times … */
-  steady: 1.3,
+  steady: 1.35,
+  /** … and all of the body goes so many times as far as beside it. */
+  along: 1.15,
   /** … and at most so many times them: what is farther is another pose, and no gap. */
   to: 6,
   /** Hips that go on by less than this a frame, %L, do not travel. */
@@ -48,6 +52,9 @@ export const MISSING_DEFAULTS = Object.freeze({
   amid: 0.5,
   /** With frames put in between, smooth curves through the poses on both sides leave at most this share of what they leave without. */
   better: 0.2,
+  /** Without them they leave at least so many times what they usually do, told by about so many samples. */
+  apart: 16,
+  samples: 60,
 });
 
 /**
@@ -60,10 +67,13 @@ export function measureMissingFrames(shot: PreparedShot): Measured {
   if (T < 8) return refuse(MISSING_FRAMES, `it needs 8 poses or more, the shot has ${T}`);
   const last = loop === 'none' ? T - 1 : T;
   const tracks = [poseTrack(shot, last), pathTrack(shot, last)].filter(({ usual }) => usual > 0);
+  // At a high rate a gap of less than a frame at 24 is none that anybody sees.
+  const isVisible = (count: number): boolean => shot.fps <= 30 || (24 * count) / shot.fps > 1;
   const each: Gap[] = [];
   for (let s = 2; s + 2 < last; s++) {
     const count = Math.max(0, ...tracks.map((track) => gapBehind(track, s)));
-    if (count > 0) each.push({ behind: Math.round(labelOf(shot, s)), frames: Math.round(count * exposures.stride) });
+    if (count > 0 && isVisible(count))
+      each.push({ behind: Math.round(labelOf(shot, s)), frames: Math.round(count * exposures.stride) });
   }
   return made(
     MISSING.of(
@@ -80,6 +90,8 @@ interface Track {
   readonly usual: number;
   /** A leap is at least so many times what the steps beside it lead to. */
   readonly from: number;
+  /** The same of all that moves: it must leap too. */
+  readonly whole: readonly number[];
   /** Values about a sample, three numbers each, that lie on smooth curves. */
   around(sample: number): readonly (readonly Vec3[])[];
   readonly weights: Float64Array;
@@ -89,16 +101,19 @@ const BESIDE = [-2, -1, 0, 1, 2, 3] as const;
 
 /** The pose: rotations without those of the legs, which meet the ground and turn where they do; all of a figure that has nothing else. */
 function poseTrack(shot: PreparedShot, last: number): Track {
-  const { motion, roles, period: T, kinds } = shot;
+  const { unsmoothed: motion, roles, period: T, kinds } = shot;
   const n = motion.joints.length;
   const all = jointWeights(motion);
   const legs = LEGS.flatMap((role) => roles[role] ?? []);
   const inLeg = (joint: number): boolean => legs.some((top) => joint === top || isAncestor(motion.joints, top, joint));
   const others = all.map((weight, j) => (inLeg(j) ? 0 : weight));
   const weights = others.some((weight) => weight > 0) ? others : all;
-  const sizes = Array.from({ length: last }, (_, s) => poseDistance(motion, s, (s + 1) % T, weights));
+  const sizesBy = (of: Float64Array): number[] =>
+    Array.from({ length: last }, (_, s) => poseDistance(motion, s, (s + 1) % T, of));
+  const sizes = sizesBy(weights);
   return {
     sizes,
+    whole: sizesBy(all),
     usual: median(sizes),
     from: kinds.some((kind) => GAITS.includes(kind)) ? MISSING_DEFAULTS.steady : MISSING_DEFAULTS.from,
     around(s) {
@@ -124,6 +139,7 @@ function pathTrack({ motion, world, roles, period: T, axes, scale: size, loop }:
   const usual = median(sizes);
   return {
     sizes,
+    whole: sizes,
     usual: usual >= MISSING_DEFAULTS.travels ? usual : 0,
     from: MISSING_DEFAULTS.from,
     around: (s) => BESIDE.map((k) => [subtract(at(Math.min(T - 1, s + k)), at(s))]),
@@ -132,26 +148,56 @@ function pathTrack({ motion, world, roles, period: T, axes, scale: size, loop }:
 }
 
 /** How many frames are missing behind a sample; 0 where none are. */
-function gapBehind({ sizes, usual, from, around: valuesAround, weights }: Track, s: number): number {
-  const { to, amid, better } = MISSING_DEFAULTS;
+function gapBehind(track: Track, s: number): number {
+  const { sizes, whole, usual, from, around: valuesAround, weights } = track;
+  const { to, amid, better, along } = MISSING_DEFAULTS;
   if (s + 2 >= sizes.length) return 0;
   const [a, b, here, c, d] = [-2, -1, 0, 1, 2].map((k) => sizes[s + k]!) as [number, number, number, number, number];
   if (Math.min(b, c) < amid * usual) return 0;
   // Steps that grow or shrink go on doing so.
   const led = Math.max(b, c, (b * b) / Math.max(a, 1e-9), (c * c) / Math.max(d, 1e-9));
   if (here < from * led || here > to * Math.max(b, c)) return 0;
+  if (whole[s]! < along * Math.max(whole[s - 1]!, whole[s + 1]!)) return 0;
   const around = valuesAround(s);
-  const left = CURVES.map((residuals) =>
-    weights.reduce((sum, weight, j) => {
-      let square = 0;
-      for (const row of residuals)
-        for (let axis = 0; axis < 3; axis++)
-          square += row.reduce((own, r, k) => own + r * around[k]![j]![axis]!, 0) ** 2;
-      return sum + weight * square;
-    }, 0),
-  );
+  const left = CURVES.map((residuals) => leftBy(residuals, around, weights));
+  // In a motion that is rough everywhere one leap is like another.
+  if (left[0]! < MISSING_DEFAULTS.apart * usuallyLeft(track, s)) return 0;
   const best = argmax({ from: 0, to: MOST }, (missing) => -left[missing]!);
-  return left[best]! <= better * left[0]! ? best : 0;
+  // As many as are tried is more than can be told.
+  return best < MOST && left[best]! <= better * left[0]! ? best : 0;
+}
+
+/** What curves leave of the values about a sample, squares by weight. */
+function leftBy(
+  residuals: readonly (readonly number[])[],
+  around: readonly (readonly Vec3[])[],
+  weights: Float64Array,
+): number {
+  let sum = 0;
+  for (let j = 0; j < weights.length; j++) {
+    if (weights[j] === 0) continue;
+    for (const row of residuals)
+      for (let axis = 0; axis < 3; axis++)
+        sum += weights[j]! * row.reduce((own, r, k) => own + r * around[k]![j]![axis]!, 0) ** 2;
+  }
+  return sum;
+}
+
+const usually = new WeakMap<Track, readonly { readonly s: number; readonly left: number }[]>();
+
+/** What curves without a gap usually leave elsewhere, by some samples spread over the shot; 0 where there is no elsewhere. */
+function usuallyLeft(track: Track, here: number): number {
+  const count = track.sizes.length - 5;
+  const every = Math.max(1, Math.floor(count / MISSING_DEFAULTS.samples));
+  const known =
+    usually.get(track) ??
+    Array.from({ length: Math.ceil(count / every) }, (_, k) => {
+      const s = 2 + k * every;
+      return { s, left: leftBy(CURVES[0]!, track.around(s), track.weights) };
+    });
+  usually.set(track, known);
+  const own = known.flatMap(({ s, left }) => (Math.abs(s - here) >= BESIDE.length ? [left] : []));
+  return own.length > 0 ? median(own) : 0;
 }
 
 /** The number of frames that may be missing, from none on. */

@@ -1,4 +1,4 @@
-import { GAITS, KINDS } from '../../motion/kinds.ts';
+import { GAITS, type Kind, KINDS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
 import { restPositions } from '../../motion/motion.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
@@ -25,13 +25,16 @@ const NONE = 'none';
 const ofStill = (cause: Reading, effect: Reading): boolean =>
   (cause.detail as { parts: readonly string[] }).parts.includes(effect.part ?? '');
 
+/** Exercises that are one large move: there legs may stand, and arms never do. */
+const ACCENTED: readonly Kind[] = ['take', 'jump'];
+
 const STILL = describeReading({
   ...shared,
   id: 'still.part',
   holds: holding<string, { parts: string[] }>(),
   name: 'parts that never move',
   unit: 'list',
-  kinds: GAITS,
+  kinds: [...GAITS, ...ACCENTED],
   explains: {
     'mirror.off': 'always',
     'lag.together': ofStill,
@@ -75,6 +78,7 @@ const STUTTER = describeReading({
   mark: 'spacing',
   time: true,
   explains: {
+    'exposure.missing': 'always',
     'spacing.off': 'always',
     'arc.off': 'always',
     'arc.pop': 'always',
@@ -131,7 +135,9 @@ const LIMBS = ['arm.L', 'arm.R', 'leg.L', 'leg.R'];
 const BODY = ['hips', 'spine', 'head'];
 
 function stillParts(shot: PreparedShot): Measured {
-  if (!gaitOf(shot)) return refuse([STILL], 'it is asked of walks and runs whose feet land');
+  const isGait = gaitOf(shot) !== undefined;
+  if (!isGait && (!shot.kinds.some((kind) => ACCENTED.includes(kind)) || shot.exposures.blocking))
+    return refuse([STILL], 'it is asked of walks and runs whose feet land, of takes and jumps');
   const { parts, rows } = partActivity(shot);
   const activity = new Map(rows.map((row, k) => [parts[k]!, mean(row)]));
   const holdsSomething = carriesSomething(shot);
@@ -139,7 +145,10 @@ function stillParts(shot: PreparedShot): Measured {
     const own = kind.filter((part) => activity.has(part));
     const most = Math.max(...own.map((part) => activity.get(part)!));
     return own.filter(
-      (part) => activity.get(part)! < LIVELINESS_DEFAULTS.never * most && !(holdsSomething && part.startsWith('arm')),
+      (part) =>
+        (isGait || part.startsWith('arm')) &&
+        activity.get(part)! < LIVELINESS_DEFAULTS.never * most &&
+        !(holdsSomething && part.startsWith('arm')),
     );
   });
   return made(STILL.of(still.length > 0 ? still.join(', ') : NONE, { detail: { parts: still } }));

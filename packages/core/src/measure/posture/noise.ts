@@ -6,6 +6,8 @@ export const NOISE_DEFAULTS = Object.freeze({
   stretch: 6,
   /** Of the stretches, sorted by how much each trembles, the one at this share counts: it must tremble nearly everywhere. */
   at: 0.25,
+  /** What it usually is counts up to so many times (in variance) what it is there. */
+  alike: 4,
   /** So large a share of the samples must turn round, by more than what this standard deviation would make; more where poses are held, since there a fast move turns round as well. */
   turning: 0.55,
   turningHeld: 0.75,
@@ -46,5 +48,9 @@ export function noiseOf(rotations: readonly Float64Array[], wraps: boolean, held
     (k) =>
       mean(beside.subarray(Math.floor((k * count) / stretches), Math.floor(((k + 1) * count) / stretches))) / BESIDE,
   ).sort();
-  return Math.sqrt(Math.max(0, each[Math.floor(NOISE_DEFAULTS.at * stretches)]!));
+  const [calm, usual] = [NOISE_DEFAULTS.at, 0.5].map((share) => each[Math.floor(share * stretches)]!) as [
+    number,
+    number,
+  ];
+  return Math.sqrt(Math.max(0, Math.min(usual, NOISE_DEFAULTS.alike * calm)));
 }

@@ -110,7 +110,7 @@ export const PART_SHAKE_DEFAULTS = Object.freeze({
   lasts: 0.08,
   alike: 2.5,
   /** What trembles without a pattern by less than this, degrees, is not told. */
-  trembles: 0.5,
+  trembles: 0.6,
   /** Where every joint trembles, what so many times their trembling along the chain would make does not count. */
   beyond: 1.6,
 });
@@ -153,7 +153,9 @@ function shakeOf(
   const e = sampled(samples, (s) => own[3 * s]! * axis[0] + own[3 * s + 1]! * axis[1] + own[3 * s + 2]! * axis[2]);
   const run = longestSwing(e, shot.fps) ?? trembling(world, joint, e, shot);
   const line = [joint, ...ancestors(shot.unsmoothed.joints, joint)];
-  const noise = PART_SHAKE_DEFAULTS.beyond * shot.jitter * Math.sqrt(line.length);
+  // What trembles without a pattern is told over all three axes.
+  const axes = run?.size === undefined ? 1 : 3;
+  const noise = PART_SHAKE_DEFAULTS.beyond * shot.jitter * Math.sqrt(axes * line.length);
   const size = run
     ? (run.size ?? Math.sqrt(mean(e.subarray(run.from, run.to + 1).map((v) => v * v))) / leftOf(run.period, shot.fps))
     : 0;

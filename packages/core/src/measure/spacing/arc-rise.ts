@@ -2,13 +2,15 @@ import type { PointPath } from './point-path.ts';
 
 /** An arc flatter than this, in percent of its chord, is flat. */
 export const FLAT_UNDER = 3;
+/** A chord shorter than this share of the way has no arc over it. */
+const LEAST_CHORD = 0.1;
 
 /**
  * `arc.rise`: how far the path between two samples bows from its chord, in percent of the chord, positive on the side of `side`
  * (up, or left in the plane of view).
  *
  * @example a half circle over its diameter rises 50 %
- * @returns NaN where both ends are the same point
+ * @returns NaN where it ends about where it began: its chord is under a tenth of its way
  */
 export function arcRise(path: PointPath, from: number, to: number, side: readonly [number, number, number]): number {
   const at = (i: number): [number, number, number] => [
@@ -20,7 +22,12 @@ export function arcRise(path: PointPath, from: number, to: number, side: readonl
   const b = at(to);
   const chord = [b[0] - a[0], b[1] - a[1], b[2] - a[2]] as const;
   const length = Math.hypot(...chord);
-  if (!(length > 0)) return NaN;
+  let way = 0;
+  for (let i = from; i < to; i++) {
+    const [p, q] = [at(i), at(i + 1)];
+    way += Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
+  }
+  if (!(length > LEAST_CHORD * way)) return NaN;
   let largest = 0;
   for (let i = from + 1; i < to; i++) {
     const p = at(i);
