@@ -41,6 +41,15 @@ export const MISSING_GAUGE: Gauge = {
   why: 'Where frames were cut out everything leaps on at once, and the eye sees the hole.',
 };
 
+export const STRAIGHT_GAUGE: Gauge = {
+  reading: 'spacing.corners',
+  from: 'smoothing',
+  band: [0, 25],
+  near: 10,
+  weight: 10,
+  why: 'Nothing alive goes evenly from key to key and turns a corner at each: speeds grow and fade.',
+};
+
 export const SEAM_GAUGE: Gauge = {
   reading: 'cycle.seam',
   from: 'blocking',

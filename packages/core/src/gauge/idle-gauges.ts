@@ -4,6 +4,7 @@ import {
   HELD_GAUGE,
   MISSING_GAUGE,
   STILL_GAUGE,
+  STRAIGHT_GAUGE,
   POP_GAUGE,
   SEAM_GAUGE,
   DRIFT_GAUGE,
@@ -17,6 +18,7 @@ export const IDLE_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
   MISSING_GAUGE,
   STILL_GAUGE,
+  STRAIGHT_GAUGE,
   { ...ALIVE_GAUGE, weight: 12, why: 'Waiting is not a freeze: something in the body is always alive.' },
   POP_GAUGE,
   {

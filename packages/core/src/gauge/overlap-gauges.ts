@@ -1,5 +1,5 @@
 import { STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
-import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, POP_GAUGE } from './common-gauges.ts';
+import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, STRAIGHT_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const FOLLOWS =
@@ -11,6 +11,7 @@ export const OVERLAP_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
   MISSING_GAUGE,
   STILL_GAUGE,
+  STRAIGHT_GAUGE,
   {
     reading: 'stray.motion',
     from: 'blocking',

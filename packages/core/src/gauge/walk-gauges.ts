@@ -1,5 +1,13 @@
 import { STEADY_BODY, WALKING_BODY } from './body-gauges.ts';
-import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, POP_GAUGE, SEAM_GAUGE, DRIFT_GAUGE } from './common-gauges.ts';
+import {
+  HELD_GAUGE,
+  MISSING_GAUGE,
+  STILL_GAUGE,
+  STRAIGHT_GAUGE,
+  POP_GAUGE,
+  SEAM_GAUGE,
+  DRIFT_GAUGE,
+} from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const ONE_PIECE = 'The shoulder starts the swing and the hand ends it, each a frame or so later.';
@@ -11,6 +19,7 @@ export const WALK_GAUGES: readonly Gauge[] = [
   HELD_GAUGE,
   MISSING_GAUGE,
   STILL_GAUGE,
+  STRAIGHT_GAUGE,
   POP_GAUGE,
   {
     reading: 'gait.slide',

@@ -42,6 +42,7 @@ import { measurePlan, PLAN } from './plan/plan.ts';
 import { PICTURE_READINGS, SHAPES } from './pictures/pairs-and-shapes.ts';
 import { measureJointShapes } from './shape/joint-shapes.ts';
 import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
+import { measureStraightStretches, STRAIGHT_STRETCHES } from './spacing/straight-stretches.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
 export const CORE_VERSION = '0.20.0';
@@ -79,6 +80,7 @@ export interface MeasureFamily {
 const DEFINED = [
   { topic: 'loop', readings: EXPOSURE, about: 'timing', measure: measureExposure },
   { topic: 'loop', readings: MISSING_FRAMES, about: 'timing', measure: measureMissingFrames },
+  { topic: 'spacing and arcs', readings: STRAIGHT_STRETCHES, measure: measureStraightStretches },
   { topic: 'spacing and arcs', readings: PATHS, measure: measureTips },
   {
     topic: 'spacing and arcs',

@@ -1,4 +1,5 @@
-// Frames that were cut out of clean motions, and what trembles without a pattern: found where they are, and never in what is clean.
+// What is wrong from frame to frame: frames that were cut out, keys joined by straight lines, what trembles without a pattern. Put into clean motions, found
+// for what it is, and never in what is clean.
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
@@ -8,7 +9,7 @@ import { measureShot } from '../src/measure/registry.ts';
 import type { Kind } from '../src/motion/kinds.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import { angleBetween, axisAngle, quatAt } from '../src/motion/quaternion.ts';
+import { angleBetween, axisAngle, quatAt, slerp } from '../src/motion/quaternion.ts';
 import { cureFor, judged } from '../src/remedy/cure.ts';
 import { mean } from '../src/signal/statistics.ts';
 import { readingOf, recording } from './fixtures.ts';
@@ -106,6 +107,69 @@ describe('frames that were cut out', () => {
     const even = steps.map((step) => (step === 5 ? 4 : 1)).reduce((all, step) => [...all, all.at(-1)! + 3 * step], [0]);
     const rotations = Float64Array.from(even.flatMap((angle) => axisAngle([1, 0, 0], angle)));
     expect(value({ ...mast, rotations })).toBe(3);
+  });
+});
+
+describe('keys that were joined by straight lines', () => {
+  /** A motion with a key every so many frames, and straight lines between. */
+  function straight(motion: Motion, every: number): Motion {
+    const n = motion.joints.length;
+    const width = 3 * motion.moving.length;
+    const rotations = motion.rotations.slice();
+    const translations = motion.translations.slice();
+    for (let f = 0; f < motion.frames; f++) {
+      const a = Math.floor(f / every) * every;
+      const b = Math.min(motion.frames - 1, a + every);
+      const u = b > a ? (f - a) / (b - a) : 0;
+      for (let j = 0; j < n; j++)
+        rotations.set(
+          slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), u),
+          4 * (f * n + j),
+        );
+      for (let c = 0; c < width; c++)
+        translations[f * width + c] =
+          (1 - u) * motion.translations[a * width + c]! + u * motion.translations[b * width + c]!;
+    }
+    return { ...motion, rotations, translations };
+  }
+
+  test.each(Object.keys(EXEMPLARS).flatMap((name) => [3, 4, 6].map((every): [string, number] => [name, every])))(
+    'a %s with a key every %i frames: of so many all but one go on evenly',
+    (name, every) => {
+      const [motion, kind] = exemplar(name);
+      const reading = readingOf(prepareShot(straight(motion, every), { kind }), 'spacing.corners');
+      expect(Math.abs((reading.value as number) - 100 * (1 - 1 / every))).toBeLessThan(6);
+      expect(reading.detail).toMatchObject({ every });
+      const found = outside(straight(motion, every), kind);
+      expect(found.map(({ reading: { id } }) => id)).toContain('spacing.corners');
+      expect(found.filter(({ reading: { id } }) => /pop|shake/.test(id))).toEqual([]);
+    },
+  );
+
+  test.each(Object.keys(EXEMPLARS))('a %s that eases has none, on ones or on twos', (name) => {
+    const [motion, kind] = exemplar(name);
+    for (const own of [motion, exposeOn(motion, 2)]) {
+      const { readings } = measureShot(prepareShot(own, { kind }));
+      const corners = readings.filter(({ id }) => id === 'spacing.corners');
+      // A run on twos has too few poses for it.
+      expect(corners.length).toBe(name === 'run' && own !== motion ? 0 : 1);
+      for (const { value } of corners) expect(value).toBe(0);
+    }
+  });
+
+  test('a wheel that turns evenly has no corners', () => {
+    const wheel: Motion = {
+      joints: [{ name: 'wheel', parent: -1, offset: [0, 0, 0], ends: [[0, 1, 0]] }],
+      frames: 36,
+      fps: 24,
+      rotations: Float64Array.from({ length: 36 }, (_, f) => f).reduce(
+        (all, f) => (all.set(axisAngle([1, 0, 0], 10 * f), 4 * f), all),
+        new Float64Array(144),
+      ),
+      moving: [0],
+      translations: new Float64Array(108),
+    };
+    expect(readingOf(prepareShot(wheel, { kind: 'any' }), 'spacing.corners').value).toBe(0);
   });
 });
 
