@@ -1,21 +1,44 @@
 import type { Gauge } from './gauge.ts';
 
-/** What is expected of every exercise. Common practice of the trade. */
-export const POP_GAUGE: Gauge = {
-  reading: 'arc.pop',
-  from: 'smoothing',
-  band: [0, 0],
-  weight: 10,
-  why: 'One frame out of place is seen as a flicker.',
-};
-
-export const HELD_GAUGE: Gauge = {
-  reading: 'exposure.held',
-  from: 'blocking',
-  band: [0, 0],
-  weight: 11,
-  why: 'A pose that stands longer than its neighbours in the midst of motion is seen as a hitch.',
-};
+/** What is expected of every exercise, from frame to frame. Common practice of the trade. */
+export const FRAME_GAUGES: readonly Gauge[] = [
+  {
+    reading: 'exposure.held',
+    from: 'blocking',
+    band: [0, 0],
+    weight: 11,
+    why: 'A pose that stands longer than its neighbours in the midst of motion is seen as a hitch.',
+  },
+  {
+    reading: 'exposure.missing',
+    from: 'breakdowns',
+    band: [0, 0],
+    weight: 11,
+    why: 'Where frames were cut out everything leaps on at once, and the eye sees the hole.',
+  },
+  {
+    reading: 'exposure.pattern',
+    from: 'blocking',
+    allowed: ['ones', 'twos', 'threes', 'mixed', 'stepped'],
+    weight: 90,
+    why: 'A shot in which nothing moves is a drawing: there is nothing to time.',
+  },
+  {
+    reading: 'spacing.corners',
+    from: 'smoothing',
+    band: [0, 25],
+    near: 10,
+    weight: 10,
+    why: 'Nothing alive goes evenly from key to key and turns a corner at each: speeds grow and fade.',
+  },
+  {
+    reading: 'arc.pop',
+    from: 'smoothing',
+    band: [0, 0],
+    weight: 10,
+    why: 'One frame out of place is seen as a flicker.',
+  },
+];
 
 export const ARMS_GAUGE: Gauge = {
   reading: 'still.part',
@@ -23,31 +46,6 @@ export const ARMS_GAUGE: Gauge = {
   allowed: ['none'],
   weight: 8,
   why: 'The whole body takes part: arms that hang through it all are forgotten.',
-};
-
-export const STILL_GAUGE: Gauge = {
-  reading: 'exposure.pattern',
-  from: 'blocking',
-  allowed: ['ones', 'twos', 'threes', 'mixed', 'stepped'],
-  weight: 90,
-  why: 'A shot in which nothing moves is a drawing: there is nothing to time.',
-};
-
-export const MISSING_GAUGE: Gauge = {
-  reading: 'exposure.missing',
-  from: 'breakdowns',
-  band: [0, 0],
-  weight: 11,
-  why: 'Where frames were cut out everything leaps on at once, and the eye sees the hole.',
-};
-
-export const STRAIGHT_GAUGE: Gauge = {
-  reading: 'spacing.corners',
-  from: 'smoothing',
-  band: [0, 25],
-  near: 10,
-  weight: 10,
-  why: 'Nothing alive goes evenly from key to key and turns a corner at each: speeds grow and fade.',
 };
 
 export const SEAM_GAUGE: Gauge = {

@@ -1,26 +1,12 @@
 import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
-import {
-  ALIVE_GAUGE,
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
-  SEAM_GAUGE,
-  DRIFT_GAUGE,
-} from './common-gauges.ts';
+import { ALIVE_GAUGE, SEAM_GAUGE, DRIFT_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 /** What is expected of an idle. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const IDLE_GAUGES: readonly Gauge[] = [
   SEAM_GAUGE,
   DRIFT_GAUGE,
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
   { ...ALIVE_GAUGE, weight: 12, why: 'Waiting is not a freeze: something in the body is always alive.' },
-  POP_GAUGE,
   {
     reading: 'breath.cycle',
     from: 'breakdowns',

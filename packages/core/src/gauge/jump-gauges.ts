@@ -1,22 +1,9 @@
 import { STANDING_FEET, STEADY_BODY, JUMPING_BODY } from './body-gauges.ts';
-import {
-  ALIVE_GAUGE,
-  ARMS_GAUGE,
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
-} from './common-gauges.ts';
+import { ALIVE_GAUGE, ARMS_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 /** What is expected of a jump. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const JUMP_GAUGES: readonly Gauge[] = [
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
   {
     reading: 'jump.parabola',
     from: 'breakdowns',

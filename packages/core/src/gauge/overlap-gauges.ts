@@ -1,5 +1,4 @@
 import { STEADY_BODY, SOUND_JOINTS } from './body-gauges.ts';
-import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, STRAIGHT_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const FOLLOWS =
@@ -8,10 +7,6 @@ const PAST = 'What moves and stops goes past its end and comes back; without tha
 
 /** What is expected of an overlap drill, or of a lean. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
 export const OVERLAP_GAUGES: readonly Gauge[] = [
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
   {
     reading: 'stray.motion',
     from: 'blocking',
@@ -35,7 +30,6 @@ export const OVERLAP_GAUGES: readonly Gauge[] = [
     },
     { reading: 'overshoot.depth', part, from: 'smoothing', band: [3, 60], near: [1, 10], weight: 8, why: PAST },
   ]),
-  POP_GAUGE,
   {
     reading: 'anticipation.depth',
     part: 'spine',

@@ -1,21 +1,9 @@
 import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
-import {
-  ALIVE_GAUGE,
-  ARMS_GAUGE,
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
-} from './common-gauges.ts';
+import { ALIVE_GAUGE, ARMS_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 /** What is expected of a take. Rules of thumb of the trade (common practice), each with its reason. Times are frames at 24 fps. */
 export const TAKE_GAUGES: readonly Gauge[] = [
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
   {
     reading: 'take.anticipation',
     from: 'blocking',
@@ -32,7 +20,6 @@ export const TAKE_GAUGES: readonly Gauge[] = [
     weight: 45,
     why: 'The accent is the stretch: over neutral, or the take has no peak.',
   },
-  POP_GAUGE,
   {
     reading: 'look.frames',
     from: 'blocking',

@@ -1,14 +1,8 @@
 import { STANDING_FEET, STEADY_BODY, STANDING_BODY } from './body-gauges.ts';
-import { HELD_GAUGE, MISSING_GAUGE, STILL_GAUGE, STRAIGHT_GAUGE, POP_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 /** What is expected of head turns with moving holds. Rules of thumb of the trade (common practice). Times are frames at 24 fps. */
 export const TURN_GAUGES: readonly Gauge[] = [
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
   {
     reading: 'hold.kind',
     part: 'head',

@@ -1,13 +1,5 @@
 import { STEADY_BODY, WALKING_BODY } from './body-gauges.ts';
-import {
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
-  SEAM_GAUGE,
-  DRIFT_GAUGE,
-} from './common-gauges.ts';
+import { SEAM_GAUGE, DRIFT_GAUGE } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 
 const ONE_PIECE = 'The shoulder starts the swing and the hand ends it, each a frame or so later.';
@@ -16,11 +8,6 @@ const ONE_PIECE = 'The shoulder starts the swing and the hand ends it, each a fr
 export const WALK_GAUGES: readonly Gauge[] = [
   SEAM_GAUGE,
   DRIFT_GAUGE,
-  HELD_GAUGE,
-  MISSING_GAUGE,
-  STILL_GAUGE,
-  STRAIGHT_GAUGE,
-  POP_GAUGE,
   {
     reading: 'gait.slide',
     from: 'smoothing',
