@@ -25,6 +25,27 @@ const bodyFaults = (size: {
   },
   headHangs: { reading: 'posture.head', at: [[35, size.hang]], within: 1, with: ['posture.neck'] },
   headNods: { reading: 'size.head', at: [[10, 10.2]], within: 0.3, with: ['nod.late'] },
+  headTilts: {
+    reading: 'posture.tilt',
+    at: [[22, 22]],
+    within: 0.5,
+    with: ['posture.aside', 'mirror.off', 'posture.head'],
+  },
+  headSways: {
+    reading: 'size.side',
+    part: 'head',
+    at: [[12, 24]],
+    within: 1.5,
+    with: ['mirror.off', 'posture.tilt', 'nod.late'],
+  },
+  handsFlop: {
+    reading: 'size.wrist',
+    // To and fro, on top of what a loose hand does already.
+    at: [[42, 98]],
+    within: 3,
+    with: ['mirror.off', 'wrist.bend', 'lag.together', 'twin.arms', 'arc.off'],
+  },
+  drifts: { reading: 'cycle.drift', at: [[12, 12]], within: 0.1, with: ['gait.slide', 'gait.shift', 'size.shift'] },
   bigArms: { reading: 'size.arm', at: [[1.2, size.arms]], within: 1, with: ['size.spread', 'elbow.most'] },
   frozenArm: {
     reading: 'still.part',

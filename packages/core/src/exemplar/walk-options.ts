@@ -117,6 +117,14 @@ export interface WalkFaults {
   readonly headHangs?: number;
   /** The head nods by so many degrees at every step. */
   readonly headNods?: number;
+  /** The head is tilted to the left by so many degrees. */
+  readonly headTilts?: number;
+  /** The head sways by so many degrees to each side. */
+  readonly headSways?: number;
+  /** The hands flop by so many degrees to and fro, twice a cycle. */
+  readonly handsFlop?: number;
+  /** The body is so many %L farther to the left when the loop ends. */
+  readonly drifts?: number;
   /** The arms swing so many times farther. */
   readonly bigArms?: number;
   /** 1: the left arm never moves. */
@@ -159,6 +167,10 @@ export const WALK_FAULTS = [
   'leansFar',
   'headHangs',
   'headNods',
+  'headTilts',
+  'headSways',
+  'handsFlop',
+  'drifts',
   'bigArms',
   'frozenArm',
   'lateArms',

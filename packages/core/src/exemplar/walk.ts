@@ -110,7 +110,8 @@ class Walker {
     const chest = this.poseTrunk(pose, gesture, above, turns, frame);
     this.poseArms(pose, above, frame);
     this.poseBag(pose, chest, above, turns);
-    return { pose, place };
+    const drifted = ((this.faults.drifts ?? 0) * LEG * turns) / 100;
+    return { pose, place: [place[0] + drifted, place[1], place[2]] };
   }
 
   private gesture(phase: number): Gesture {
@@ -187,7 +188,8 @@ class Walker {
     const level = compose(drift, rotateX(2));
     const looks = (faults.headHangs ?? 0) + ((faults.headNods ?? 0) / 2) * Math.cos(2 * TAU * (phase - 0.2));
     const shakes = (frame % 2 === 0 ? 1 : -1) * (faults.headShakes ?? 0);
-    const head = compose(slerp(chest, level, options.steady), rotateX(looks), rotateY(shakes));
+    const tilts = (faults.headTilts ?? 0) + (faults.headSways ?? 0) * wave(0.2);
+    const head = compose(slerp(chest, level, options.steady), rotateX(looks), rotateY(shakes), rotateZ(-tilts));
     poseTrunk(pose, gesture.hips, { spine, chest, head });
     return chest;
   }
@@ -218,7 +220,7 @@ class Walker {
       poseArm(pose, side, {
         ahead: farther * options.arm * ahead + 1,
         bend: options.elbow + 0.45 * options.arm * swing(elbow) + pop,
-        wrist: 6 + 0.35 * options.arm * swing(wrist),
+        wrist: 6 + 0.35 * options.arm * swing(wrist) + (faults.handsFlop ?? 0) * Math.cos(2 * TAU * phase),
         shoulder: 3.5 * ahead,
       });
     }
