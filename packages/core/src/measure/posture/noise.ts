@@ -14,9 +14,7 @@ export const NOISE_DEFAULTS = Object.freeze({
   least: 0.25,
 });
 
-/** Coefficients of the fourth difference: what a smooth curve of any kind hardly has. */
-const FOURTH = [1, -4, 6, -4, 1];
-/** The fourth differences of white noise, one beside the next: Σ hₖ·hₖ₊₁ times its variance. */
+/** The fourth differences (1, −4, 6, −4, 1) of white noise, one beside the next: Σ hₖ·hₖ₊₁ times its variance. */
 const BESIDE = -56;
 /** A quaternion moves by half of what it turns, in radians. */
 const DEGREES = 360 / Math.PI;
@@ -35,8 +33,8 @@ export function noiseOf(rotations: readonly Float64Array[], wraps: boolean, held
   const count = wraps ? samples : samples - 5;
   if (count < 2 * NOISE_DEFAULTS.stretch) return 0;
   const fourths = rotations.map((values) => {
-    const at = (s: number): number => values[s % samples]!;
-    return sampled(count + 1, (s) => DEGREES * FOURTH.reduce((sum, h, k) => sum + h * at(s + k), 0));
+    const at = (s: number): number => values[s < samples ? s : s - samples]!;
+    return sampled(count + 1, (s) => DEGREES * (at(s) - 4 * at(s + 1) + 6 * at(s + 2) - 4 * at(s + 3) + at(s + 4)));
   });
   const beside = sampled(count, (s) => fourths.reduce((sum, own) => sum + own[s]! * own[s + 1]!, 0));
   const { turning, turningHeld, least } = NOISE_DEFAULTS;

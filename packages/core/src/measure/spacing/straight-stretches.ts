@@ -1,11 +1,9 @@
-import { logarithm } from '../../motion/joint-turn.ts';
 import { KINDS } from '../../motion/kinds.ts';
+import type { Motion } from '../../motion/motion.ts';
 import { jointWeights } from '../../motion/pose-distance.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { conjugate, multiply, quatAt } from '../../motion/quaternion.ts';
-import { length, subtract, type Vec3 } from '../../motion/vector.ts';
 import { figures } from '../../say/words.ts';
-import { median } from '../../signal/statistics.ts';
+import { largestOf, median } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
@@ -62,26 +60,22 @@ export function measureStraightStretches(shot: PreparedShot): Measured {
   if (exposures.blocking) return refuse(STRAIGHT_STRETCHES, 'poses are held: there is no motion between them');
   if (T < 12) return refuse(STRAIGHT_STRETCHES, `it needs 12 poses or more, the shot has ${T}`);
   const { even, corner, rest, least, together, corners: fewest, chance } = STRAIGHT_DEFAULTS;
-  const n = motion.joints.length;
   const weights = jointWeights(motion);
-  const turns = motion.joints.map((_, j) =>
-    Array.from({ length: T - 1 }, (_s, s): Vec3 =>
-      logarithm(multiply(quatAt(motion.rotations, (s + 1) * n + j), conjugate(quatAt(motion.rotations, s * n + j)))),
-    ),
-  );
-  const largest = turns.map((own) => Math.max(...own.map(length)));
+  const turns = stepsOf(motion, T);
+  const largest = turns.map(({ sizes }) => largestOf(sizes));
   let [moving, straight] = [0, 0];
   const corners: number[] = [];
   for (let s = 1; s < T - 1; s++) {
     let [all, evenly, bent] = [0, 0, 0];
-    turns.forEach((own, j) => {
-      const size = Math.max(length(own[s]!), length(own[s - 1]!));
-      if (size < Math.max(least, rest * largest[j]!)) return;
-      const change = length(subtract(own[s]!, own[s - 1]!)) / size;
-      all += weights[j]!;
-      if (change <= even) evenly += weights[j]!;
-      if (change >= corner) bent += weights[j]!;
-    });
+    for (let j = 0; j < turns.length; j++) {
+      const { sizes, changes } = turns[j]!;
+      const size = Math.max(sizes[s]!, sizes[s - 1]!);
+      if (size < least || size < rest * largest[j]!) continue;
+      const weight = weights[j]!;
+      all += weight;
+      if (changes[s]! <= even * size) evenly += weight;
+      if (changes[s]! >= corner * size) bent += weight;
+    }
     if (all === 0) continue;
     moving++;
     if (evenly >= together * all) straight++;
@@ -97,3 +91,29 @@ export function measureStraightStretches(shot: PreparedShot): Measured {
     }),
   );
 }
+
+/** Of each joint how far it turns from each sample to the next, degrees, and by how much each step differs from the one before. */
+function stepsOf({ joints, rotations: q }: Motion, samples: number): { sizes: Float64Array; changes: Float64Array }[] {
+  const n = joints.length;
+  return joints.map((_, j) => {
+    const sizes = new Float64Array(samples - 1);
+    const changes = new Float64Array(samples - 1);
+    let [px, py, pz] = [0, 0, 0];
+    for (let s = 0; s + 1 < samples; s++) {
+      const a = 4 * (s * n + j);
+      const b = a + 4 * n;
+      // next · here⁻¹: of a small turn twice the axis is the rotation vector.
+      const x = q[b + 3]! * -q[a]! + q[b]! * q[a + 3]! - q[b + 1]! * q[a + 2]! + q[b + 2]! * q[a + 1]!;
+      const y = q[b + 3]! * -q[a + 1]! + q[b]! * q[a + 2]! + q[b + 1]! * q[a + 3]! - q[b + 2]! * q[a]!;
+      const z = q[b + 3]! * -q[a + 2]! - q[b]! * q[a + 1]! + q[b + 1]! * q[a]! + q[b + 2]! * q[a + 3]!;
+      const w = q[b + 3]! * q[a + 3]! + q[b]! * q[a]! + q[b + 1]! * q[a + 1]! + q[b + 2]! * q[a + 2]!;
+      const k = (w < 0 ? -1 : 1) * DEGREES;
+      sizes[s] = k * (w < 0 ? -1 : 1) * Math.sqrt(x * x + y * y + z * z);
+      const [dx, dy, dz] = [k * x - px, k * y - py, k * z - pz];
+      changes[s] = Math.sqrt(dx * dx + dy * dy + dz * dz);
+      [px, py, pz] = [k * x, k * y, k * z];
+    }
+    return { sizes, changes };
+  });
+}
+const DEGREES = 360 / Math.PI;
