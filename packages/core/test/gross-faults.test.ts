@@ -78,6 +78,13 @@ test('a foot that drifts while it stands slides, in a turn and in an idle as in 
   }
 });
 
+test.each([0, 90, 180])('a loop that travels, round a bend of %i°, drifts nowhere', (turns) => {
+  const walk = new Faulty(keeperWalk({ cycles: [24, 24, 24], travel: 1, turns }), { kind: 'walk', loop: 'repeat' });
+  const drift = measureShot(walk.shot);
+  expect(drift.readings.filter(({ id }) => id === 'cycle.drift')).toEqual([]);
+  expect(drift.unmade.find(({ id }) => id === 'cycle.drift')).toMatchObject({ notAsked: true });
+});
+
 test('hops that are handed in as a walk are said to be no walk, and nothing that follows from that is listed', () => {
   const hops = new Faulty(jumpExemplar({ jumps: 3, length: 70 }), { kind: 'walk' });
   expect(findingsOf(hops).map(({ say }) => say)).toEqual(['This is no walk: both feet land together, again and again']);

@@ -115,14 +115,16 @@ export function driftOver(
     loop === 'repeat' && motion.frames > T
       ? step(0, T)
       : add(step(0, T - 1), scale(add(step(T - 2, T - 1), step(0, 1)), 0.5));
-  // The way it faces: what drifts aside must not be taken for its way.
-  const forward = headingOf(shot, T).forward(0);
+  // Ahead is the way it faces at each frame: what drifts aside is no travel, and what walks round a bend is.
+  const { forward } = headingOf(shot, T);
   const strides = [roles['foot.L'], roles['foot.R']].flatMap((foot) =>
-    foot === undefined ? [] : [rangeOf(sampled(T, (s) => dot(subtract(place(s, foot), place(s, hips)), forward)))],
+    foot === undefined ? [] : [rangeOf(sampled(T, (s) => dot(subtract(place(s, foot), place(s, hips)), forward(s))))],
   );
   const stride = strides.length === 0 ? 0 : mean(strides);
   const { steps, inPlace } = DRIFT_DEFAULTS;
-  return (100 * stride) / size.legLength > steps && Math.abs(dot(away, forward)) > inPlace * 2 * stride
+  let gone = 0;
+  for (let s = 0; s + 1 < T; s++) gone += dot(step(s, s + 1), forward(s));
+  return (100 * stride) / size.legLength > steps && Math.abs(gone) > inPlace * 2 * stride
     ? { why: 'the body travels with its steps', isAsked: false }
     : { away };
 }

@@ -17,6 +17,10 @@ export interface Gap {
   readonly frames: number;
 }
 
+/** Some labels, the first few of many. */
+const firstOf = (labels: readonly number[]): string =>
+  labels.length <= 5 ? list(labels) : `${labels.slice(0, 4).join(', ')} and ${labels.length - 4} more`;
+
 const MISSING = describeReading({
   id: 'exposure.missing',
   holds: holding<number, { each: Gap[] }>(),
@@ -32,7 +36,7 @@ const MISSING = describeReading({
   say: ({ value, detail: { each } }) =>
     value === 0
       ? 'no frames are missing in the midst of motion'
-      : `about ${frames(value)} ${value === 1 ? 'is' : 'are'} missing in the midst of motion, behind ${list(each.map(({ behind }) => behind))}: everything leaps on at once`,
+      : `about ${frames(value)} ${value === 1 ? 'is' : 'are'} missing in the midst of motion, behind ${firstOf(each.map(({ behind }) => behind))}: everything leaps on at once`,
 });
 
 export const MISSING_FRAMES = [MISSING] as const;
