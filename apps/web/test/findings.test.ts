@@ -1,7 +1,7 @@
 import { walkExemplar } from '@ypsigraph/core/exemplar/walk';
 import type { WalkFaults } from '@ypsigraph/core/exemplar/walk-options';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
-import { WALK_GAUGES } from '@ypsigraph/core/gauge/walk-gauges';
+import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
 import type { StoredReport } from '@ypsigraph/contract/shots';
@@ -12,7 +12,7 @@ import { findingDraft } from '../src/desk/margin/finding-draft.ts';
 function first(faults: WalkFaults, firstFrame = 1) {
   const shot = prepareShot(walkExemplar({}, faults), { kind: 'walk', loop: 'repeat', firstFrame });
   const report = reportShot(shot, { file: 'w.bvh', format: 'bvh', warnings: [] });
-  const [finding] = judgeShot(WALK_GAUGES, report, 'polish').findings;
+  const [finding] = judgeShot(defaultGauges('walk'), report, 'polish').findings;
   return measured(findingDraft(finding!, report as StoredReport), new MotionSource(shot));
 }
 

@@ -7,7 +7,7 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
-import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
+import { defaultGauges } from '../src/gauge/gauges.ts';
 import type { Stage } from '../src/trade/stages.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
@@ -274,7 +274,7 @@ describe('what changed', () => {
   };
   const compare = (a: Motion, b: Motion) => changesBetween(...measured(a, b));
   const broken = (a: Motion, b: Motion, stage: Stage = 'polish') =>
-    regressionsBetween(...measured(a, b), WALK_GAUGES, stage);
+    regressionsBetween(...measured(a, b), defaultGauges('walk'), stage);
 
   test('holds every reading of both, each once', () => {
     const changes = compare(walkExemplar(), walkExemplar({}, { slide: 5 }));

@@ -209,7 +209,10 @@ describe('faults', () => {
     for (const fault of WALK_FAULTS) {
       const other = walkExemplar({}, { [fault]: 5 });
       const same =
-        other.frames === plain.frames && other.rotations.every((v, k) => Math.abs(v - plain.rotations[k]!) < 1e-9);
+        other.frames === plain.frames &&
+        (['rotations', 'translations'] as const).every((of) =>
+          other[of].every((v, k) => Math.abs(v - plain[of][k]!) < 1e-9),
+        );
       expect([fault, same]).toEqual([fault, false]);
     }
   });

@@ -2,7 +2,6 @@ import { parse } from 'csv-parse/sync';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
-import { WALK_GAUGES } from '../src/gauge/walk-gauges.ts';
 import { readPoints } from '../src/formats/points/read-points.ts';
 import { writePoints } from '../src/formats/points/write-points.ts';
 import { CHAIN_LAG } from '../src/measure/overlap/lag.ts';
@@ -228,7 +227,7 @@ describe('a figure of points', () => {
       expect(landings).toHaveLength(2);
       expect(Math.abs(landings[0]! - 1)).toBeLessThanOrEqual(1);
       expect(Math.abs(landings[1]! - 13)).toBeLessThanOrEqual(1);
-      const { findings } = judgeShot(WALK_GAUGES, told, 'polish');
+      const { findings } = judgeShot(defaultGauges('walk'), told, 'polish');
       expect(findings.filter(({ judgement }) => judgement === 'outside').map(({ say }) => say)).toEqual([]);
     },
   );
