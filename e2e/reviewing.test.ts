@@ -49,9 +49,9 @@ test('two people at one shot see at once what the other does; a key pose is move
   await make(page, 'Seen by both.');
   const seen = other.getByTestId('mark').filter({ hasText: 'Seen by both.' });
   // Long before anything is asked for again by itself.
-  await expect(seen).toHaveCount(1);
+  await expect(seen).toHaveCount(1, { timeout: 10_000 });
   await seen.getByRole('button', { name: 'Delete', exact: true }).click();
-  await expect(page.getByTestId('mark').filter({ hasText: 'Seen by both.' })).toHaveCount(0);
+  await expect(page.getByTestId('mark').filter({ hasText: 'Seen by both.' })).toHaveCount(0, { timeout: 10_000 });
 
   await page.getByRole('slider', { name: 'Frame', exact: true }).focus();
   await page.keyboard.press('p');
