@@ -20,13 +20,16 @@ const OF_THE_WHOLE: ReadonlySet<BodyTopic> = new Set(['timing', 'loop']);
 /**
  * Says of each reading whether the shot's own camera ever sees what it is about: the joint that shows it, at the frames it is
  * told of. A shot without a camera is seen whole.
+ *
+ * @param names of joints by role
  */
-export function tellOutOfPicture(shot: PreparedShot, readings: readonly Reading[]): readonly Reading[] {
+export function tellOutOfPicture(
+  shot: PreparedShot,
+  names: Readonly<Record<string, string>>,
+  readings: readonly Reading[],
+): readonly Reading[] {
   const camera = shot.played.motion.cameras?.[0];
   if (!camera) return readings;
-  const names = Object.fromEntries(
-    Object.entries(shot.roles).map(([role, joint]) => [role, shot.motion.joints[joint!]!.name]),
-  );
   const isSeen = seenBy(shot, camera);
   return readings.map((reading) => {
     if (OF_THE_WHOLE.has(bodyTopicOf(reading))) return reading;

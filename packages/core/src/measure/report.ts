@@ -51,6 +51,9 @@ export function reportShot(
 ): Report {
   const measured = withoutUnseen(shot, together(measureShot(shot), measureAsked(shot, asked)), asked);
   const { motion } = shot.played;
+  const roles = Object.fromEntries(
+    Object.entries(shot.roles).map(([role, joint]) => [role, shot.motion.joints[joint!]!.name]),
+  );
   return {
     file: source.file,
     format: source.format,
@@ -61,10 +64,8 @@ export function reportShot(
     up: axisName(shot.axes.up),
     forward: axisName(shot.axes.forward),
     scale: { legLength: shot.scale.legLength, metresPerUnit: shot.scale.metresPerUnit },
-    roles: Object.fromEntries(
-      Object.entries(shot.roles).map(([role, joint]) => [role, shot.motion.joints[joint!]!.name]),
-    ),
-    readings: tellOutOfPicture(shot, measured.readings),
+    roles,
+    readings: tellOutOfPicture(shot, roles, measured.readings),
     unmade: measured.unmade,
     warnings: [...source.warnings, ...shot.warnings, ...(measured.warnings ?? [])],
   };

@@ -74,6 +74,9 @@ const CADENCE = describeReading({
 
 export const CYCLE = [LENGTH, SEAM, JERK, CADENCE] as const;
 
+/** Why a shot has no seam. */
+export const NO_LOOP = 'the shot is no loop: its last frame neither repeats its first nor comes just before it';
+
 /** Thresholds at the seam. */
 export const SEAM_DEFAULTS = Object.freeze({
   /** A joint whose steps stay under this many degrees has no seam to speak of. */
@@ -87,12 +90,11 @@ export const SEAM_DEFAULTS = Object.freeze({
 /** The loop without its mirror: length, seam, jerk and cadence. A gait’s length comes from its footfalls, and needs no loop. */
 export function measureCycle(shot: PreparedShot): Measured {
   const cycles = wholeCycles(shot);
-  const noLoop = 'the shot is no loop: its last frame neither repeats its first nor comes just before it';
   return together(
-    cycles.length > 0 ? made(length(shot, cycles)) : refuse([LENGTH], `${noLoop}, and no foot lands twice in turn`),
+    cycles.length > 0 ? made(length(shot, cycles)) : refuse([LENGTH], `${NO_LOOP}, and no foot lands twice in turn`),
     cadence(shot, cycles),
     shot.loop === 'none'
-      ? together(refuse([SEAM], noLoop), notAsked([JERK], noLoop))
+      ? together(refuse([SEAM], NO_LOOP), notAsked([JERK], NO_LOOP))
       : shot.period < 4
         ? refuse([SEAM, JERK], `a seam needs a loop of 4 poses or more, this one has ${shot.period}`)
         : together(seam(shot), jerk(shot)),

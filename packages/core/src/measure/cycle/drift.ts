@@ -8,6 +8,7 @@ import { ofLeg } from '../../say/words.ts';
 import { sampled } from '../../signal/sampled.ts';
 import { mean, rangeOf } from '../../signal/statistics.ts';
 import { describeReading, type Explains, holding } from '../describe.ts';
+import { NO_LOOP } from './cycle.ts';
 import { made, type Measured, notAsked, type Reading, refuse, roundTo4 } from '../reading.ts';
 
 /** How far a body that stays in place has moved by the end of its loop, %L. */
@@ -21,25 +22,13 @@ const ofTheLegs: Explains = (_, effect) => regionOf(roleOf(effect) ?? '')?.start
 const roleOf = ({ part, detail }: Reading): string | undefined =>
   (detail as { role?: string } | undefined)?.role ?? part;
 
-/** What is thrown where the ground goes away under the feet. */
-const FEET = ['depth', 'float', 'flight', 'bob', 'lowAfter', 'step', 'shift', 'track', 'even'] as const;
-const EXPLAINED: Readonly<Record<string, Explains>> = {
-  ...Object.fromEntries(FEET.map((own): [string, Explains] => [`gait.${own}`, 'always'])),
-  ...Object.fromEntries(
-    ['land', 'flat', 'leave', 'trail', 'clear'].map((own): [string, Explains] => [`foot.${own}`, 'always']),
-  ),
-  ...Object.fromEntries(
-    ['contact', 'down', 'passing', 'up'].map((own): [string, Explains] => [`knee.${own}`, 'always']),
-  ),
-  'kind.seen': 'always',
-  'mirror.height': 'always',
-  'step.reach': 'always',
-  'size.shift': 'always',
-  'arm.late': 'always',
-  'nod.late': 'always',
-  'hang.share': 'always',
-  'arc.pop': ofTheLegs,
-};
+/** What is thrown where the ground goes away under the feet. A slide is not: everybody sees it. */
+const THROWN = [
+  ...['gait.depth', 'gait.float', 'gait.flight', 'gait.bob', 'gait.lowAfter', 'gait.step', 'gait.shift'],
+  ...['gait.track', 'gait.even', 'foot.land', 'foot.flat', 'foot.leave', 'foot.trail', 'foot.clear'],
+  ...['knee.contact', 'knee.down', 'knee.passing', 'knee.up', 'kind.seen', 'mirror.height', 'step.reach'],
+  ...['size.shift', 'arm.late', 'nod.late', 'hang.share'],
+];
 
 const DRIFT = describeReading({
   id: 'cycle.drift',
@@ -50,7 +39,7 @@ const DRIFT = describeReading({
   kinds: LOOPING,
   mark: 'spacing',
   shows: 'hips',
-  explains: EXPLAINED,
+  explains: { ...Object.fromEntries(THROWN.map((id) => [id, 'always' as const])), 'arc.pop': ofTheLegs },
   thrownBy: { cutLoop: 'anywhere' },
   say: ({ value, detail }) =>
     value === 0
@@ -100,11 +89,7 @@ export function driftOver(
 ): { readonly away: Vec3 } | { readonly why: string; readonly isAsked: boolean } {
   const { motion, loop, period: T, roles, scale: size } = shot;
   const { hips } = roles;
-  if (loop === 'none')
-    return {
-      why: 'the shot is no loop: its last frame neither repeats its first nor comes just before it',
-      isAsked: false,
-    };
+  if (loop === 'none') return { why: NO_LOOP, isAsked: false };
   if (hips === undefined) return { why: 'the hips are not known; set the roles', isAsked: true };
   if (T < 4) return { why: `it needs a loop of 4 poses or more, this one has ${T}`, isAsked: true };
   const n = motion.joints.length;

@@ -91,11 +91,11 @@ export function measureMissingFrames(shot: PreparedShot): Measured {
 interface Track {
   /** How far it goes from each sample to the next. */
   readonly sizes: readonly number[];
+  /** The same of all that moves: it must leap too. */
+  readonly whole: readonly number[];
   readonly usual: number;
   /** A leap is at least so many times what the steps beside it lead to. */
   readonly from: number;
-  /** The same of all that moves: it must leap too. */
-  readonly whole: readonly number[];
   /** Values about a sample, three numbers each, that lie on smooth curves. */
   around(sample: number): readonly (readonly Vec3[])[];
   readonly weights: Float64Array;
