@@ -142,8 +142,10 @@ const handIn = async (page: Page, exercise: string, path: string): Promise<void>
   await page.waitForURL(/\/desk\//);
 };
 
+// Every format is read into the same store of pictures, which is proven where it is made: here one whose pictures come out of order, and drawings.
+const OUT_OF_ORDER = FORMATS.find(([format]) => format === 'H.264 with pictures out of order')!;
 const CLIPS_AND_DRAWINGS: readonly (readonly [string, () => string | Promise<string>])[] = [
-  ...FORMATS.map(([format, name, args]) => [format, () => encode(join(folder, name), COUNTING, { args })] as const),
+  [OUT_OF_ORDER[0], () => encode(join(folder, OUT_OF_ORDER[1]), COUNTING, { args: OUT_OF_ORDER[2] })],
   ['a zip of drawings', countingDrawings],
 ];
 for (const [format, make] of CLIPS_AND_DRAWINGS)

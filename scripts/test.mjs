@@ -117,14 +117,13 @@ let cluster;
 const clusters = [];
 const demos = [];
 let empty;
+let lint;
 try {
+  // Each is one thread. Types first, which lint reads; lint takes longest, and goes on beside what sets up the tests.
   if (isAsked('checks')) {
-    // Each is one thread: two of them side by side, types first, which lint reads.
-    await Promise.all([
-      check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']),
-      check('types', 'npx', ['tsc', '-b']),
-    ]);
-    await check('lint', 'npx', ['eslint', '.']);
+    await check('types', 'npx', ['tsc', '-b']);
+    lint = check('lint', 'npx', ['eslint', '.']);
+    await check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
   }
   if (isAsked('unit') || isAsked('browser')) {
     build();
@@ -140,6 +139,7 @@ try {
   console.error(error);
   tally('the test run itself', 0, 1);
 } finally {
+  await lint;
   for (const server of demos) server.kill('SIGTERM');
   await empty?.stop();
   for (const own of clusters) {

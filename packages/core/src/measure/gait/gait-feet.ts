@@ -3,7 +3,7 @@ import { GAITS, STANDING } from '../../motion/kinds.ts';
 import { framesIn, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { vec3At } from '../../motion/quaternion.ts';
 import { mean, smallestOf } from '../../signal/statistics.ts';
-import { add, dot, length, type Vec3 } from '../../motion/vector.ts';
+import { dot, length } from '../../motion/vector.ts';
 import { footName } from '../../say/part-names.ts';
 import { atFrames, figures, ofLeg, span } from '../../say/words.ts';
 import { straightness } from '../../signal/correlation.ts';
@@ -199,7 +199,8 @@ function stillness(view: GaitView, { side, at, until }: Landing): Reading[] {
   // On twos a short stand has no pose that is sure to be planted from end to end.
   if (count < FEET_DEFAULTS.least || (!long && shot.exposures.stride > 1)) return [];
   const foot = footPoints(shot, side)!;
-  const paths = [foot.ankle, foot.heel, ...foot.front].map((point) => pathOverGround(view, point, from, count));
+  const way = wayOfStand(view, from, count);
+  const paths = [foot.ankle, foot.heel, ...foot.front].map((point) => pathOverGround(view, point, way));
   const still = paths.reduce(
     (best, path) => {
       const { distance } = farthest(path.ground);
@@ -234,25 +235,47 @@ interface FootPath {
   readonly heights: Float64Array;
 }
 
+/** What a stand's points have in common at each of its samples: how far the loop has come, and how far the ground has gone by since it began; 3 numbers each. */
+interface StandWay {
+  readonly first: number;
+  readonly samples: number;
+  readonly travelled: Float64Array;
+  readonly gone: Float64Array;
+}
+
+function wayOfStand(view: GaitView, first: number, samples: number): StandWay {
+  const travelled = new Float64Array(3 * samples);
+  const gone = new Float64Array(3 * samples);
+  for (let k = 0; k < samples; k++) {
+    travelled.set(view.travelled(first + k), 3 * k);
+    if (k === 0) continue;
+    const step = view.groundGone(first + k - 1, first + k);
+    for (let c = 0; c < 3; c++) gone[3 * k + c] = gone[3 * k - 3 + c]! + step[c]!;
+  }
+  return { first, samples, travelled, gone };
+}
+
 /** Where a point is at each sample of the stand, its way over the ground with the ground's own taken out, and its height. */
-function pathOverGround(view: GaitView, point: FixedPoint, first: number, samples: number): FootPath {
+function pathOverGround(view: GaitView, point: FixedPoint, { first, samples, travelled, gone }: StandWay): FootPath {
   const { shot } = view;
   const places = new Float64Array(3 * samples);
   const ground = new Float64Array(3 * samples);
   const heights = new Float64Array(samples);
   const [ux, uy, uz] = shot.axes.up;
-  let gone: Vec3 = [0, 0, 0];
   for (let k = 0; k < samples; k++) {
-    putPoint(shot, view.index(first + k), point, places, 3 * k);
-    const travelled = view.travelled(first + k);
-    if (k > 0) gone = add(gone, view.groundGone(first + k - 1, first + k));
-    for (let c = 0; c < 3; c++) places[3 * k + c]! += travelled[c]!;
-    const [x, y, z] = [places[3 * k]! - gone[0], places[3 * k + 1]! - gone[1], places[3 * k + 2]! - gone[2]];
+    const o = 3 * k;
+    putPoint(shot, view.index(first + k), point, places, o);
+    const px = (places[o]! += travelled[o]!);
+    const py = (places[o + 1]! += travelled[o + 1]!);
+    const pz = (places[o + 2]! += travelled[o + 2]!);
+    const x = px - gone[o]!;
+    const y = py - gone[o + 1]!;
+    const z = pz - gone[o + 2]!;
     const up = x * ux + y * uy + z * uz;
-    ground[3 * k] = x - up * ux;
-    ground[3 * k + 1] = y - up * uy;
-    ground[3 * k + 2] = z - up * uz;
-    heights[k] = places[3 * k]! * ux + places[3 * k + 1]! * uy + places[3 * k + 2]! * uz;
+    ground[o] = x - up * ux;
+    ground[o + 1] = y - up * uy;
+    ground[o + 2] = z - up * uz;
+    heights[k] = px * ux + py * uy + pz * uz;
   }
   return { places, ground, heights };
 }
@@ -296,8 +319,10 @@ function farthest(path: Float64Array): { distance: number; a: number; b: number 
   let best = { distance: 0, a: 0, b: 0 };
   for (let a = 0; a < path.length; a += 3)
     for (let b = a + 3; b < path.length; b += 3) {
-      const square =
-        (path[b]! - path[a]!) ** 2 + (path[b + 1]! - path[a + 1]!) ** 2 + (path[b + 2]! - path[a + 2]!) ** 2;
+      const x = path[b]! - path[a]!;
+      const y = path[b + 1]! - path[a + 1]!;
+      const z = path[b + 2]! - path[a + 2]!;
+      const square = x * x + y * y + z * z;
       if (square > best.distance) best = { distance: square, a: a / 3, b: b / 3 };
     }
   return { ...best, distance: Math.sqrt(best.distance) };

@@ -97,15 +97,41 @@ export function sizedOver(shot: PreparedShot, signal: ArrayLike<number>): Sized 
 }
 
 function posesOf(view: GaitView, at: (sample: number) => number): Extremes['poses'] {
-  const steps = stepPoses(view);
-  if (steps.length === 0) return undefined;
-  const values = (samples: readonly (number | undefined)[]): number[] =>
-    samples.flatMap((s) => (s === undefined || (!view.wraps && s >= view.frames) ? [] : [roundTo4(at(view.index(s)))]));
+  const samples = poseSamples(view);
+  if (samples === undefined) return undefined;
+  const values = (of: readonly number[]): number[] => {
+    const list = new Array<number>(of.length);
+    for (let k = 0; k < of.length; k++) list[k] = roundTo4(at(of[k]!));
+    return list;
+  };
   return {
-    contact: values(steps.map(({ from }) => from)),
-    down: values(steps.map(({ down }) => down)),
-    passing: values(steps.map(({ passing }) => passing)),
-    up: values(steps.map(({ up }) => up)),
+    contact: values(samples.contact),
+    down: values(samples.down),
+    passing: values(samples.passing),
+    up: values(samples.up),
+  };
+}
+
+type PoseSamples = Readonly<Record<StepPose, readonly number[]>>;
+const knownSamples = new WeakMap<GaitView, PoseSamples | 'none'>();
+
+/** The samples of the key poses, step by step; undefined where there is no step. Worked out once a walk: every size asks for them. */
+function poseSamples(view: GaitView): PoseSamples | undefined {
+  const own = knownSamples.get(view) ?? samplesOfPoses(view);
+  knownSamples.set(view, own);
+  return own === 'none' ? undefined : own;
+}
+
+function samplesOfPoses(view: GaitView): PoseSamples | 'none' {
+  const steps = stepPoses(view);
+  if (steps.length === 0) return 'none';
+  const within = (samples: readonly (number | undefined)[]): number[] =>
+    samples.flatMap((s) => (s === undefined || (!view.wraps && s >= view.frames) ? [] : [view.index(s)]));
+  return {
+    contact: within(steps.map(({ from }) => from)),
+    down: within(steps.map(({ down }) => down)),
+    passing: within(steps.map(({ passing }) => passing)),
+    up: within(steps.map(({ up }) => up)),
   };
 }
 

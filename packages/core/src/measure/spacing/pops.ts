@@ -162,17 +162,20 @@ function displaced(
   sizes.fill(0);
   let largest = 0;
   const first = wraps ? 0 : half;
+  const [w1, w2, w3 = 0] = stencil.weights;
   for (let i = first; i < count - first; i++) {
     const here = i * width;
     const within = i >= half && i + half < count;
+    const at = (k: number): number => (within ? here + k * width : index(i + k) * width);
+    const [b1, b2, a1, a2] = [at(-1), at(-2), at(1), at(2)];
+    const [b3, a3] = half > 2 ? [at(-3), at(3)] : [here, here];
     let size = 0;
     for (let c = 0; c < width; c++) {
-      let left = values[here + c]!;
-      for (let k = 1; k <= half; k++) {
-        const before = within ? here - k * width : index(i - k) * width;
-        const behind = within ? here + k * width : index(i + k) * width;
-        left -= stencil.weights[k - 1]! * (values[before + c]! + values[behind + c]!);
-      }
+      const left =
+        values[here + c]! -
+        w1! * (values[b1 + c]! + values[a1 + c]!) -
+        w2! * (values[b2 + c]! + values[a2 + c]!) -
+        w3 * (values[b3 + c]! + values[a3 + c]!);
       residuals[here + c] = left;
       size += left * left;
     }
@@ -292,27 +295,31 @@ function rotationPops(shot: PreparedShot): Single[] {
   const atContact = legsAtContacts(shot, 2);
   const legs = outOfSwing(shot);
   const pops: Single[] = [];
+  const largest = largestResiduals(q, n, count, wraps);
   for (let joint = 0; joint < n; joint++) {
     const reach = reaches[joint]!;
     if (!(reach > 0)) continue;
-    let turns = false;
-    for (let f = 0; f < count; f++) {
-      const from = 4 * (f * n + joint);
-      const to = 4 * f;
-      let dot = 0;
-      for (let c = 0; c < 4; c++) {
-        const value = q[from + c]!;
-        turns ||= value !== q[4 * joint + c]!;
-        values[to + c] = value;
-        if (f > 0) dot += value * values[to - 4 + c]!;
-      }
-      // One rotation has two quaternions: the one nearer to the sample before.
-      if (dot < 0) for (let c = 0; c < 4; c++) values[to + c]! *= -1;
-    }
-    if (!turns) continue;
     // A turn by a throws what lies a reach away by a × reach; a quaternion moves by half of a.
     const least = ((POP_DEFAULTS.least / 100) * L) / (2 * reach);
     const swings = legs.get(joint);
+    // Most joints of most shots are never out of place: nothing more is worked out for them.
+    if (!swings && largest[joint]! < 0.8 * least) continue;
+    let turns = false;
+    const [x0, y0, z0, w0] = [q[4 * joint]!, q[4 * joint + 1]!, q[4 * joint + 2]!, q[4 * joint + 3]!];
+    let [px, py, pz, pw] = [x0, y0, z0, w0];
+    for (let f = 0; f < count; f++) {
+      const from = 4 * (f * n + joint);
+      const to = 4 * f;
+      const [x, y, z, w] = [q[from]!, q[from + 1]!, q[from + 2]!, q[from + 3]!];
+      turns ||= x !== x0 || y !== y0 || z !== z0 || w !== w0;
+      // One rotation has two quaternions: the one nearer to the sample before.
+      const sign = x * px + y * py + z * pz + w * pw < 0 ? -1 : 1;
+      values[to] = px = sign * x;
+      values[to + 1] = py = sign * y;
+      values[to + 2] = pz = sign * z;
+      values[to + 3] = pw = sign * w;
+    }
+    if (!turns) continue;
     for (const { sample, size } of [
       ...displaced({ values, width: 4, count, wraps, every }, CUBIC, least, room, skip.get(joint)),
       ...(swings ? displaced({ values, width: 4, count, wraps, every }, QUINTIC, least, room, swings) : []),
@@ -323,6 +330,40 @@ function rotationPops(shot: PreparedShot): Single[] {
     }
   }
   return pops;
+}
+
+/**
+ * Of each joint the farthest that its rotation, as a quaternion, lies off what its four neighbours predict. Sample by sample, as the rotations lie
+ * in memory: joint by joint it takes several times as long.
+ */
+function largestResiduals(q: Float64Array, joints: number, count: number, wraps: boolean): Float64Array {
+  const largest = new Float64Array(joints);
+  if (count < 8) return largest.fill(Infinity);
+  const row = 4 * joints;
+  const [near, far] = CUBIC_WEIGHTS;
+  const first = wraps ? 0 : 2;
+  for (let s = first; s < count - first; s++) {
+    const rowAt = (k: number): number => ((s + k + count) % count) * row;
+    const [here, b2, b1, a1, a2] = [s * row, rowAt(-2), rowAt(-1), rowAt(1), rowAt(2)];
+    for (let c = 0; c < row; c += 4) {
+      const x = q[here + c]!;
+      const y = q[here + c + 1]!;
+      const z = q[here + c + 2]!;
+      const w = q[here + c + 3]!;
+      // One rotation has two quaternions: of each neighbour the one nearer to this sample's.
+      const weight = (at: number, own: number): number =>
+        x * q[at + c]! + y * q[at + c + 1]! + z * q[at + c + 2]! + w * q[at + c + 3]! < 0 ? -own : own;
+      const [u2, u1, v1, v2] = [weight(b2, far), weight(b1, near), weight(a1, near), weight(a2, far)];
+      let square = 0;
+      for (let k = c; k < c + 4; k++) {
+        const off = q[here + k]! - u2 * q[b2 + k]! - u1 * q[b1 + k]! - v1 * q[a1 + k]! - v2 * q[a2 + k]!;
+        square += off * off;
+      }
+      const joint = c >> 2;
+      if (square > largest[joint]!) largest[joint] = square;
+    }
+  }
+  return largest.map(Math.sqrt);
 }
 
 /** Of a walk or run, for thighs and shins, the samples at which their foot stands, and two beside. */

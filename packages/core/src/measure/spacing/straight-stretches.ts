@@ -3,7 +3,7 @@ import type { Motion } from '../../motion/motion.ts';
 import { jointWeights } from '../../motion/pose-distance.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import { figures } from '../../say/words.ts';
-import { largestOf, median } from '../../signal/statistics.ts';
+import { median } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse, roundTo4 } from '../reading.ts';
 
@@ -61,20 +61,20 @@ export function measureStraightStretches(shot: PreparedShot): Measured {
   if (T < 12) return refuse(STRAIGHT_STRETCHES, `it needs 12 poses or more, the shot has ${T}`);
   const { even, corner, rest, least, together, corners: fewest, chance } = STRAIGHT_DEFAULTS;
   const weights = jointWeights(motion);
-  const turns = stepsOf(motion, T);
-  const largest = turns.map(({ sizes }) => largestOf(sizes));
+  const n = motion.joints.length;
+  const { sizes, changes, largest } = stepsOf(motion, T);
   let [moving, straight] = [0, 0];
   const corners: number[] = [];
   for (let s = 1; s < T - 1; s++) {
     let [all, evenly, bent] = [0, 0, 0];
-    for (let j = 0; j < turns.length; j++) {
-      const { sizes, changes } = turns[j]!;
-      const size = Math.max(sizes[s]!, sizes[s - 1]!);
+    for (let j = 0; j < n; j++) {
+      const at = s * n + j;
+      const size = Math.max(sizes[at]!, sizes[at - n]!);
       if (size < least || size < rest * largest[j]!) continue;
       const weight = weights[j]!;
       all += weight;
-      if (changes[s]! <= even * size) evenly += weight;
-      if (changes[s]! >= corner * size) bent += weight;
+      if (changes[at]! <= even * size) evenly += weight;
+      if (changes[at]! >= corner * size) bent += weight;
     }
     if (all === 0) continue;
     moving++;
@@ -92,28 +92,43 @@ export function measureStraightStretches(shot: PreparedShot): Measured {
   );
 }
 
-/** Of each joint how far it turns from each sample to the next, degrees, and by how much each step differs from the one before. */
-function stepsOf({ joints, rotations: q }: Motion, samples: number): { sizes: Float64Array; changes: Float64Array }[] {
+/** How far joints turn from each sample to the next, degrees, and by how much each step differs from the one before; one number a joint, sample by sample. */
+interface Turns {
+  readonly sizes: Float64Array;
+  readonly changes: Float64Array;
+  /** Of each joint. */
+  readonly largest: Float64Array;
+}
+
+/** Sample by sample, as the rotations lie in memory: joint by joint it takes three times as long. */
+function stepsOf({ joints, rotations: q }: Motion, samples: number): Turns {
   const n = joints.length;
-  return joints.map((_, j) => {
-    const sizes = new Float64Array(samples - 1);
-    const changes = new Float64Array(samples - 1);
-    let [px, py, pz] = [0, 0, 0];
-    for (let s = 0; s + 1 < samples; s++) {
-      const a = 4 * (s * n + j);
-      const b = a + 4 * n;
+  const sizes = new Float64Array(n * (samples - 1));
+  const changes = new Float64Array(n * (samples - 1));
+  const largest = new Float64Array(n);
+  const before = new Float64Array(3 * n);
+  for (let s = 0; s + 1 < samples; s++) {
+    for (let j = 0; j < n; j++) {
+      const at = s * n + j;
+      const [a, b, p] = [4 * at, 4 * (at + n), 3 * j];
+      const [ax, ay, az, aw] = [q[a]!, q[a + 1]!, q[a + 2]!, q[a + 3]!];
+      const [bx, by, bz, bw] = [q[b]!, q[b + 1]!, q[b + 2]!, q[b + 3]!];
+      const w = bw * aw + bx * ax + by * ay + bz * az;
       // next · here⁻¹: of a small turn twice the axis is the rotation vector.
-      const x = q[b + 3]! * -q[a]! + q[b]! * q[a + 3]! - q[b + 1]! * q[a + 2]! + q[b + 2]! * q[a + 1]!;
-      const y = q[b + 3]! * -q[a + 1]! + q[b]! * q[a + 2]! + q[b + 1]! * q[a + 3]! - q[b + 2]! * q[a]!;
-      const z = q[b + 3]! * -q[a + 2]! - q[b]! * q[a + 1]! + q[b + 1]! * q[a]! + q[b + 2]! * q[a + 3]!;
-      const w = q[b + 3]! * q[a + 3]! + q[b]! * q[a]! + q[b + 1]! * q[a + 1]! + q[b + 2]! * q[a + 2]!;
-      const k = (w < 0 ? -1 : 1) * DEGREES;
-      sizes[s] = k * (w < 0 ? -1 : 1) * Math.sqrt(x * x + y * y + z * z);
-      const [dx, dy, dz] = [k * x - px, k * y - py, k * z - pz];
-      changes[s] = Math.sqrt(dx * dx + dy * dy + dz * dz);
-      [px, py, pz] = [k * x, k * y, k * z];
+      const k = w < 0 ? -DEGREES : DEGREES;
+      const x = k * (-bw * ax + bx * aw - by * az + bz * ay);
+      const y = k * (-bw * ay + bx * az + by * aw - bz * ax);
+      const z = k * (-bw * az - bx * ay + by * ax + bz * aw);
+      const size = Math.sqrt(x * x + y * y + z * z);
+      const [dx, dy, dz] = [x - before[p]!, y - before[p + 1]!, z - before[p + 2]!];
+      sizes[at] = size;
+      if (size > largest[j]!) largest[j] = size;
+      changes[at] = Math.sqrt(dx * dx + dy * dy + dz * dz);
+      before[p] = x;
+      before[p + 1] = y;
+      before[p + 2] = z;
     }
-    return { sizes, changes };
-  });
+  }
+  return { sizes, changes, largest };
 }
 const DEGREES = 360 / Math.PI;
