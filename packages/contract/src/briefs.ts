@@ -71,6 +71,7 @@ export const PlannedPose = z
           .record(plain(200), z.tuple([unit, unit, unit]))
           .refine((all) => Object.keys(all).length <= 200, 'at most 200 parts'),
         height: number.optional(),
+        drawn: z.literal(true).optional(),
       })
       .optional(),
   })

@@ -237,6 +237,29 @@ describe('a pose of its own', () => {
     expect(found(flat)).toEqual([['the low one', 0]]);
   });
 
+  test('that was drawn from the side is found by what is seen from there', () => {
+    const drawn = {
+      directions: Object.fromEntries(
+        Object.entries(pose.directions).map(([part, [forward, , up]]): [string, [number, number, number]] => {
+          const size = Math.hypot(forward, up);
+          return [part, [forward / size, 0, up / size]];
+        }),
+      ),
+      drawn: true as const,
+    };
+    for (const motion of [walk, otherProportions(walk), inOtherAxes(walk, zUp, 0.01)])
+      expect(found(shotOf(motion, [{ ...wanted(7), pose: drawn }]))).toEqual([['the low one', -3]]);
+    // Its other side first: that is another pose, half a cycle later.
+    const mirrored = Object.fromEntries(
+      Object.entries(drawn.directions).map(([part, way]) => [
+        part.replace(/[LR]$/, (side) => (side === 'L' ? 'R' : 'L')),
+        way,
+      ]),
+    );
+    const other = { ...wanted(14), pose: { directions: mirrored, drawn: true as const } };
+    expect(found(shotOf(walk, [other]))).toEqual([['the low one', 2]]);
+  });
+
   test('taken beyond either end is the pose at that end', () => {
     expect(ownPose(from, 99)).toEqual(ownPose(from, 25));
     expect(ownPose(from, -5)).toEqual(ownPose(from, 1));

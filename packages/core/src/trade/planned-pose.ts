@@ -29,6 +29,8 @@ export interface OwnPose {
   readonly directions: Readonly<Record<string, readonly [forward: number, left: number, up: number]>>;
   /** How high the middle of the hips is over the ground, %L, where that is known. */
   readonly height?: number;
+  /** Drawn from the side: what its parts do across the figure is not told. */
+  readonly drawn?: true;
 }
 
 /** A pose that a brief plans, and when. */

@@ -1,4 +1,4 @@
-import { Plus, Trash2 } from 'lucide-react';
+import { Pencil, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import type { BriefContent, PlannedPose } from '@ypsigraph/contract/briefs';
 import { ownPose } from '@ypsigraph/core/measure/plan/own-pose';
@@ -11,7 +11,9 @@ import { INPUT } from '../../kit/field.tsx';
 import { FileButton } from '../../kit/file-button.tsx';
 import { Select } from '../../kit/select.tsx';
 import { prepareFile } from '../../workers/motion.ts';
-import { OwnPoseFigure } from './own-pose-figure.tsx';
+import { MOTIONS } from '../dropped-files.ts';
+import { atEase, OwnPoseFigure } from './own-pose-figure.tsx';
+import { PoseDrawing } from './pose-drawing.tsx';
 import { NumberInput, Section } from './sections.tsx';
 import type { Editing } from './what-section.tsx';
 
@@ -203,7 +205,7 @@ function PlannedRow({ pose, draft, exemplar, error, onChange, onDrop }: RowProps
   );
 }
 
-/** What a pose of its own looks like: taken from the exemplar, or from a motion, at a frame. */
+/** What a pose of its own looks like: taken from the exemplar or from a motion, at a frame, or drawn. */
 function OwnPoseLine({ pose, draft, exemplar, onChange }: Pick<RowProps, 'pose' | 'draft' | 'exemplar' | 'onChange'>) {
   const [at, setAt] = useState(pose.frame ?? draft.firstFrame);
   const [refused, setRefused] = useState<string>();
@@ -220,7 +222,8 @@ function OwnPoseLine({ pose, draft, exemplar, onChange }: Pick<RowProps, 'pose' 
   };
   return (
     <div className="mt-1 flex flex-wrap items-center gap-2 text-xs text-graphite">
-      {pose.pose ? <OwnPoseFigure pose={pose.pose} /> : <span>Show its pose:</span>}
+      {!pose.pose && <span>Show its pose:</span>}
+      {pose.pose && !pose.pose.drawn && <OwnPoseFigure pose={pose.pose} />}
       <span>frame</span>
       <span className="w-16">
         <NumberInput
@@ -234,9 +237,22 @@ function OwnPoseLine({ pose, draft, exemplar, onChange }: Pick<RowProps, 'pose' 
           of the exemplar
         </Button>
       )}
-      <FileButton accept=".bvh" onFiles={([file]) => void read(file!)}>
+      <FileButton accept={MOTIONS} onFiles={([file]) => void read(file!)}>
         of a motion …
       </FileButton>
+      {!pose.pose?.drawn && (
+        <Button
+          look="quiet"
+          className="!min-h-6 text-xs"
+          onClick={() => {
+            setRefused(undefined);
+            onChange({ ...pose, pose: atEase() });
+          }}
+        >
+          <Pencil size={12} /> Draw it
+        </Button>
+      )}
+      {pose.pose?.drawn && <PoseDrawing pose={pose.pose} onChange={(drawn) => onChange({ ...pose, pose: drawn })} />}
       {refused && (
         <p role="alert" className="w-full font-semibold">
           {refused}

@@ -58,24 +58,29 @@ export function ownPoseAt(shot: PreparedShot, pose: OwnPose, label: number): num
 
 const DEGREES = 180 / Math.PI;
 
-/** How far every sample is from a pose, degrees; of a figure that is seen flat in the plane it is seen in. Undefined where they share no part. */
-export function poseDistances(shot: PreparedShot, { directions, height }: OwnPose): Float64Array | undefined {
+/**
+ * How far every sample is from a pose, degrees; of a figure that is seen flat, and of a pose that was drawn, in the plane it is seen in. Undefined
+ * where they share no part.
+ */
+export function poseDistances(shot: PreparedShot, { directions, height, drawn }: OwnPose): Float64Array | undefined {
+  const isFlat = shot.isFlat || drawn === true;
   const shared = poseDirections(shot).filter(({ part }) => Object.hasOwn(directions, part));
   if (shared.length === 0) return undefined;
   const total = shared.reduce((sum, { part }) => sum + weightOfPart(part), 0);
-  const hips = height === undefined || shot.isFlat ? undefined : heightOf(shot);
+  const hips = height === undefined || isFlat ? undefined : heightOf(shot);
   return Float64Array.from({ length: shot.motion.frames }, (_, sample) => {
     let sum = 0;
-    for (const own of shared) sum += weightOfPart(own.part) * angleFrom(shot, own, sample, directions[own.part]!) ** 2;
+    for (const own of shared)
+      sum += weightOfPart(own.part) * angleFrom(own, sample, directions[own.part]!, isFlat) ** 2;
     // Hips a percent of a leg higher count as much as a part that points a degree elsewhere.
     const off = hips ? hips[sample]! - height! : 0;
     return Math.sqrt(sum / total + (off * off) / total);
   });
 }
 
-function angleFrom(shot: PreparedShot, { at }: PartDirection, sample: number, wanted: Vec3): number {
+function angleFrom({ at }: PartDirection, sample: number, wanted: Vec3, isFlat: boolean): number {
   const own = at(sample);
-  if (!shot.isFlat) return angleBetweenDirections(own, wanted);
+  if (!isFlat) return angleBetweenDirections(own, wanted);
   const turned = Math.atan2(own[0], own[2]) - Math.atan2(wanted[0], wanted[2]);
   return Math.abs(DEGREES * Math.atan2(Math.sin(turned), Math.cos(turned)));
 }
