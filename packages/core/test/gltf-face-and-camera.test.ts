@@ -1,6 +1,8 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import { readMotion } from '../src/formats/read-motion.ts';
+import { DELAY_MARK, delayBetween } from '../src/mark/delay-mark.ts';
 import { measureBlinks } from '../src/measure/attention/blinks.ts';
+import { shotEvents } from '../src/measure/keys/shot-events.ts';
 import { measureCameraShake } from '../src/measure/attention/camera-shake.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
@@ -134,6 +136,16 @@ describe('blend shapes of the lids', () => {
     const count = async (by: number): Promise<unknown> =>
       measureBlinks(await face({ eyeCloseLeft: BLINK, eyeCloseRight: shifted(by) })).readings.at(-1)!.value;
     expect([await count(2), await count(3)]).toEqual([1, 2]);
+  });
+
+  test('a blink is an event that a delay is told to, and told again where it comes later', async () => {
+    const blinks = (shot: PreparedShot) => shotEvents(shot).filter(({ name }) => name === 'blink');
+    const shot = await face({ 'blink.L': BLINK, 'blink.R': shifted(1) });
+    expect(blinks(shot)).toEqual([{ label: 3, name: 'blink', part: 'eyes' }]);
+    const own = delayBetween({ label: 1, name: 'look', part: 'head' }, blinks(shot)[0]!);
+    expect(DELAY_MARK.say(own, null, { from: 1, to: 3 }).now).toBe('the blink at 3 comes 2 frames after the look at 1');
+    expect(blinks(await face({ 'blink.L': shifted(3) }))).toEqual([{ label: 6, name: 'blink', part: 'eyes' }]);
+    expect(blinks(await face({ smile: BLINK }))).toEqual([]);
   });
 
   test('a face without lids, and lids that do not close', async () => {

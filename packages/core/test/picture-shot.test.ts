@@ -1,4 +1,5 @@
 import { reportTracks } from '../src/track/report-tracks.ts';
+import { shotEvents } from '../src/measure/keys/shot-events.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import {
@@ -44,6 +45,34 @@ test('places go to tracks with y up, and back', () => {
   const tracks = pointTracks(facts, [{ name: 'hips', places: [[3, 100, 40, 1]] }], 101);
   expect(tracks.points[0]!.places[7]).toBe(HEIGHT - 40);
   expect(followedPoints(tracks, HEIGHT)).toEqual([{ name: 'hips', places: [[3, 100, 40, 1]] }]);
+});
+
+test('where the lids of an eye come together is a blink, where other points do a closing; both move with the drawings', () => {
+  const open = [20, 20, 20, 12, 2, 2, 2, 12, 20, 20, 20, 20];
+  const pair = (a: string, b: string, late = 0): FollowedPoint[] => [
+    { name: a, places: open.map((_, f) => [f, 100, 50, 1]) },
+    { name: b, places: open.map((_, f) => [f, 100, 50 + (open[f - late] ?? 20), 1]) },
+  ];
+  const own = (late: number) =>
+    pictureFigure(
+      { ...facts, frames: open.length, exposures: ones(open.length) },
+      {
+        ...NO_TRACKS,
+        points: [...pair('lid up', 'lid low', late), ...pair('lip up', 'lip low', 2)],
+        pairs: [
+          ['lid up', 'lid low'],
+          ['lip up', 'lip low'],
+          ['lid up', 'gone'],
+        ],
+      },
+      { kind: 'any', firstFrame: 101 },
+    )!.shot;
+  const closings = (late: number) => shotEvents(own(late)).filter(({ name }) => ['blink', 'closing'].includes(name));
+  expect(closings(0)).toEqual([
+    { label: 103, name: 'blink', part: 'eyes' },
+    { label: 105, name: 'closing', part: 'lip up, lip low' },
+  ]);
+  expect(closings(2)[0]).toEqual({ label: 105, name: 'blink', part: 'eyes' });
 });
 
 test('a drawing that is held stands where a hand put it, or in the middle of where it was followed to', () => {

@@ -103,12 +103,14 @@ function sides({ of, first, firstPart, firstAt, second, secondPart, secondAt }: 
 
 /** Events that any part has, and the whole body too. */
 const OF_A_PART: readonly string[] = ['start', 'stop', 'farthest'];
+/** Events that are named without whose they are: nobody else has any. */
+const OF_NOBODY: readonly string[] = ['look', 'blink'];
 const EVENT_WORDS: Readonly<Record<string, string>> = { farthest: 'turning point', pose: 'key pose' };
 
 /** An event in a sentence: “the contact of the left foot”, “the stop of the head”, “the look”. */
 export function eventName({ name, part }: Pick<ShotEvent, 'name' | 'part'>): string {
   const whose = part?.startsWith('leg.') ? footName(part) : partName(part);
-  const of = name === 'look' || (part === undefined && !OF_A_PART.includes(name)) ? '' : ` of ${whose}`;
+  const of = OF_NOBODY.includes(name) || (part === undefined && !OF_A_PART.includes(name)) ? '' : ` of ${whose}`;
   return `the ${EVENT_WORDS[name] ?? name}${of}`;
 }
 

@@ -73,6 +73,7 @@ export function prepareShot(file: Motion, options: ShotOptions = {}): PreparedSh
     groups: options.groups ?? [],
     plan: options.plan ?? [],
     onsets: (options.sound?.onsets ?? []).map((seconds) => options.sound!.first + seconds * timed.fps),
+    closings: options.closings ?? [],
     warnings,
   };
 }

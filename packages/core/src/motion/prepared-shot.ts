@@ -46,9 +46,19 @@ export interface ShotOptions {
   readonly plan?: readonly PlannedPose[];
   /** The sound that goes with it: the label at which it begins, and the seconds behind that at which something begins to sound. */
   readonly sound?: { readonly first: number; readonly onsets: readonly number[] };
+  /** Where pairs of points on pictures close. */
+  readonly closings?: readonly PairCloses[];
 }
 
 export type Ground = 'flat' | 'steps';
+
+/** A time that two points come together, such as those of an eye or a mouth. */
+export interface PairCloses {
+  /** Both names. */
+  readonly pair: readonly [string, string];
+  /** Label at which it begins. */
+  readonly label: number;
+}
 
 /**
  * A motion with its figure worked out: exposures folded, trembling smoothed, world placement, roles, axes, scale. Feet, headings and travel are found by
@@ -103,6 +113,7 @@ export interface PreparedShot extends PosedFigure {
   readonly plan: readonly PlannedPose[];
   /** Labels at which something begins to sound; parts of a frame count. */
   readonly onsets: readonly number[];
+  readonly closings: readonly PairCloses[];
   readonly warnings: readonly string[];
 }
 

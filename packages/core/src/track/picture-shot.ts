@@ -1,5 +1,6 @@
 import { CATALOGUE } from '../measure/catalogue.ts';
 import { measureExposure } from '../measure/cycle/exposure.ts';
+import { closingsOfPair } from '../measure/pictures/pairs-and-shapes.ts';
 import type { Report } from '../measure/report.ts';
 import { prepareShot } from '../motion/prepare-shot.ts';
 import type { PreparedShot, ShotOptions } from '../motion/prepared-shot.ts';
@@ -158,7 +159,7 @@ export function pictureFigure(
   const seen = heldStill(pointTracks(facts, points, options.firstFrame ?? 1), own.exposures ?? facts.exposures);
   const camera = cameraOf(seen, stillOf(own));
   const line = levelOf(own.ground, facts.height);
-  const { shot, figure, tracks } = figureOfPoints(seen, measuring(own, options, line));
+  const { shot, figure, tracks } = figureOfPoints(seen, measuring(own, options, line, seen));
   const { cos, sin, x: ox, y: oy } = line ?? { cos: 1, sin: 0, x: 0, y: 0 };
   return {
     shot,
@@ -181,8 +182,14 @@ export function pictureFigure(
 }
 
 /** How a shot's points become a figure. The pictures' own rate is taken. */
-const measuring = (own: PictureTracks, options: PictureOptions, line: Level | undefined): PointOptions => ({
+const measuring = (
+  own: PictureTracks,
+  options: PictureOptions,
+  line: Level | undefined,
+  seen: PointTracks,
+): PointOptions => ({
   ...withoutRate(options),
+  closings: own.pairs.flatMap((pair) => closingsOfPair(seen, pair).map(({ from }) => ({ pair, label: from }))),
   still: stillOf(own),
   chains: own.chains,
   ...(line && { level: (tracks: PointTracks) => levelled(tracks, line) }),
@@ -246,7 +253,7 @@ export function reportPictures(
     const seen = heldStill(pointTracks(facts, points, firstFrame), exposures);
     const known = (names: readonly string[]): boolean =>
       names.every((name) => points.some((point) => point.name === name));
-    const report = reportTracks(seen, measuring(own, asking, line), source, {
+    const report = reportTracks(seen, measuring(own, asking, line, seen), source, {
       ...asked,
       pairs: own.pairs.filter(known),
       shapes: own.shapes.filter(known),

@@ -25,12 +25,12 @@ const [ROW, TOP, HALF] = [13, 4, 4];
 /** A leg's events stand with the whole body's: they are its steps. */
 const rowOf = ({ part }: Pick<ShotEvent, 'part'>): string | undefined => (part?.startsWith('leg.') ? undefined : part);
 
-/** What happens when, a row a part: what begins and what ends, where something turns round, key poses and looks; and the delays that marks ask for. */
+/** What happens when, a row a part: what begins and what ends, where something turns round, key poses, looks and blinks; and the delays that marks ask for. */
 export const EVENTS_LANE: Lane<Events> = {
   id: 'events',
   name: 'events',
   legend:
-    'stroke: a key pose; triangles: a start and a stop; diamond: a turning point; ring: a look; dot: a sound. With a delay mark begun a click picks one',
+    'stroke: a key pose; triangles: a start and a stop; diamond: a turning point; ring: a look; bar: a blink; dot: a sound. With a delay mark begun a click picks one',
   needs: 'figure',
   prepare({ source, marks, writes }) {
     const asked = marks.filter(
@@ -138,6 +138,10 @@ function sign(context: CanvasRenderingContext2D, name: string, x: number, y: num
   } else if (name === 'onset') {
     context.arc(x, y, HALF - 1, 0, 2 * Math.PI);
     context.fill();
+  } else if (name === 'blink' || name === 'closing') {
+    context.moveTo(x - HALF - 1, y);
+    context.lineTo(x + HALF + 1, y);
+    context.stroke();
   } else if (name === 'look') {
     context.arc(x, y, HALF - 0.5, 0, 2 * Math.PI);
     context.stroke();

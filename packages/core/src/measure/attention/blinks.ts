@@ -42,6 +42,12 @@ export const BLINKS = [BLINK, COUNT] as const;
 /** Names that the lids of an eye go by. */
 const LID = /blink|lid|(eye|wink).*(clos|shut)|(clos|shut).*eye/i;
 
+/** Names that points of an eye go by, where they are followed on pictures. */
+const OF_AN_EYE = /blink|lid|lash|\beye(?!brow)/i;
+
+/** Whether a pair of points is an eye that closes. */
+export const isEye = (pair: readonly string[]): boolean => pair.every((name) => OF_AN_EYE.test(name));
+
 /** The blend shapes of a shot that close an eye. */
 export const lidsOf = ({ played }: PreparedShot): readonly BlendShape[] =>
   (played.motion.weights ?? []).filter(({ name }) => LID.test(name));
@@ -51,8 +57,19 @@ export const lidsOf = ({ played }: PreparedShot): readonly BlendShape[] =>
  * *common practice*). `blink.count`: how many there are; both eyes within two frames are one.
  */
 export function measureBlinks(shot: PreparedShot): Measured {
+  if (lidsOf(shot).length === 0) return refuse(BLINKS, 'no blend shape is named for a lid or a blink');
+  const blinks = blinksOf(shot);
+  return made(
+    ...blinks.map(({ from, ...detail }) =>
+      BLINK.of(detail.closing + detail.closed + detail.opening, { frames: [from], detail }),
+    ),
+    COUNT.of(blinks.length, { ...(blinks.length > 0 && { frames: blinks.map(({ from }) => from) }) }),
+  );
+}
+
+/** Each blink of a figure whose lids close by blend shapes. */
+export function blinksOf(shot: PreparedShot): Closing[] {
   const lids = lidsOf(shot);
-  if (lids.length === 0) return refuse(BLINKS, 'no blend shape is named for a lid or a blink');
   const label = (f: number): number => shot.firstFrame + f;
   const closings = lids
     .flatMap(({ values }) =>
@@ -63,11 +80,5 @@ export function measureBlinks(shot: PreparedShot): Measured {
     )
     .sort((a, b) => a.from - b.from);
   const within = TOGETHER * (shot.played.motion.fps / 24);
-  const blinks = closings.filter(({ from }, k) => k === 0 || from - closings[k - 1]!.from > within);
-  return made(
-    ...blinks.map(({ from, ...detail }) =>
-      BLINK.of(detail.closing + detail.closed + detail.opening, { frames: [from], detail }),
-    ),
-    COUNT.of(blinks.length, { ...(blinks.length > 0 && { frames: blinks.map(({ from }) => from) }) }),
-  );
+  return closings.filter(({ from }, k) => k === 0 || from - closings[k - 1]!.from > within);
 }

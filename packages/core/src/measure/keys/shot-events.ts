@@ -3,6 +3,7 @@ import { loopPeriod } from '../../motion/loop.ts';
 import { labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
 import type { Role } from '../../motion/role.ts';
 import { rangeOf } from '../../signal/statistics.ts';
+import { blinksOf, isEye } from '../attention/blinks.ts';
 import { headFacing } from '../head/head-signal.ts';
 import { LOOKS, measureLooks } from '../head/looks.ts';
 import { poseSignal, scalarSignal } from '../moves/moving-signal.ts';
@@ -13,7 +14,7 @@ import { keyPoses } from './key-poses.ts';
 export interface ShotEvent {
   /** Label of its frame. */
   readonly label: number;
-  /** What it is called: a key pose by its name, else `start`, `stop`, `farthest`, `look` or, of the sound, `onset`. */
+  /** What it is called: a key pose by its name, else `start`, `stop`, `farthest`, `look`, `blink`, `closing` of two points or, of the sound, `onset`. */
   readonly name: string;
   /** The part that does it; the whole body's have none. */
   readonly part?: string;
@@ -41,7 +42,7 @@ const known = new WeakMap<PreparedShot, readonly ShotEvent[]>();
 
 /**
  * What happens in a shot, in order of frames: its key poses, where each part of the body starts and stops, where it turns round, where a look begins,
- * and where something begins to sound. Of blocking only its key poses and sounds, since nothing moves. Worked out once a shot.
+ * where eyes close, and where something begins to sound. Of blocking only its key poses, blinks and sounds, since nothing moves. Worked out once a shot.
  */
 export function shotEvents(shot: PreparedShot): readonly ShotEvent[] {
   const events = known.get(shot) ?? workOut(shot);
@@ -63,6 +64,17 @@ export const onsetEvents = (labels: readonly number[]): ShotEvent[] =>
     part: SOUND,
   }));
 
+const EYES = 'eyes';
+
+/** Where eyes begin to close, and where any other two points do that were followed for it. Both eyes at once are one blink. */
+function closingsIn(shot: PreparedShot): ShotEvent[] {
+  const ofLids = blinksOf(shot).map(({ from }): ShotEvent => ({ label: from, name: 'blink', part: EYES }));
+  const ofPairs = shot.closings.map(({ pair, label }): ShotEvent =>
+    isEye(pair) ? { label, name: 'blink', part: EYES } : { label, name: 'closing', part: pair.join(', ') },
+  );
+  return [...ofLids, ...ofPairs];
+}
+
 /** Those of a shot's own frames. */
 function onsetsWithin(shot: PreparedShot): ShotEvent[] {
   const last = shot.firstFrame + shot.played.motion.frames - 1;
@@ -75,7 +87,7 @@ const inOrder = (events: readonly ShotEvent[]): ShotEvent[] =>
 function workOut(shot: PreparedShot): ShotEvent[] {
   const poses = keyPoses(shot).map(({ label, name, part }): ShotEvent => ({ label, name, ...(part && { part }) }));
   const named = poses.filter(({ name }) => name !== 'pose');
-  if (shot.exposures.blocking) return inOrder([...poses, ...onsetsWithin(shot)]);
+  if (shot.exposures.blocking) return inOrder([...poses, ...closingsIn(shot), ...onsetsWithin(shot)]);
   const parts = ASKED.flatMap(([part, ...roles]): ShotEvent[] => {
     const joint = roles.map((role) => shot.roles[role]).find((own) => own !== undefined);
     if (joint === undefined) return [];
@@ -88,7 +100,7 @@ function workOut(shot: PreparedShot): ShotEvent[] {
     .among(measureLooks(shot).readings)
     .map(({ detail: { from } }): ShotEvent => ({ label: Math.round(from), name: 'look', part: 'head' }));
   const body = named.length > 0 ? [] : endsOf(shot, poseSignal(shot));
-  const all = [...named, ...body, ...parts, ...looks, ...onsetsWithin(shot)];
+  const all = [...named, ...body, ...parts, ...looks, ...closingsIn(shot), ...onsetsWithin(shot)];
   return inOrder(all.filter((own, k) => all.findIndex((other) => isSame(own, other)) === k));
 }
 

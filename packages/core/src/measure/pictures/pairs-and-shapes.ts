@@ -128,6 +128,12 @@ export function measurePair(tracks: PointTracks, legLength: number, [a, b]: read
   return made(PAIR.of(roundTo4((100 * lengths[low]!) / legLength), { part, frames: [label(low)], detail }));
 }
 
+/** Each time two points of a track come together; none where one of them is not there. */
+export function closingsOfPair(tracks: PointTracks, [a, b]: readonly [string, string]): Closing[] {
+  const lengths = distances(tracks, a, b);
+  return typeof lengths === 'string' ? [] : closingsOf(lengths, (f) => tracks.firstFrame + f);
+}
+
 /**
  * Each time something closes.
  *
