@@ -154,6 +154,21 @@ test('by hand: ticks of a chart dragged, an arc pulled, a pencil line drawn, and
   await page.mouse.move(paper.x + 320, paper.y + 140, { steps: 8 });
   await page.mouse.up();
   await expect(page.getByRole('button', { name: 'Erase' })).toBeVisible();
+  // With the pencil put down, the line is pulled by its ends and its middle.
+  await expect(page.getByRole('button', { name: /of line 1$/ })).toHaveCount(0);
+  await page.getByTitle('Draw on the paper with the pencil').click();
+  const lineEnd = page.getByRole('button', { name: 'The end of line 1' });
+  const lineStart = page.getByRole('button', { name: 'The start of line 1' });
+  const [endAt, startAt] = [(await lineEnd.boundingBox())!, (await lineStart.boundingBox())!];
+  await page.mouse.move(endAt.x + 12, endAt.y + 12);
+  await page.mouse.down();
+  await page.mouse.move(endAt.x + 52, endAt.y - 18, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(async () => (await lineEnd.boundingBox())!.x).toBeCloseTo(endAt.x + 40, -0.5);
+  expect((await lineStart.boundingBox())!.x).toBeCloseTo(startAt.x, -0.5);
+  await lineStart.focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect.poll(async () => (await lineStart.boundingBox())!.y).toBeCloseTo(startAt.y - 10, -0.5);
   await make(page, 'Ease it into the front.');
   const mark = page.getByTestId('mark').filter({ hasText: 'Ease it into the front.' });
   await expect(mark.getByTestId('now-and-wanted')).toContainText('a slow-out and a slow-in');

@@ -143,7 +143,9 @@ describe('blend shapes of the lids', () => {
     const shot = await face({ 'blink.L': BLINK, 'blink.R': shifted(1) });
     expect(blinks(shot)).toEqual([{ label: 3, name: 'blink', part: 'eyes' }]);
     const own = delayBetween({ label: 1, name: 'look', part: 'head' }, blinks(shot)[0]!);
-    expect(DELAY_MARK.say(own, null, { from: 1, to: 3 }).now).toBe('the blink at 3 comes 2 frames after the look at 1');
+    expect(DELAY_MARK.say(own, null, { point: 'head', from: 1, to: 3 }).now).toBe(
+      'the blink at 3 comes 2 frames after the look at 1',
+    );
     expect(blinks(await face({ 'blink.L': shifted(3) }))).toEqual([{ label: 6, name: 'blink', part: 'eyes' }]);
     expect(blinks(await face({ smile: BLINK }))).toEqual([]);
   });

@@ -1,5 +1,6 @@
 import { getStroke } from 'perfect-freehand';
 import type { PencilLine } from '@ypsigraph/contract/marks';
+import { wayOfLines } from './line-grips.ts';
 import { pointIndex } from '../frames/frame-source.ts';
 import type { LensFrame } from '../lenses/lens.ts';
 import { dot, haloText, NUMBERS, ring } from '../lenses/stick.ts';
@@ -84,15 +85,8 @@ function drawLine(
   mark: DrawnMark,
   { sticks, points }: PencilLine,
 ): void {
-  const joint = pointIndex(source, mark.point);
   const at = blank();
-  const by = [0, 0, 0];
-  if (sticks === 'point' && joint >= 0) {
-    // Drawn at the mark's first frame; at another it is as far along as the point has gone since.
-    const { points: own } = source.path(joint);
-    const then = source.sampleAt(mark.from);
-    for (let c = 0; c < 3; c++) by[c] = own[3 * sample + c]! - own[3 * then + c]!;
-  }
+  const by = sticks === 'point' ? wayOfLines(source, mark, sample) : [0, 0, 0];
   const placed: [number, number][] = [];
   for (let k = 0; k < points.length; k += 3) {
     scene.projectDrawn(sample, points[k]! + by[0]!, points[k + 1]! + by[1]!, points[k + 2]! + by[2]!, at);

@@ -1,7 +1,10 @@
 import { useLayoutEffect, useRef } from 'react';
 import type { Listeners } from '../../kit/listeners.ts';
+import { useDesk } from '../desk-store.ts';
 import { useClockValue } from '../frames/frame-clock.ts';
 import type { FrameSource } from '../frames/frame-source.ts';
+import type { Draft } from '../margin/draft.ts';
+import { lineGrips, pulledLine, wayOfLines } from '../marks/line-grips.ts';
 import type { Grip } from '../marks/kinds/mark-kind-view.ts';
 import { gripsOf } from '../marks/kinds/registry.tsx';
 import { useWriting } from '../writing.ts';
@@ -26,13 +29,43 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
   ArrowDown: [0, 1],
 };
 
-/** The places by which what a mark wants is pulled: dragged in the plane of the paper, or moved by the arrow keys. */
+/** What a mark wants, pulled. */
+const gripsOfPayload = (draft: Draft, source: FrameSource, sample: number): Grip<Draft>[] =>
+  gripsOf(draft.payload, { source, sample, from: draft.from, to: draft.to }).map(({ pull, turn, ...grip }) => {
+    const withPayload = (payload: Payload | undefined): Draft | undefined => payload && { ...draft, payload };
+    return {
+      ...grip,
+      pull: (place) => withPayload(pull(place)),
+      ...(turn && { turn: (steps: number) => withPayload(turn(steps)) }),
+    };
+  });
+
+/** Its pencil lines, by their ends and their middle. */
+const gripsOfLines = (draft: Draft, source: FrameSource, sample: number): Grip<Draft>[] =>
+  lineGrips(draft.lines).map(({ line, end, at }) => {
+    const by = draft.lines[line]!.sticks === 'point' ? wayOfLines(source, draft, sample) : [0, 0, 0];
+    return {
+      id: `line ${line} ${end}`,
+      label: `The ${end} of line ${line + 1}`,
+      place: [at[0] + by[0]!, at[1] + by[1]!, at[2] + by[2]!],
+      small: true,
+      pull: (to) => {
+        const gone = [0, 1, 2].map((c) => to[c]! - at[c]! - by[c]!) as [number, number, number];
+        return { ...draft, lines: draft.lines.with(line, pulledLine(draft.lines[line]!, end, gone)) };
+      },
+    };
+  });
+
+/** The places by which what a mark wants, and what was drawn for it, is pulled: dragged in the plane of the paper, or moved by the arrow keys. */
 export function MarkGrips({ scene, source, drawn }: Props) {
   const { draft, setDraft } = useWriting();
   const label = useClockValue(({ frame }) => Math.round(frame));
   const box = useRef<HTMLDivElement>(null);
+  const pencil = useDesk((state) => state.pencil);
+  const sample = source.sampleAt(label);
+  // With the pencil in the hand a line is begun where a grip would lie.
   const grips = draft
-    ? gripsOf(draft.payload, { source, sample: source.sampleAt(label), from: draft.from, to: draft.to })
+    ? [...gripsOfPayload(draft, source, sample), ...(pencil ? [] : gripsOfLines(draft, source, sample))]
     : [];
 
   useLayoutEffect(() => {
@@ -52,11 +85,11 @@ export function MarkGrips({ scene, source, drawn }: Props) {
   });
 
   if (!draft || grips.length === 0) return null;
-  const want = (payload: Payload | undefined): void => {
-    if (payload) setDraft({ ...draft, payload });
+  const want = (next: Draft | undefined): void => {
+    if (next) setDraft(next);
   };
   /** Moves a grip to where a place of the paper lies, as deep as it is. */
-  const pull = (grip: Grip<Payload>, to: (at: { x: number; y: number }) => readonly [number, number]): void => {
+  const pull = (grip: Grip<Draft>, to: (at: { x: number; y: number }) => readonly [number, number]): void => {
     const paper = scene.current;
     if (!paper) return;
     const at = paper.projectWorld(paper.shown, ...grip.place, { x: 0, y: 0, depth: 0 });

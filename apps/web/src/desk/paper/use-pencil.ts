@@ -4,6 +4,7 @@ import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { pointIndex } from '../frames/frame-source.ts';
 import { newDraft } from '../margin/draft.ts';
+import { wayOfLines } from '../marks/line-grips.ts';
 import { useReview } from '../review.ts';
 import { useWriting } from '../writing.ts';
 
@@ -18,13 +19,12 @@ export function usePencil(): ((points: number[]) => void) | undefined {
     return (points) => {
       const { frame } = clock.get();
       const own = draft ?? newDraft('note', frame, frame, useDesk.getState().point);
-      const joint = source ? pointIndex(source, own.point) : -1;
-      const line: PencilLine = { sticks: joint < 0 ? 'place' : 'point', points };
-      if (source && joint >= 0) {
+      const sticks = source && pointIndex(source, own.point) >= 0;
+      const line: PencilLine = { sticks: sticks ? 'point' : 'place', points };
+      if (sticks) {
         // It is kept as it lies at the mark's first frame, whichever frame it was drawn at.
-        const path = source.path(joint).points;
-        const [now, then] = [3 * source.sampleAt(frame), 3 * source.sampleAt(own.from)];
-        line.points = points.map((v, k) => v + path[then + (k % 3)]! - path[now + (k % 3)]!);
+        const by = wayOfLines(source, own, source.sampleAt(frame));
+        line.points = points.map((v, k) => v - by[k % 3]!);
       }
       setDraft({ ...own, lines: [...own.lines, line] });
     };
