@@ -4,11 +4,12 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { measureReading, measureShot, READING_KINDS } from '../src/measure/registry.ts';
+import { findContacts } from '../src/motion/feet/contacts.ts';
 import { STANDARD_GRAVITY } from '../src/motion/figure-scale.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { worldPose } from '../src/motion/pose.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import type { ShotOptions } from '../src/motion/prepared-shot.ts';
+import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { angleBetween, quatAt, rotateZ, vec3At } from '../src/motion/quaternion.ts';
 import { isAncestor } from '../src/motion/roles.ts';
 import { length, subtract } from '../src/motion/vector.ts';
@@ -51,6 +52,7 @@ const CASES: readonly (readonly [text: string, kind: string, nothing: string])[]
   ['smooth:joint=head,from=5,to=15,strength=0.8', 'walk', 'smooth:joint=head,from=5,to=15,strength=0'],
   ['steady:joint=head,share=0.7', 'walk', 'steady:joint=head,share=0'],
   ['plant:foot=both', 'walk', 'trim:front=0'],
+  ['plant:foot=R,flat=1', 'walk', 'trim:front=0'],
   ['over:amount=5', 'walk', 'trim:front=0'],
   ['over:frames=1.5', 'walk', 'trim:front=0'],
   ['mirror:half=1', 'walk', 'trim:behind=0'],
@@ -273,6 +275,34 @@ describe('what was asked for is what comes out', () => {
     const keeper = keeperWalk();
     const [was, is] = [worldPose(keeper), worldPose(motionOf(made(keeper, { kind: 'walk' }, 'plant:foot=both')))];
     expect(largestDifference(was.positions, is.positions)).toBeLessThan(0.005 * 90);
+  });
+
+  test('a foot that stands on its toes lies flat where it is asked to, on what it stood on, and rolls at both ends', () => {
+    const pitch = (shot: PreparedShot): Float64Array => quantitySignal(shot, 'pitch', 'foot.L') as Float64Array;
+    const options = walking;
+    const motion = motionOf(
+      made(walkExemplar({}, {}), options, 'amount:quantity=pitch,of=foot.L,by=-20', 'plant:foot=L'),
+    );
+    const toes = prepareShot(motion, options);
+    const flat = made(motion, options, 'plant:foot=L,flat=1');
+    const contact = findContacts(toes).feet.L![0]!;
+    const middle = Math.round((contact.from + contact.to) / 2) % 24;
+    expect(Math.abs(pitch(toes)[middle]!)).toBeGreaterThan(15);
+    for (const s of [middle - 2, middle, middle + 2]) expect(pitch(flat.shot)[s]).toBeCloseTo(0, 3);
+    // Half of it leaves half.
+    const half = made(motion, options, 'plant:foot=L,flat=0.5');
+    expect(pitch(half.shot)[middle]).toBeCloseTo(pitch(toes)[middle]! / 2, 1);
+    // The other foot, and this one in the air, are as they were.
+    const right = quantitySignal(flat.shot, 'pitch', 'foot.R') as Float64Array;
+    expect(right[middle]).toBeCloseTo((quantitySignal(toes, 'pitch', 'foot.R') as Float64Array)[middle]!, 6);
+    const air = (contact.to + 6) % 24;
+    expect(pitch(flat.shot)[air]).toBeCloseTo(pitch(toes)[air]!, 6);
+    expect(value(flat, 'gait.depth', 'leg.L')).toBeLessThan(0.5);
+    expect(value(flat, 'gait.float', 'leg.L')).toBeLessThan(0.5);
+    // Of a range only that.
+    const short = made(motion, options, `plant:foot=L,from=${middle},to=${middle + 1},flat=1`);
+    expect(pitch(short.shot)[middle]).toBeCloseTo(0, 3);
+    expect(pitch(short.shot)[middle + 5]).toBeCloseTo(pitch(toes)[middle + 5]!, 6);
   });
 
   test('a travel that is too fast for the feet is brought back to them', () => {

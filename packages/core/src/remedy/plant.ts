@@ -1,7 +1,8 @@
 import { type FixedPoint, footPoints } from '../motion/feet/foot-points.ts';
 import { type GaitView, type Landing, viewGait } from '../measure/gait/gait-view.ts';
-import { add, dot, length, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
-import type { Quat } from '../motion/quaternion.ts';
+import { add, cross, dot, length, normalise, reject, scale, subtract, type Vec3 } from '../motion/vector.ts';
+import { axisAngle, multiply, type Quat, rotate } from '../motion/quaternion.ts';
+import { Body } from '../quantity/body.ts';
 import { median } from '../signal/statistics.ts';
 import { smoothStep } from '../signal/smooth-step.ts';
 import { type Leg, legsOf, putFeet } from './keep-feet.ts';
@@ -31,6 +32,8 @@ const feet = (asked: Asked): Proposal[] => {
  * under it, by as much, the whole body is put on it first.
  *
  * @example plant:foot=L // the left foot stands still at every contact
+ * @example plant:foot=L,flat=1 // and its sole lies flat on the ground in the middle of each
+ * @example plant:foot=L,from=5,to=9,flat=1 // flat from 5 to 9, of the contact that those are in
  */
 export const PLANT: Remedy = {
   id: 'plant',
@@ -42,6 +45,13 @@ export const PLANT: Remedy = {
     foot: { is: 'one of', words: ['L', 'R', 'both'], default: 'both', say: 'which foot' },
     from: { is: 'frame', say: 'only contacts from this frame on' },
     to: { is: 'frame', say: 'and up to this one' },
+    flat: {
+      is: 'number',
+      unit: 'share',
+      range: [0, 1],
+      default: 0,
+      say: 'how much of its pitch is taken from the sole',
+    },
   },
   marks: [],
   mends: { 'gait.slide': feet, 'gait.depth': feet, 'gait.float': feet, 'gait.even': feet },
@@ -59,7 +69,14 @@ export const PLANT: Remedy = {
     );
     if (landings.length === 0) throw new RemedyError('plant: no foot stands there');
     if (foot === 'both' && !range && view.contacts.kind === 'flat') raise(subject, view, editor, legs);
-    const footing = new Map(legs.map((leg) => [leg, footingOf(subject, view, editor, leg, landings)]));
+    const flat = given.number('flat')!;
+    const footing = new Map(
+      legs.map((leg) => {
+        const own = landings.filter(({ side }) => side === leg.side);
+        const flatness = flat > 0 ? flatnessOf(subject, own, range, flat) : undefined;
+        return [leg, footingOf(subject, view, editor, leg, own, flatness)];
+      }),
+    );
     return { motion: editor.motion, notes: putFeet(subject, editor, footing) };
   },
 };
@@ -105,23 +122,69 @@ function footingOf(
   editor: MotionEditor,
   leg: Leg,
   landings: readonly Landing[],
+  flatness: Float64Array | undefined,
 ): ({ place: Vec3; turn: Quat } | undefined)[] {
   const L = subject.shot.scale.legLength;
   const { up } = subject.shot.axes;
-  const own = landings
-    .filter(({ side }) => side === leg.side)
-    .flatMap((landing) => nudges(subject, view, editor, leg, landing));
+  const own = landings.flatMap((landing) => nudges(subject, view, editor, leg, landing));
   const all = own.length > 0 ? spread(subject, own) : undefined;
   const points = solesOf(subject, leg.side);
+  const sole = new Body(subject.shot).sole(leg.side);
   return Array.from({ length: subject.samples }, (_, f) => {
     let by: Vec3 = all?.[subject.within(f)] ?? [0, 0, 0];
-    if (view.contacts.kind === 'flat') {
-      const lowest = Math.min(...points.map((point) => dot(add(editor.pointAt(f, point), by), up)));
-      if (lowest < view.contacts.ground) by = add(by, scale(up, view.contacts.ground - lowest));
-    }
-    if (length(by) < 1e-9 * L) return undefined;
-    return { place: add(editor.place(f, leg.end), by), turn: editor.turn(f, leg.end) };
+    const ankle = editor.place(f, leg.end);
+    const turn = editor.turn(f, leg.end);
+    const share = flatness?.[subject.within(f)] ?? 0;
+    const levels = share > 0 && sole && 'joint' in sole ? levelling(rotate(turn, sole.local), up, share) : undefined;
+    const placed = points.map((point) => {
+      const out = subtract(editor.pointAt(f, point), ankle);
+      return add(add(ankle, by), levels ? rotate(levels, out) : out);
+    });
+    const lowest = Math.min(...placed.map((point) => dot(point, up)));
+    if (levels) {
+      // What it stood on stands there still: the ankle comes down over it, or goes up.
+      const stood = Math.min(...points.map((point) => dot(add(editor.pointAt(f, point), by), up)));
+      by = add(by, scale(up, stood - lowest));
+    } else if (view.contacts.kind === 'flat' && lowest < view.contacts.ground)
+      by = add(by, scale(up, view.contacts.ground - lowest));
+    if (length(by) < 1e-9 * L && !levels) return undefined;
+    return { place: add(ankle, by), turn: levels ? multiply(levels, turn) : turn };
   });
+}
+
+/** The turn that takes so large a share of its pitch from a sole that points some way. */
+function levelling(points: Vec3, up: Vec3, share: number): Quat | undefined {
+  const along = reject(points, up);
+  if (length(along) < 1e-6) return undefined;
+  const pitch = Math.atan2(dot(points, up), length(along));
+  return Math.abs(pitch) < 1e-9 ? undefined : axisAngle(normalise(cross(up, along)), DEGREES * share * pitch);
+}
+const DEGREES = 180 / Math.PI;
+
+/** A contact is flat but for this share of it at each end, where the foot rolls over its heel and its ball. */
+const ROLLS = 0.2;
+/** Samples over which a sole comes down flat, and leaves. */
+const COMES_DOWN = 2;
+
+/** How flat a foot is made at each sample: all of `most` in the middle of its contacts, or where a range is given for as long as that and the contact last. */
+function flatnessOf(
+  subject: Subject,
+  landings: readonly Landing[],
+  range: { readonly from: number; readonly to: number } | undefined,
+  most: number,
+): Float64Array {
+  const flat = new Float64Array(subject.period);
+  for (const { at, until } of landings) {
+    const rolls = Math.max(1, Math.round(ROLLS * (until - at + 1)));
+    const [from, to] = range ? [Math.max(at, range.from), Math.min(until, range.to)] : [at + rolls, until - rolls];
+    for (let f = from - COMES_DOWN; f <= to + COMES_DOWN; f++) {
+      const outside = Math.max(0, from - f, f - to);
+      const share = most * (1 - smoothStep(outside / (COMES_DOWN + 1)));
+      const k = subject.wraps ? ((f % subject.period) + subject.period) % subject.period : f;
+      if (from <= to && k >= 0 && k < flat.length) flat[k] = Math.max(flat[k]!, share);
+    }
+  }
+  return flat;
 }
 
 /** What keeps a foot still and on the ground through one contact. */

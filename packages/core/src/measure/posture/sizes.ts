@@ -33,6 +33,8 @@ const LEAN = describeReading({
   explains: { 'size.head': 'always', 'nod.late': 'always' },
   say: ({ value }, _, told) => `the trunk nods by ${degrees(value)}${much(told)}`,
 });
+/** Parts of the trunk's line, each carried by those before it. */
+const CARRIED = ['pelvis', 'chest', 'head'];
 const TURN = describeReading({
   ...shared,
   id: 'size.turn',
@@ -41,7 +43,8 @@ const TURN = describeReading({
   needs: 'hips, a chest and a head',
   unseen: 'depth',
   quantity: { quantity: 'turn', of: (part) => part ?? 'pelvis' },
-  explains: { 'size.turn': (cause, effect) => cause.part === 'pelvis' && effect.part !== 'pelvis' },
+  // What hangs from a part that turns is carried along.
+  explains: { 'size.turn': (cause, effect) => CARRIED.indexOf(cause.part!) < CARRIED.indexOf(effect.part!) },
   say: ({ value }, part, told) => `${part} turns by ${degrees(value)} to and fro${much(told)}`,
 });
 const TILT = describeReading({
