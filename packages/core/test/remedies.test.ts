@@ -269,6 +269,33 @@ describe('what was asked for is what comes out', () => {
     expect(Math.abs(air - 2 * Math.sqrt((2 * rise) / STANDARD_GRAVITY))).toBeLessThan(2 / 24);
   });
 
+  describe('four jumps at 120 frames a second', () => {
+    const jumping: ShotOptions = { kind: 'jump', loop: 'none' };
+    const jumps = exemplar('jump', { fps: 120, length: 300, jumps: 4, drop: 0, rise: 30, crouch: 27 });
+    const each = ({ shot }: Pick<Treated, 'shot'>, id: string): number[] =>
+      measureReading(shot, id).map((reading) => Number(reading.value));
+
+    test('slowed by half they fall too slowly, each, and are put back to gravity, each', () => {
+      const slowly = `retime:from=1,to=${jumps.frames},frames=${1.5 * jumps.frames}`;
+      // A fall that takes 1.5 times as long is one at 1 / 1.5² of gravity.
+      for (const gravity of each(made(jumps, jumping, slowly), 'jump.gravity')) expect(gravity).toBeCloseTo(0.444, 2);
+      const again = made(jumps, jumping, slowly, 'fall:gravity=1');
+      expect(each(again, 'jump.gravity')).toEqual(new Array(4).fill(expect.closeTo(1, 2)));
+      expect(each(again, 'jump.parabola').every((share) => share > 0.99)).toBe(true);
+    });
+
+    test('a crouch, or a squash, goes as much deeper as is asked for, each', () => {
+      const was = { shot: prepareShot(jumps, jumping) };
+      for (const which of ['crouch', 'squash']) {
+        const deeper = each(made(jumps, jumping, `fall:of=${which},depth=8`), `jump.${which}`);
+        const before = each(was, `jump.${which}`);
+        expect(deeper).toHaveLength(4);
+        // What the jumps have between them is both: the end of one, the beginning of the next.
+        deeper.forEach((depth, k) => expect(Math.abs(depth - before[k]! - 8)).toBeLessThan(1));
+      }
+    });
+  });
+
   test('feet that slide are planted where they landed; the keeper’s, which stand, stay within a hair', () => {
     const slid = made(walkExemplar({}, { slide: 6 }), walking, 'plant:foot=both');
     for (const part of ['leg.L', 'leg.R']) expect(value(slid, 'gait.slide', part)).toBeLessThan(0.3);

@@ -108,10 +108,9 @@ function onItsParabola(subject: Subject, gravity: number): Made {
     new Subject({ ...shot, loop: 'none', motion: retimed.motion, world: own.world }, retimed.motion),
   );
   const root = rootOf(own);
-  let shifted = 0;
   for (const { takeoff, frames, rise } of made) {
-    const from = moments.indexOf(takeoff, takeoff + shifted);
-    shifted = from - takeoff;
+    // Flights before it have become shorter or longer.
+    const from = moments.indexOf(takeoff);
     const start = heights[from]!;
     // Through take-off and landing, falling as gravity has it: y = y₀ + v t − g t² / 2.
     const v = rise / frames + (g * frames) / 2;
@@ -129,18 +128,23 @@ function deepened(subject: Subject, depth: number, of: string): Made {
   if (depth === 0) return { motion: editor.motion };
   const root = rootOf(subject);
   const { up } = subject.shot.axes;
-  const flights = findFlights(subject.shot);
+  const found = findFlights(subject.shot);
+  const flights = typeof found === 'string' ? [] : found;
   const dips: { readonly from: number; readonly low: number; readonly to: number }[] = [];
-  for (const { takeoff, landing } of typeof flights === 'string' ? [] : flights) {
+  const samples = (frames: number): number => Math.max(1, Math.round(frames * (subject.shot.fps / 24)));
+  const last = subject.samples - 1;
+  flights.forEach(({ takeoff, landing }, k) => {
+    // Of several jumps each has the ground between the one before and the one behind to itself.
+    const [since, until] = [flights[k - 1]?.landing ?? 0, flights[k + 1]?.takeoff ?? last];
     if (of !== 'squash' && takeoff !== undefined && takeoff >= 3) {
-      const low = lowest(subject, 'jump.crouch', takeoff - 4, 0, takeoff);
-      dips.push({ from: Math.max(0, low - 10), low, to: takeoff });
+      const low = lowest(subject, 'jump.crouch', takeoff - samples(4), since, takeoff);
+      dips.push({ from: Math.max(since, low - samples(10)), low, to: takeoff });
     }
     if (of !== 'crouch' && landing !== undefined && landing + 3 < subject.samples) {
-      const low = lowest(subject, 'jump.squash', landing + 4, landing, subject.samples - 1);
-      dips.push({ from: landing, low, to: Math.min(subject.samples - 1, low + 14) });
+      const low = lowest(subject, 'jump.squash', landing + samples(4), landing, until);
+      dips.push({ from: landing, low, to: Math.min(until, low + samples(14)) });
     }
-  }
+  });
   if (dips.length === 0) throw new RemedyError('fall: there is no time before take-off or after landing');
   for (const { from, low, to } of dips)
     for (let f = from + 1; f < to; f++) {
@@ -151,7 +155,7 @@ function deepened(subject: Subject, depth: number, of: string): Made {
   return { motion: editor.motion, notes: keepFeet(subject, editor) };
 }
 
-/** Where the hips are lowest, as the reading tells it; else a usual place, within two samples. */
+/** Where the hips are lowest between two samples, as the reading tells it; else at a usual place. */
 function lowest(subject: Subject, id: string, usual: number, least: number, most: number): number {
   const told = measureReading(subject.shot, id)
     .map(({ detail }) => (detail as { lowest?: number } | undefined)?.lowest)
