@@ -113,6 +113,7 @@ const BODIES: Readonly<Record<string, () => object>> = {
   [ROUTES.decideGrade.path]: () => ({ line: 'weight', points: null }),
   [ROUTES.consent.path]: () => ({ consent: false }),
   [ROUTES.show.path]: () => ({ shown: false }),
+  [ROUTES.showExemplar.path]: () => ({ exemplar: 'walk', fault: 'slide', size: 6 }),
   [ROUTES.setDemonstration.path]: () => ({ plays: null, stills: false }),
   [ROUTES.answerMark.path]: () => ({ words: 'no', key: randomUUID() }),
 };

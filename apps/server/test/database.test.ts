@@ -47,6 +47,7 @@ describe('migrations', () => {
       { name: '0014-cures' },
       { name: '0015-animations' },
       { name: '0016-sounds' },
+      { name: '0017-shown-exemplars' },
     ]);
     for (const connection of connections) await connection.close();
   });

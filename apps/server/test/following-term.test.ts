@@ -218,6 +218,39 @@ describe('showing', () => {
   });
 });
 
+describe('an exemplar with a fault', () => {
+  const fault = { exemplar: 'walk', fault: 'slide', size: 6, words: 'Look at the heel.' };
+
+  test('is shown to a cohort by an instructor of it, once, seen by nobody else, and taken back', async () => {
+    const [hoku, other] = await Promise.all(['Hoku Kealoha', 'Sunniva Dahlby'].map((name) => school.as(name)));
+    const path = `/api/cohorts/${monday}/exemplars-shown`;
+    await hoku!.post(path, fault).expect(403);
+    const { body: shown } = await instructor.post(path, fault).expect(201);
+    expect(shown).toMatchObject({ ...fault, cohort: { id: monday, name: 'Monday loft' }, by: 'Ottoline Farrow' });
+    const seenBy = async (visitor: Visitor): Promise<number[]> =>
+      ((await visitor.get('/api/exemplars-shown').expect(200)).body as { size: number }[]).map(({ size }) => size);
+    expect([await seenBy(hoku!), await seenBy(other!)]).toEqual([[6], []]);
+    // The same fault with another size stands in its place.
+    const { body: again } = await instructor.post(path, { ...fault, size: 9 }).expect(201);
+    expect(await seenBy(hoku!)).toEqual([9]);
+    await hoku!.delete(`${path}/${again.id}`).expect(403);
+    expect((await instructor.delete(`${path}/${again.id}`).expect(200)).body).toEqual([]);
+    // Asked for twice, it is still gone.
+    await instructor.delete(`${path}/${again.id}`).expect(200);
+    expect(await seenBy(hoku!)).toEqual([]);
+  });
+
+  test('that there is not, or of no size, is refused in words', async () => {
+    const path = `/api/cohorts/${monday}/exemplars-shown`;
+    const refused = async (body: object): Promise<unknown> =>
+      (await instructor.post(path, { ...fault, ...body }).expect(400)).body.detail;
+    for (const exemplar of ['moonwalk', 'constructor'])
+      expect(await refused({ exemplar })).toContain('there is no such exemplar');
+    expect(await refused({ fault: 'gasping' })).toContain('the exemplar has no such fault');
+    for (const size of [0, -3, 1e9]) await refused({ size });
+  });
+});
+
 test('a student who leaves stays in ledger and folio with what they made, and takes no new exercise’s place', async () => {
   const name = 'Chiyo Tanabe';
   await school.database.query('UPDATE people SET archived_at = now() WHERE name = $1', [name]);

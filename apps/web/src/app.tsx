@@ -30,6 +30,9 @@ const ExemplarsPage = lazy(async () => ({
 const BriefsPage = lazy(async () => ({ default: (await import('./pages/briefs/briefs-page.tsx')).BriefsPage }));
 const FolioPage = lazy(async () => ({ default: (await import('./pages/folio/folio-page.tsx')).FolioPage }));
 const TallyPage = lazy(async () => ({ default: (await import('./pages/tally/tally-page.tsx')).TallyPage }));
+const ShownExemplarPage = lazy(async () => ({
+  default: (await import('./pages/exemplars/shown-exemplar-page.tsx')).ShownExemplarPage,
+}));
 const ShowingPage = lazy(async () => ({ default: (await import('./pages/showings-page.tsx')).ShowingPage }));
 const ShowingsPage = lazy(async () => ({ default: (await import('./pages/showings-page.tsx')).ShowingsPage }));
 const SheetPage = lazy(async () => ({ default: (await import('./pages/sheet/sheet-page.tsx')).SheetPage }));
@@ -82,6 +85,7 @@ function Pages() {
           <Route path="/exercise/:id" element={<ExercisePage person={person} />} />
           <Route path="/shown" element={<ShowingsPage />} />
           <Route path="/shown/:id" element={<ShowingPage />} />
+          <Route path="/shown/exemplar/:id" element={<ShownExemplarPage />} />
           <Route path="/sheet/:id" element={<SheetPage />} />
           {staff && <Route path="/ledger/:cohort?" element={<LedgerPage person={person} />} />}
           {!staff && <Route path="/worksheet" element={<WorksheetPage />} />}

@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import type { Gauge as CoreGauge } from '@ypsigraph/core/gauge/gauge';
 import { READING_KINDS, type ReadingId } from '@ypsigraph/core/measure/registry';
-import { FrameLabel, Id, KindOfExercise, LoopChoice, plain, Stage, Timestamp } from './vocabulary.ts';
+import { FrameLabel, Id, KindOfExercise, LoopChoice, plain, Stage, Timestamp, words } from './vocabulary.ts';
 
-const words = (most: number) => plain(most).trim();
 const number = z.number().min(-1e6).max(1e6);
 
 /** A band on one reading, or the values it may have, with the reason in the instructor's words. */

@@ -2,9 +2,8 @@ import { z } from 'zod';
 import { MARK_TOOLS, type Payload as CorePayload } from '@ypsigraph/core/mark/mark';
 import type { NumberShape } from '@ypsigraph/core/mark/number-shape';
 import { StoredRecipe } from './recipes.ts';
-import { FrameLabel, Id, MarkKind, MarkState, plain, Role, Stage, Timestamp } from './vocabulary.ts';
+import { FrameLabel, Id, MarkKind, MarkState, plain, Role, Stage, Timestamp, words } from './vocabulary.ts';
 
-const words = (most: number) => plain(most).trim();
 const number = z.number().min(-1e9).max(1e9);
 const readingId = plain(60).min(1);
 

@@ -62,7 +62,7 @@ import {
   SignOff,
   StoredReport,
 } from './shots.ts';
-import { Showing } from './showings.ts';
+import { FaultyExemplar, Showing, ShownExemplar } from './showings.ts';
 import { SmallPicture } from './small-pictures.ts';
 import { Id } from './vocabulary.ts';
 import { route } from './route.ts';
@@ -155,6 +155,17 @@ export const ROUTES = {
   consent: route('POST', '/api/shots/:id/consent', STUDENT, { concerns: 'shot', body: Consent, answer: Shot }),
   show: route('POST', '/api/shots/:id/showing', INSTRUCTOR, { concerns: 'shot', body: Show, answer: Shot }),
   showings: route('GET', '/api/showings', 'signed in', { answer: z.array(Showing) }),
+  shownExemplars: route('GET', '/api/exemplars-shown', 'signed in', { answer: z.array(ShownExemplar) }),
+  showExemplar: route('POST', '/api/cohorts/:id/exemplars-shown', INSTRUCTOR, {
+    concerns: 'cohort',
+    body: FaultyExemplar,
+    answer: ShownExemplar,
+    status: 201,
+  }),
+  takeExemplarBack: route('DELETE', '/api/cohorts/:id/exemplars-shown/:shown', INSTRUCTOR, {
+    concerns: 'cohort',
+    answer: z.array(ShownExemplar),
+  }),
   assign: route('POST', '/api/assignments', INSTRUCTOR, { body: NewAssignment, answer: Assignment, status: 201 }),
   changeAssignment: route('PATCH', '/api/assignments/:id', INSTRUCTOR, {
     concerns: 'assignment',

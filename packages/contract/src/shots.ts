@@ -13,9 +13,8 @@ import {
   RevisionState,
   Stage,
   Timestamp,
+  words,
 } from './vocabulary.ts';
-
-const words = (most: number) => plain(most).trim();
 
 export const Reading = z.object({
   id: z.string(),

@@ -48,6 +48,8 @@ export const plain = (most: number) =>
     .string()
     .max(most, `at most ${most} characters`)
     .refine((text) => !text.includes('\0') && !LONE_HALF.test(text), 'a character in it is none that can be stored');
+/** What somebody wrote: so many letters at most, without the spaces around it. */
+export const words = (most: number) => plain(most).trim();
 /** Largest file that is taken in. */
 export const MAX_FILE_BYTES = 64 * 1024 * 1024;
 /** State-changing requests carry this header, which no form of another site can send. */

@@ -69,6 +69,10 @@ const KEPT: readonly Kept[] = [
     sql: `SELECT w.shot_id, w.consent_at, w.shown_at, w.words FROM showings w WHERE w.shot_id IN (${OWN_SHOTS}) OR w.shown_by = $1`,
   },
   {
+    name: 'exemplars shown to the class',
+    sql: `SELECT x.cohort_id, x.exemplar, x.fault, x.size, x.words, x.shown_at FROM shown_exemplars x WHERE x.shown_by = $1 ORDER BY x.shown_at`,
+  },
+  {
     name: 'messages',
     sql: `SELECT o.about, o.subject, o.text, o.at FROM outbox o WHERE o.person_id = $1 ORDER BY o.at`,
   },

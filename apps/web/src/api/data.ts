@@ -121,6 +121,7 @@ export const useFolio = (person: string, cohort: string | null): Data<typeof ROU
 export const useTally = (cohort: string | undefined): Data<typeof ROUTES.tally> =>
   useRoute(ROUTES.tally, cohort ? { id: cohort } : null);
 export const useShowings = (): Data<typeof ROUTES.showings> => useRoute(ROUTES.showings, NONE);
+export const useShownExemplars = (): Data<typeof ROUTES.shownExemplars> => useRoute(ROUTES.shownExemplars, NONE);
 export const useGrades = (shot: string | undefined): Data<typeof ROUTES.grades> =>
   useRoute(ROUTES.grades, shot ? { id: shot } : null);
 /** What would have been sent, a page at a time. */

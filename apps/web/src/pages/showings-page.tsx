@@ -2,7 +2,9 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Showing } from '@ypsigraph/contract/showings';
 import { SmallShot, useLooking } from './small-shot.tsx';
-import { useShot, useShowings } from '../api/data.ts';
+import { capital } from '@ypsigraph/core/say/words';
+import { useShot, useShowings, useShownExemplars } from '../api/data.ts';
+import { faultOf } from './exemplars/shown-exemplar-page.tsx';
 import type { Revision, Shot } from '@ypsigraph/contract/shots';
 import { ClockContext, FrameClock, useClock, useClockValue } from '../desk/frames/frame-clock.ts';
 import type { FrameSource } from '../desk/frames/frame-source.ts';
@@ -19,13 +21,15 @@ import { day } from '../kit/when.ts';
 /** What is shown to the cohorts somebody belongs to. */
 export function ShowingsPage() {
   const { data, error, mutate } = useShowings();
+  const { data: exemplars, error: lost, mutate: askAgain } = useShownExemplars();
   if (error && !data) return <Failed error={error} again={() => void mutate()} />;
-  if (!data) return <Waiting />;
-  if (data.length === 0)
+  if (lost && !exemplars) return <Failed error={lost} again={() => void askAgain()} />;
+  if (!data || !exemplars) return <Waiting />;
+  if (data.length === 0 && exemplars.length === 0)
     return (
       <Empty title="Nothing is shown just now">
         When a student agrees, their instructor may show a shot to the cohort: it is here then, from its first revision
-        to its last.
+        to its last. So are exemplars of what many do.
       </Empty>
     );
   return (
@@ -34,6 +38,20 @@ export function ShowingsPage() {
       <ul className="divide-y divide-edge border-y border-edge-strong">
         {data.map((showing) => (
           <Shown key={showing.shot} showing={showing} />
+        ))}
+        {exemplars.map(({ id, exemplar, cohort, by, at, words, ...shown }) => (
+          <li key={id} className="py-2.5">
+            <Link
+              to={`/shown/exemplar/${id}`}
+              className="font-display text-lg font-semibold underline-offset-2 hover:underline"
+            >
+              {capital(exemplar)}: {faultOf(shown)}
+            </Link>
+            <p className="text-sm text-graphite">
+              {cohort.name}, an exemplar and one way to do it, shown by {by} since {day(at)}
+            </p>
+            {words && <p className="text-sm">{words}</p>}
+          </li>
         ))}
       </ul>
     </main>

@@ -1,5 +1,4 @@
 import { Undo2, X } from 'lucide-react';
-import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { StoredRecipe } from '@ypsigraph/contract/recipes';
 import { stored } from '@ypsigraph/core/remedy/stored-recipe';
@@ -12,6 +11,7 @@ import { cureWorker } from '../../workers/cure.ts';
 import { useReview } from '../review.ts';
 import { CURE_SEEN, type CureFor, type CureSeen, useCures } from './cure-store.ts';
 import { StepRow } from './cure-steps.tsx';
+import { useForTheClass } from './for-the-class.ts';
 import { askedOf } from './use-cured.ts';
 import { Did, Since } from './what-cure-did.tsx';
 
@@ -32,7 +32,7 @@ interface Props {
 /** The cure that lies on the desk: what is done, what it does to everything else, and what would be keyed for it. */
 export function CurePanel({ onKeep, onAsk }: Props) {
   const review = useReview();
-  const navigate = useNavigate();
+  const forTheClass = useForTheClass();
   const on = useCures((state) => state.on);
   const recipe = useCures((state) => state.recipe);
   const before = useCures((state) => state.before);
@@ -42,12 +42,6 @@ export function CurePanel({ onKeep, onAsk }: Props) {
   const { change, undo, look, close } = useCures.getState();
   if (!on || on.revision !== review.revision.id) return null;
   const canChange = onKeep !== undefined;
-  const toTheClass = async ({ reading, part }: NonNullable<CureFor['finding']>): Promise<void> => {
-    const asked = askedOf(review);
-    const like = asked && (await cureWorker().exemplarLike(asked, reading, part));
-    if (!like) toast('No exemplar shows this fault.');
-    else void navigate(`/exemplars/${like.exemplar}?fault=${like.fault}&size=${like.size}&cure`);
-  };
   const askFor = async (k: number): Promise<void> => {
     const asked = askedOf(review);
     if (!asked || !recipe || !shown) return;
@@ -132,7 +126,7 @@ export function CurePanel({ onKeep, onAsk }: Props) {
               look="quiet"
               className="mr-auto !min-h-6 !px-1.5 text-xs"
               title="An exemplar with as much of this fault, and its cure: nobody’s shot"
-              onClick={() => void toTheClass(on.finding!)}
+              onClick={() => void forTheClass(on.finding!.reading, on.finding!.part)}
             >
               For the class
             </Button>

@@ -10,6 +10,7 @@ import { refreshShot } from '../../api/data.ts';
 import { Button } from '../../kit/button.tsx';
 import { INPUT } from '../../kit/field.tsx';
 import { showCureOf } from '../cures/begin-cure.ts';
+import { useForTheClass } from '../cures/for-the-class.ts';
 import { useDesk } from '../desk-store.ts';
 import { useClock } from '../frames/frame-clock.ts';
 import { canBend, useReview } from '../review.ts';
@@ -37,6 +38,7 @@ export function FindingsFold() {
   const review = useReview();
   const { shot, revision, judged } = review;
   const canCure = canBend(review);
+  const forTheClass = useForTheClass();
   const onTake = useTake();
   const open = useDesk((state) => state.findingsOpen);
   const clock = useClock();
@@ -131,6 +133,16 @@ export function FindingsFold() {
                           }}
                         >
                           Show the cure
+                        </Button>
+                      )}
+                      {canCure && review.role === 'instructor' && (
+                        <Button
+                          look="quiet"
+                          className="!min-h-6 px-1.5 text-2xs"
+                          title="An exemplar with as much of this fault, and one way to do it: nobody’s shot"
+                          onClick={() => void forTheClass(finding.reading.id, finding.reading.part)}
+                        >
+                          For the class
                         </Button>
                       )}
                       <Button

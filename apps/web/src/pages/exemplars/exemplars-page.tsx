@@ -1,17 +1,11 @@
-import { useDeferredValue, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import useSWRImmutable from 'swr/immutable';
-import { type BriefContent, EMPTY_BRIEF } from '@ypsigraph/contract/briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { FAULT_WORDS } from '@ypsigraph/core/exemplar/fault-words';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import { judgeShot } from '@ypsigraph/core/gauge/findings';
 import { defaultGauges } from '@ypsigraph/core/gauge/gauges';
-import { readBvh } from '@ypsigraph/core/formats/bvh/read-bvh';
-import { prepareShot } from '@ypsigraph/core/motion/prepare-shot';
-import { judged } from '@ypsigraph/core/remedy/cure';
-import { cureWorker } from '../../workers/cure.ts';
 import { reportShot } from '@ypsigraph/core/measure/report';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { useKept } from '../../api/kept.ts';
@@ -22,12 +16,10 @@ import { Empty } from '../../kit/states.tsx';
 import type { KeptBrief } from '../briefs/brief-page.tsx';
 import { ExemplarDials } from '../briefs/exemplar-dials.tsx';
 import { NumberInput } from '../briefs/sections.tsx';
-import { useExemplar } from '../briefs/use-exemplar.ts';
 import { FigureMoving } from '../figure-moving.tsx';
 import { FindingsSaid } from '../findings-said.tsx';
-
-/** A fault and its size, by the fault's name. */
-type Faults = Readonly<Record<string, number>>;
+import { type Faults, useFaultyExemplar } from './faulty-exemplar.ts';
+import { ShowExemplar } from './show-exemplar.tsx';
 
 /** Motions that show an exercise done, set by dials, and what is wrong with one dialled in: to show in a lesson, to hand out, to write a brief with. */
 export function ExemplarsPage({ person }: { person: Person }) {
@@ -37,7 +29,7 @@ export function ExemplarsPage({ person }: { person: Person }) {
 }
 
 function Exemplar({ name, may }: { name: string; may: boolean }) {
-  const { kind, defaults, faults: known } = EXEMPLARS[name]!;
+  const { faults: known } = EXEMPLARS[name]!;
   const [set, setSet] = useState<Readonly<Record<string, string | number>>>({});
   const [params] = useSearchParams();
   const [faults, setFaults] = useState<Faults>(() => dialled(known, params));
@@ -45,11 +37,7 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
   const [kept, setKept] = useKept<KeptBrief>('brief:new');
   const navigate = useNavigate();
   const exemplar = { name, set };
-  // A motion that is made as a loop is one, also where a fault hides it.
-  const loop = (set.loop ?? defaults.loop ?? 'auto') as BriefContent['loop'];
-  const blank: BriefContent = { ...EMPTY_BRIEF, title: '', kind, loop, exemplar };
-  const made = useExemplar(useDeferredValue(blank), useDeferredValue(faults));
-  const cured = useCured(cures && typeof made === 'object' ? made.shot : undefined, loop);
+  const { blank, made, cured } = useFaultyExemplar(name, set, faults, cures);
   const file = (shot: PreparedShot): void => {
     const wrong = Object.keys(faults).map((fault) => `-${fault.toLowerCase()}`);
     saveText(writeBvh(shot.motion), `${name}${wrong.join('')}.bvh`);
@@ -103,6 +91,7 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
           </Button>
         )}
       </div>
+      {may && cures && <ShowExemplar name={name} faults={faults} asUsual={Object.keys(set).length === 0} />}
       <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <div>
           {typeof made === 'object' && (
@@ -145,25 +134,6 @@ function Exemplar({ name, may }: { name: string; may: boolean }) {
 function dialled(known: readonly string[], params: URLSearchParams): Faults {
   const [fault, size] = [params.get('fault') ?? '', Number(params.get('size'))];
   return known.includes(fault) ? { [fault]: size > 0 && size < 1e4 ? size : FAULT_WORDS[fault]!.usual } : {};
-}
-
-/** The same motion with what is proposed for its heaviest finding, worked out off the page’s thread; until then, or where there is none, what is said in its place. */
-function useCured(shot: PreparedShot | undefined, loop: BriefContent['loop']): PreparedShot | string | undefined {
-  const { data, error } = useSWRImmutable<
-    PreparedShot | string | undefined,
-    Error,
-    readonly [string, PreparedShot, BriefContent['loop']] | null
-  >(shot ? ['cured', shot, loop] : null, async ([, own, habit]) => {
-    const bytes = new TextEncoder().encode(writeBvh(own.motion));
-    const options = { kind: own.kind, loop: habit };
-    const patient = { shot: own, options, gauges: defaultGauges(own.kind, own.fps), stage: 'polish' as const };
-    const [finding] = judged(patient).findings;
-    if (!finding) return 'Nothing is found in it, so nothing is put right.';
-    const cure = await cureWorker().forFile({ ...patient, bytes }, finding.reading.id, finding.reading.part);
-    return 'why' in cure ? cure.why : prepareShot(readBvh(new TextEncoder().encode(cure.text)).motion, options);
-  });
-  if (!shot) return undefined;
-  return error ? error.message : (data ?? 'Looking for what puts it right …');
 }
 
 /** What the usual gauges of its kind say of it, as they would of a shot that is handed in. */
