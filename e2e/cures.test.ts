@@ -19,7 +19,12 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
   const dagny = await comeInAs('Dagny Solheim');
   let taken: Buffer;
 
-  await test.step('a walk whose head hangs is handed in', async () => {
+  await test.step('a walk whose head hangs is handed in, after one way to do it was looked at', async () => {
+    await ottoline.goto('/briefs');
+    await ottoline.getByRole('link', { name: 'Gangplank', exact: true }).click();
+    await ottoline.getByLabel('One way to do it').selectOption('before handing in');
+    await ottoline.getByRole('button', { name: 'Store' }).click();
+    await expect(ottoline.getByText(/^Stored/)).toBeVisible();
     await ottoline.getByRole('link', { name: 'Ledger' }).click();
     await choose(ottoline, 'Cohort', /Monday loft/);
     await ottoline.getByRole('button', { name: 'Set an exercise' }).click();
@@ -31,6 +36,16 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
     const exercise = dagny.getByRole('listitem').filter({ has: dagny.getByRole('heading', { name: 'Gangplank' }) });
     await exercise.getByRole('link', { name: 'Hand in' }).click();
     await dagny.locator('input[type=file]').setInputFiles(walkFile('hangs.bvh', { headHangs: 35 }));
+    const hangs = dagny
+      .getByTestId('self-check')
+      .getByRole('listitem')
+      .filter({ hasText: /The head/ })
+      .first();
+    await hangs.getByRole('button', { name: 'One way to do it' }).click();
+    await expect(hangs.getByTestId('cure-before')).toContainText(/Amount: .*head .*°/);
+    const saving = dagny.waitForEvent('download');
+    await hangs.getByRole('button', { name: 'Take it away as BVH' }).click();
+    expect(headOf(readFileSync(await (await saving).path()))).toBeLessThan(20);
     await dagny.getByRole('button', { name: 'Hand it in' }).click();
     await expect(dagny.getByText(/\d+ made/)).toBeVisible();
   });
@@ -38,6 +53,7 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
   await test.step('its cure lies dotted over it, and follows the hand', async () => {
     await ottoline.goto('/docket');
     await openShot(ottoline, 'Dagny Solheim', 'Gangplank');
+    await expect(ottoline.getByTestId('cures-seen')).toContainText('head');
     await ottoline.getByRole('button', { name: /^Findings/ }).click();
     const finding = ottoline.getByTestId('findings').getByRole('listitem').filter({ hasText: /head/i }).first();
     await finding.getByRole('button', { name: 'Show the cure' }).click();
@@ -133,4 +149,32 @@ test('a finding is cured on the student’s own shot: dragged, kept with a mark,
     await expect(ottoline.getByTestId('mark').filter({ hasText: MUCH })).toContainText('as wanted');
     await expect(ottoline.getByTestId('how-near')).toContainText('head as it was shown');
   });
+});
+
+test('a finding becomes an exemplar with as much of that fault, shown to the class beside one way to do it', async ({
+  comeInAs,
+}) => {
+  const ottoline = await comeInAs('Ottoline Farrow');
+  await openShot(ottoline, 'Amara Oyelaran', 'Night round');
+  await ottoline.getByRole('button', { name: /^Findings/ }).click();
+  const finding = ottoline.getByTestId('findings').getByRole('listitem').first();
+  await expect(finding).toContainText('snaps straight');
+  await finding.getByRole('button', { name: 'For the class' }).click();
+  await expect(ottoline.getByLabel('knees snap straight')).toBeChecked();
+  await expect(ottoline.getByText('one way to do it', { exact: true })).toBeVisible();
+  await ottoline.getByLabel('What they should look at').fill('Watch the knee as the heel comes off.');
+  await ottoline.getByRole('button', { name: 'Show it to Monday loft' }).click();
+  await expect(ottoline.getByRole('status')).toContainText('shown to Monday loft');
+
+  const student = await comeInAs('Chiyo Tanabe');
+  await student.getByRole('link', { name: 'Shown', exact: true }).click();
+  await student.getByRole('link', { name: 'Walk: knees snap straight' }).click();
+  await expect(student.getByText('Watch the knee as the heel comes off.')).toBeVisible();
+  await expect(student.getByText('one way to do it', { exact: true })).toBeVisible();
+  await expect(student.getByText('Amara')).toHaveCount(0);
+
+  await ottoline.getByRole('button', { name: 'Show it no more' }).click();
+  await expect(ottoline.getByRole('button', { name: 'Show it to Monday loft' })).toBeVisible();
+  await student.reload();
+  await expect(student.getByRole('heading', { name: 'It is not shown any more' })).toBeVisible();
 });
