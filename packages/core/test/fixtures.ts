@@ -1,3 +1,4 @@
+import { largestOf } from '../src/signal/statistics.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
@@ -58,3 +59,7 @@ export const smallBvh = (rows: readonly string[], frames = rows.length, time = '
     ...rows,
     '',
   ].join('\n');
+
+/** The largest difference of two lists, number by number. */
+export const largestDifference = (a: Float64Array, b: Float64Array): number =>
+  largestOf(a.map((value, k) => Math.abs(value - b[k]!)));

@@ -9,7 +9,7 @@ import { measureShot } from '../src/measure/registry.ts';
 import type { Kind } from '../src/motion/kinds.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import { angleBetween, axisAngle, quatAt, slerp } from '../src/motion/quaternion.ts';
+import { angleBetween, axisAngle, quatAt } from '../src/motion/quaternion.ts';
 import { cureFor, judged } from '../src/remedy/cure.ts';
 import { mean } from '../src/signal/statistics.ts';
 import { readingOf, recording } from './fixtures.ts';
@@ -17,6 +17,7 @@ import { alternately, Faulty } from './gross-faults.ts';
 import { normals, withFrames } from './material.ts';
 import { keeperWalk } from './other-figure.ts';
 import { patientOf } from './patients.ts';
+import { straightBetween } from './straight-keys.ts';
 import { readBvh } from '../src/formats/bvh/read-bvh.ts';
 
 const travelling = keeperWalk({ cycles: [24, 24, 24], travel: 1 });
@@ -111,36 +112,14 @@ describe('frames that were cut out', () => {
 });
 
 describe('keys that were joined by straight lines', () => {
-  /** A motion with a key every so many frames, and straight lines between. */
-  function straight(motion: Motion, every: number): Motion {
-    const n = motion.joints.length;
-    const width = 3 * motion.moving.length;
-    const rotations = motion.rotations.slice();
-    const translations = motion.translations.slice();
-    for (let f = 0; f < motion.frames; f++) {
-      const a = Math.floor(f / every) * every;
-      const b = Math.min(motion.frames - 1, a + every);
-      const u = b > a ? (f - a) / (b - a) : 0;
-      for (let j = 0; j < n; j++)
-        rotations.set(
-          slerp(quatAt(motion.rotations, a * n + j), quatAt(motion.rotations, b * n + j), u),
-          4 * (f * n + j),
-        );
-      for (let c = 0; c < width; c++)
-        translations[f * width + c] =
-          (1 - u) * motion.translations[a * width + c]! + u * motion.translations[b * width + c]!;
-    }
-    return { ...motion, rotations, translations };
-  }
-
   test.each(Object.keys(EXEMPLARS).flatMap((name) => [3, 4, 6].map((every): [string, number] => [name, every])))(
     'a %s with a key every %i frames: of so many all but one go on evenly',
     (name, every) => {
       const [motion, kind] = exemplar(name);
-      const reading = readingOf(prepareShot(straight(motion, every), { kind }), 'spacing.corners');
+      const reading = readingOf(prepareShot(straightBetween(motion, every), { kind }), 'spacing.corners');
       expect(Math.abs((reading.value as number) - 100 * (1 - 1 / every))).toBeLessThan(6);
       expect(reading.detail).toMatchObject({ every });
-      const found = outside(straight(motion, every), kind);
+      const found = outside(straightBetween(motion, every), kind);
       expect(found.map(({ reading: { id } }) => id)).toContain('spacing.corners');
       expect(found.filter(({ reading: { id } }) => /pop|shake/.test(id))).toEqual([]);
     },

@@ -18,6 +18,7 @@ import { makeRecipe, RECIPE_LIMITS, type Treated, touchedBy } from '../src/remed
 import { type Recipe, RemedyError, type Step } from '../src/remedy/remedy.ts';
 import { REMEDIES } from '../src/remedy/remedies.ts';
 import { largestOf, rangeOf } from '../src/signal/statistics.ts';
+import { largestDifference } from './fixtures.ts';
 import { inOtherAxes, inOtherRestPose, movedInWorld, renamed, zUp } from './figures.ts';
 import { keeperWalk } from './other-figure.ts';
 
@@ -75,9 +76,6 @@ const material = (kind: string): Motion =>
     {},
     kind === 'walk' ? { slide: 3, seam: 6, pop: 12, halfHeight: 2 } : kind === 'jump' ? { floats: 0.5 } : {},
   );
-
-const largestDifference = (a: Float64Array, b: Float64Array): number =>
-  largestOf(a.map((value, k) => Math.abs(value - b[k]!)));
 
 describe.each(CASES)('%s', (text, kind, nothing) => {
   const motion = material(kind);

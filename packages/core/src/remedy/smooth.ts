@@ -10,19 +10,21 @@ import { MotionEditor } from './motion-editor.ts';
 import { partsOf } from './proposals.ts';
 import { type Proposal, type Remedy, RemedyError, SOUGHT } from './remedy.ts';
 import { type Subject, SOFTLY } from './subject.ts';
+import { throughCorners } from './through-corners.ts';
 
 const STRONGER: Proposal['seek'] = { from: 0, to: 1 };
 
 /**
- * Puts a frame that is out of place on its neighbours' curve, or takes a shake out of a range.
+ * Puts a frame that is out of place on its neighbours' curve, takes a shake out of a range, or joins keys by curves that were joined by straight lines.
  *
  * @example smooth:joint=foreArm.R,at=9 // frame 9 lies on the curve through frames 7, 8, 10 and 11
+ * @example smooth:through=corners // smooth curves through the poses at which everything turned a corner at once
  * @example smooth:joint=head,from=1,to=24,strength=1 // what trembles faster than about six frames to and fro is gone
  */
 export const SMOOTH: Remedy = {
   id: 'smooth',
   name: 'Smooth',
-  does: 'a frame out of place goes back on its neighbours’ curve, or a shake goes out of a range',
+  does: 'a frame out of place goes back on its neighbours’ curve, a shake goes out of a range, or straight lines between keys become curves',
   needs: 'five frames or more',
   works: 'poses',
   parameters: {
@@ -39,6 +41,11 @@ export const SMOOTH: Remedy = {
       say: 'how far the smooth curve looks to each side',
     },
     falloff: SOFTLY,
+    through: {
+      is: 'one of',
+      words: ['corners'],
+      say: 'curves through the poses at which everything turns a corner at once; of all joints where none is given',
+    },
   },
   marks: ['arc', 'spacing'],
   mends: {
@@ -81,6 +88,10 @@ export const SMOOTH: Remedy = {
         ),
       },
     ],
+    'spacing.corners': () => {
+      const smooth = { remedy: 'smooth', parameters: { through: 'corners' } };
+      return [{ steps: [smooth] }, { steps: [smooth, { remedy: 'plant', parameters: { foot: 'both' } }] }];
+    },
     'camera.shake': () => [
       { steps: [{ remedy: 'smooth', parameters: { joint: 'camera', strength: SOUGHT } }], seek: STRONGER },
     ],
@@ -90,9 +101,13 @@ export const SMOOTH: Remedy = {
         seek: STRONGER,
       })),
   },
-  strength: (given) => (given.has('at') ? undefined : { parameter: 'strength', none: 0 }),
+  strength: (given) => (given.has('at') || given.has('through') ? undefined : { parameter: 'strength', none: 0 }),
   make(subject, given) {
     const names = given.text('joint');
+    if (given.has('through')) {
+      const all = subject.motion.joints.map((_, j) => j);
+      return { motion: throughCorners(subject, names === undefined ? all : subject.joints(names)).motion };
+    }
     if (names === undefined) throw new RemedyError('smooth needs a joint');
     const joints = subject.joints(names);
     const at = given.number('at');

@@ -56,10 +56,28 @@ export const STRAIGHT_DEFAULTS = Object.freeze({
  * once: keys that were joined by straight lines. A smooth motion has hardly any.
  */
 export function measureStraightStretches(shot: PreparedShot): Measured {
+  const found = straightStretches(shot);
+  if (typeof found === 'string') return refuse(STRAIGHT_STRETCHES, found);
+  const { share, corners } = found;
+  const { corners: fewest, chance } = STRAIGHT_DEFAULTS;
+  const value = corners.length >= fewest && share >= chance ? roundTo4(share) : 0;
+  const gaps = corners.slice(1).map((s, k) => s - corners[k]!);
+  return made(
+    CORNERS.of(value, {
+      ...(value > 0 && { frames: corners.slice(0, 24).map((s) => Math.round(labelOf(shot, s))) }),
+      detail: { corners: corners.length, ...(value > 0 && { every: roundTo4(framesIn(shot, median(gaps))) }) },
+    }),
+  );
+}
+
+/** Where a shot goes on evenly from corner to corner: the share of its frames at which it does, percent, and the samples at which everything turns a corner at once. */
+export function straightStretches(
+  shot: PreparedShot,
+): { readonly share: number; readonly corners: readonly number[] } | string {
   const { unsmoothed: motion, exposures, period: T } = shot;
-  if (exposures.blocking) return refuse(STRAIGHT_STRETCHES, 'poses are held: there is no motion between them');
-  if (T < 12) return refuse(STRAIGHT_STRETCHES, `it needs 12 poses or more, the shot has ${T}`);
-  const { even, corner, rest, least, together, corners: fewest, chance } = STRAIGHT_DEFAULTS;
+  if (exposures.blocking) return 'poses are held: there is no motion between them';
+  if (T < 12) return `it needs 12 poses or more, the shot has ${T}`;
+  const { even, corner, rest, least, together } = STRAIGHT_DEFAULTS;
   const weights = jointWeights(motion);
   const n = motion.joints.length;
   const { sizes, changes, largest } = stepsOf(motion, T);
@@ -81,15 +99,7 @@ export function measureStraightStretches(shot: PreparedShot): Measured {
     if (evenly >= together * all) straight++;
     else if (bent >= 0.5 * all) corners.push(s);
   }
-  const share = moving > 0 ? (100 * straight) / moving : 0;
-  const value = corners.length >= fewest && share >= chance ? roundTo4(share) : 0;
-  const gaps = corners.slice(1).map((s, k) => s - corners[k]!);
-  return made(
-    CORNERS.of(value, {
-      ...(value > 0 && { frames: corners.slice(0, 24).map((s) => Math.round(labelOf(shot, s))) }),
-      detail: { corners: corners.length, ...(value > 0 && { every: roundTo4(framesIn(shot, median(gaps))) }) },
-    }),
-  );
+  return { share: moving > 0 ? (100 * straight) / moving : 0, corners };
 }
 
 /** How far joints turn from each sample to the next, degrees, and by how much each step differs from the one before; one number a joint, sample by sample. */
