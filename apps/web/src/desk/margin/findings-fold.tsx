@@ -103,15 +103,38 @@ export function FindingsFold() {
               >
                 <div className="flex items-start gap-1.5">
                   <Shape finding={finding} />
-                  <button
-                    type="button"
-                    className="flex-1 text-left"
-                    title={finding.gauge.why}
-                    onClick={() => show(finding)}
-                  >
-                    {finding.say}
-                    <Wanted finding={finding} />
-                  </button>
+                  <div className="flex-1">
+                    <button
+                      type="button"
+                      className="w-full text-left"
+                      title={finding.gauge.why}
+                      onClick={() => show(finding)}
+                    >
+                      {finding.say}
+                      <Wanted finding={finding} />
+                    </button>
+                    {onTake && (
+                      <span className="-ml-1.5 flex flex-wrap">
+                        {canCure && review.role === 'instructor' && (
+                          <Button
+                            look="quiet"
+                            className="!min-h-6 px-1.5 text-2xs"
+                            title="An exemplar with as much of this fault, and one way to do it: nobody’s shot"
+                            onClick={() => void forTheClass(finding.reading.id, finding.reading.part)}
+                          >
+                            For the class
+                          </Button>
+                        )}
+                        <Button
+                          look="quiet"
+                          className="!min-h-6 px-1.5 text-2xs"
+                          onClick={() => setPutting(putting === key ? undefined : key)}
+                        >
+                          Not now
+                        </Button>
+                      </span>
+                    )}
+                  </div>
                   {onTake && (
                     <span className="flex shrink-0 flex-col gap-0.5">
                       <Button
@@ -135,23 +158,6 @@ export function FindingsFold() {
                           Show the cure
                         </Button>
                       )}
-                      {canCure && review.role === 'instructor' && (
-                        <Button
-                          look="quiet"
-                          className="!min-h-6 px-1.5 text-2xs"
-                          title="An exemplar with as much of this fault, and one way to do it: nobody’s shot"
-                          onClick={() => void forTheClass(finding.reading.id, finding.reading.part)}
-                        >
-                          For the class
-                        </Button>
-                      )}
-                      <Button
-                        look="quiet"
-                        className="!min-h-6 px-1.5 text-2xs"
-                        onClick={() => setPutting(putting === key ? undefined : key)}
-                      >
-                        Not now
-                      </Button>
                     </span>
                   )}
                 </div>
