@@ -5,10 +5,20 @@ import { atEase, OwnPoseFigure, type Pose, poseLines } from '../src/pages/briefs
 import { PoseDrawing } from '../src/pages/briefs/pose-drawing.tsx';
 
 let pose: Pose;
+const drawn = (next: Pose): void => void (pose = next);
+beforeEach(() => drawn(atEase()));
+
 function Drawing() {
   const [own, set] = useState<Pose>(atEase());
-  pose = own;
-  return <PoseDrawing pose={own} onChange={set} />;
+  return (
+    <PoseDrawing
+      pose={own}
+      onChange={(next) => {
+        set(next);
+        drawn(next);
+      }}
+    />
+  );
 }
 
 const part = (name: string) => screen.getByRole('slider', { name });

@@ -89,7 +89,7 @@ function drawLine(
   const by = sticks === 'point' ? wayOfLines(source, mark, sample) : [0, 0, 0];
   const placed: [number, number][] = [];
   for (let k = 0; k < points.length; k += 3) {
-    scene.projectDrawn(sample, points[k]! + by[0]!, points[k + 1]! + by[1]!, points[k + 2]! + by[2]!, at);
+    scene.projectDrawn(sample, points[k]! + by[0], points[k + 1]! + by[1], points[k + 2]! + by[2], at);
     placed.push([at.x, at.y]);
   }
   // Thin where the hand was fast, as a pencil is.

@@ -47,7 +47,7 @@ const gripsOfLines = (draft: Draft, source: FrameSource, sample: number): Grip<D
     return {
       id: `line ${line} ${end}`,
       label: `The ${end} of line ${line + 1}`,
-      place: [at[0] + by[0]!, at[1] + by[1]!, at[2] + by[2]!],
+      place: [at[0] + by[0], at[1] + by[1], at[2] + by[2]],
       small: true,
       pull: (to) => {
         const gone = [0, 1, 2].map((c) => to[c]! - at[c]! - by[c]!) as [number, number, number];
