@@ -131,7 +131,7 @@ describe('the table of routes', () => {
     expect(new Set(names).size).toBe(names.length);
     for (const { path } of routes)
       expect(path).toMatch(
-        /^\/api(\/(:id|:session|:token|:phrase|:size|:upload|:brief|:file|:key|[a-z-]+(-1\.json)?))+$/,
+        /^\/api(\/(:id|:session|:token|:phrase|:size|:upload|:brief|:file|:key|:shown|[a-z-]+(-1\.json)?))+$/,
       );
   });
 

@@ -8,8 +8,8 @@ import type { Kind } from '../src/motion/kinds.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { ShotOptions } from '../src/motion/prepared-shot.ts';
-import { angleBetween, quatAt } from '../src/motion/quaternion.ts';
 import { type Cure, cureFor, judged, type Patient } from '../src/remedy/cure.ts';
+import { apart } from './fixtures.ts';
 import { BODIES } from './gross-faults.ts';
 
 const patientOf = (motion: Motion, options: ShotOptions & { kind: Kind }): Patient => ({
@@ -18,15 +18,6 @@ const patientOf = (motion: Motion, options: ShotOptions & { kind: Kind }): Patie
   gauges: defaultGauges(options.kind, motion.fps),
   stage: 'polish',
 });
-
-/** Mean angle between the rotations of two motions of one figure, degrees; undefined where they do not have as many frames. */
-function apart(a: Motion, b: Motion): number | undefined {
-  if (a.frames !== b.frames) return undefined;
-  let sum = 0;
-  const count = a.frames * a.joints.length;
-  for (let k = 0; k < count; k++) sum += angleBetween(quatAt(a.rotations, k), quatAt(b.rotations, k));
-  return sum / count;
-}
 
 const table: string[] = [];
 /** How far each was from the clean motion before its cure and after it, degrees a joint and frame. */
@@ -54,8 +45,8 @@ function close(
     ...(cure?.isGone ? [] : [`${finding.reading.id} is still there`]),
     ...(cure?.breaks ?? []).map(({ say }) => `fresh: ${say}`),
   ];
-  const [was, is] = [patient.shot.played.motion, cure?.treated.shot.played.motion].map(
-    (own) => own && apart(own, clean),
+  const [was, is] = [patient.shot.played.motion, cure?.treated.shot.played.motion].map((own) =>
+    own && own.frames === clean.frames ? apart(own, clean) : undefined,
   );
   if (was !== undefined && is !== undefined) ways.push({ name, was, is });
   const near = was !== undefined && is !== undefined ? `${was.toFixed(2)}° → ${is.toFixed(2)}°` : '';

@@ -1,4 +1,3 @@
-import { largestOf } from '../src/signal/statistics.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeBvh } from '../src/formats/bvh/write-bvh.ts';
@@ -8,6 +7,9 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import type { Reading } from '../src/measure/reading.ts';
 import { measureShot } from '../src/measure/registry.ts';
+import type { Motion } from '../src/motion/motion.ts';
+import { angleBetween, quatAt } from '../src/motion/quaternion.ts';
+import { largestOf } from '../src/signal/statistics.ts';
 
 /** A reading's detail, as its own test knows it. */
 export const detailOf = <D = Record<string, number>>({ detail }: Reading): D => detail as D;
@@ -63,3 +65,11 @@ export const smallBvh = (rows: readonly string[], frames = rows.length, time = '
 /** The largest difference of two lists, number by number. */
 export const largestDifference = (a: Float64Array, b: Float64Array): number =>
   largestOf(a.map((value, k) => Math.abs(value - b[k]!)));
+
+/** Mean angle between the rotations of two motions of one figure and as many frames, degrees. */
+export function apart(a: Motion, b: Motion): number {
+  let sum = 0;
+  const count = a.frames * a.joints.length;
+  for (let k = 0; k < count; k++) sum += angleBetween(quatAt(a.rotations, k), quatAt(b.rotations, k));
+  return sum / count;
+}

@@ -5,11 +5,10 @@ import type { Kind } from '../src/motion/kinds.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { worldPose } from '../src/motion/pose.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import { angleBetween, quatAt } from '../src/motion/quaternion.ts';
 import { cureFor, judged } from '../src/remedy/cure.ts';
 import { makeRecipe } from '../src/remedy/recipe.ts';
 import { monotoneSlope } from '../src/remedy/through-corners.ts';
-import { largestDifference } from './fixtures.ts';
+import { apart, largestDifference } from './fixtures.ts';
 import { inOtherAxes, inOtherRestPose, renamed, zUp } from './figures.ts';
 import { patientOf } from './patients.ts';
 import { straightBetween } from './straight-keys.ts';
@@ -18,13 +17,6 @@ const smoothed = (motion: Motion, kind: Kind, joint?: string): Motion =>
   makeRecipe(prepareShot(motion, { kind }), { kind }, [
     { remedy: 'smooth', parameters: { through: 'corners', ...(joint && { joint }) } },
   ]).shot.played.motion;
-/** Mean angle between two motions of one figure, degrees. */
-function apart(a: Motion, b: Motion): number {
-  const count = a.frames * a.joints.length;
-  let sum = 0;
-  for (let k = 0; k < count; k++) sum += angleBetween(quatAt(a.rotations, k), quatAt(b.rotations, k));
-  return sum / count;
-}
 
 describe('the slope of a curve at a key', () => {
   test('is that of a straight line through it, none where the way turns round, and never more than three times the smaller step', () => {

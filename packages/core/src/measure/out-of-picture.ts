@@ -45,7 +45,8 @@ export function tellOutOfPicture(
 }
 
 /** Whether it is told of the whole of a limb, and not of its foot. */
-const isLimb = ({ id, part = '' }: Reading): boolean => /^(leg|arm)\./.test(part) && !/^(gait|foot)\./.test(id);
+const isLimb = (reading: Reading): boolean =>
+  /^(leg|arm)\./.test(reading.part ?? '') && bodyTopicOf(reading) !== 'feet and ground';
 
 /** A joint and those it hangs from, so many at most. */
 function withAbove(joints: readonly Joint[], joint: number, most: number): number[] {
