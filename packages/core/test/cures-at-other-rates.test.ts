@@ -4,6 +4,15 @@ import { FAULT_WORDS } from '../src/exemplar/fault-words.ts';
 import { cureFor, judged } from '../src/remedy/cure.ts';
 import { patientOf } from './patients.ts';
 
+describe.each([30, 48, 60, 120])('at %d frames a second nothing is wrong', (fps) => {
+  test.each(Object.keys(EXEMPLARS))('with a %s that is clean at 24', (name) => {
+    const { make, kind, defaults } = EXEMPLARS[name]!;
+    const length = Math.round((Number(defaults.length) * fps) / 24);
+    const { findings } = judged(patientOf(make({ fps, length }, {}), kind));
+    expect(findings.filter(({ judgement }) => judgement === 'outside').map(({ say }) => say)).toEqual([]);
+  });
+});
+
 describe.each([30, 48])('at %d frames a second', (fps) => {
   test.each([
     ['walk', 'slide'],
@@ -12,6 +21,7 @@ describe.each([30, 48])('at %d frames a second', (fps) => {
     ['walk', 'flatFeet'],
     ['run', 'depth'],
     ['jump', 'floats'],
+    ['jump', 'noSquash'],
     ['turn', 'deadHold'],
     ['lean', 'noOvershoot'],
     ['overlap', 'noDelay'],

@@ -136,6 +136,21 @@ describe('keys that were joined by straight lines', () => {
     }
   });
 
+  test.each([
+    ['idle', 60, 240],
+    ['idle', 60, 648],
+    ['idle', 120, 1200],
+    ['turn', 120, 320],
+    ['take', 120, 360],
+  ])(
+    'a smooth %s at %i frames a second, %i frames long, has none: it goes slowly, and turns round slowly',
+    (name, fps, length) => {
+      const { kind, make } = EXEMPLARS[name]!;
+      const reading = readingOf(prepareShot(make({ fps, length }, {}), { kind }), 'spacing.corners');
+      expect(reading.value).toBe(0);
+    },
+  );
+
   test('a wheel that turns evenly has no corners', () => {
     const wheel: Motion = {
       joints: [{ name: 'wheel', parent: -1, offset: [0, 0, 0], ends: [[0, 1, 0]] }],

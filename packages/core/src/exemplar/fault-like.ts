@@ -35,7 +35,7 @@ export function faultLike(
     if (own !== kind) continue;
     const found = (fault: string, size: number): Finding | undefined => {
       const shot = prepareShot(make({}, { [fault]: size }), { kind });
-      const { findings } = judgeShot(defaultGauges(kind, shot.fps), measureShot(shot), 'polish');
+      const { findings } = judgeShot(defaultGauges(kind, shot.fps), { ...measureShot(shot), fps: shot.fps }, 'polish');
       return findings[0]?.reading.id === reading.id ? findings[0] : undefined;
     };
     for (const fault of faults) {

@@ -1,11 +1,11 @@
 import { withoutCharacter, splitCharacter } from '../measure/characters.ts';
-import type { Reading, Unmade } from '../measure/reading.ts';
+import type { Reading } from '../measure/reading.ts';
 import { readingKind } from '../measure/registry.ts';
 import { sayReading } from '../measure/sentence.ts';
 import { partName } from '../say/part-names.ts';
 import { after, capital, figures } from '../say/words.ts';
 import { folds } from './causes.ts';
-import { type Gauge, judgedNumber, linkOf, toldBy, type Verdict, verdicts } from './gauge.ts';
+import { type Gauge, type Judged, judgedNumber, linkOf, toldBy, type Verdict, verdicts } from './gauge.ts';
 import type { Stage } from '../trade/stages.ts';
 
 /** A reading that is not inside its band, with what follows from it folded under it. */
@@ -42,11 +42,7 @@ export interface Judgements {
 }
 
 /** Holds what was measured against gauges: what is not inside, one finding a cause, and what could not be judged. */
-export function judgeShot(
-  gauges: readonly Gauge[],
-  measured: { readonly readings: readonly Reading[]; readonly unmade: readonly Unmade[] },
-  stage: Stage,
-): Judgements {
+export function judgeShot(gauges: readonly Gauge[], measured: Judged, stage: Stage): Judgements {
   const all = verdicts(gauges, measured, stage);
   const judged = new Set(all.filter(({ judgement }) => judgement !== 'unmade').map(({ gauge }) => gauge));
   const unjudged = new Map<string, Unjudged>();

@@ -119,9 +119,12 @@ export function judgeBy(
 export const toldBy = ({ judgement, distance, gauge }: Verdict): Told | undefined =>
   judgement === 'unmade' ? undefined : { judgement, side: gauge.band ? (Math.sign(distance) as -1 | 0 | 1) : 0 };
 
-interface Judged {
+/** What is judged: readings, and what could not be made. */
+export interface Judged {
   readonly readings: readonly Reading[];
   readonly unmade: readonly Unmade[];
+  /** Of the frames that they are told in; 24 where it is left out. */
+  readonly fps?: number;
 }
 
 /** Whether a gauge is looked at from this stage on. */
@@ -133,13 +136,13 @@ const TRUNK = 'spine';
 const USUAL_MOVE = 12;
 
 /** How long what a band is a share of lasts, in frames; undefined where the shot has none. */
-function wholeOf(per: NonNullable<Gauge['per']>, { readings }: Judged): number | undefined {
+function wholeOf(per: NonNullable<Gauge['per']>, { readings, fps = 24 }: Judged): number | undefined {
   if (per !== 'move') {
     const step = STEP_TIME.among(readings)[0]?.value;
     return per === 'cycle' && step !== undefined ? 2 * step : step;
   }
   const moves = MOVE_FRAMES.among(readings).filter((move) => move.part === TRUNK);
-  return moves.length > 0 ? Math.max(USUAL_MOVE, ...moves.map(({ value }) => value)) : USUAL_MOVE;
+  return Math.max(USUAL_MOVE * (fps / 24), ...moves.map(({ value }) => value));
 }
 
 /** A gauge with its band in the reading's own unit: a share of the step, the cycle or the move becomes frames. Undefined where the shot has none. */
@@ -165,11 +168,12 @@ interface Theirs extends Judged {
 }
 
 /** What was measured of each character by itself: one's step is no measure for another's. */
-function byCharacter({ readings, unmade }: Judged): Theirs[] {
+function byCharacter({ readings, unmade, fps }: Judged): Theirs[] {
   const whose = ({ part }: { readonly part?: string }): string | undefined => splitCharacter(part).character;
   const characters = new Set([undefined, ...readings.map(whose), ...unmade.map(whose)]);
   return [...characters].map((character) => ({
     character,
+    ...(fps !== undefined && { fps }),
     readings: readings.filter((reading) => whose(reading) === character),
     unmade: unmade.filter((one) => whose(one) === character),
   }));

@@ -57,7 +57,7 @@ export function judged({ shot, gauges, stage }: Omit<Patient, 'options'>): Judge
 }
 
 function judgeAnew(shot: PreparedShot, gauges: readonly Gauge[], stage: Stage): Judged {
-  const measured = measureShot(shot);
+  const measured = { ...measureShot(shot), fps: shot.played.motion.fps };
   const outside = new Map<string, Verdict>();
   for (const verdict of verdicts(gauges, measured, stage))
     if (verdict.judgement === 'outside' || verdict.judgement === 'near') outside.set(keyOf(verdict), verdict);

@@ -142,7 +142,7 @@ function deepened(subject: Subject, depth: number, of: string): Made {
     }
     if (of !== 'crouch' && landing !== undefined && landing + 3 < subject.samples) {
       const low = lowest(subject, 'jump.squash', landing + samples(4), landing, until);
-      dips.push({ from: landing, low, to: Math.min(until, low + samples(14)) });
+      dips.push({ from: landing, low, to: Math.min(until, low + samples(12)) });
     }
   });
   if (dips.length === 0) throw new RemedyError('fall: there is no time before take-off or after landing');

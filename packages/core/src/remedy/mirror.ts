@@ -117,7 +117,7 @@ function fromBetterHalf(subject: Subject, only: ReadonlySet<number> | undefined)
   const [one, other] = [1, 2].map((half) => {
     const motion = fromHalf(subject, half, only);
     const made = prepareShot(motion, { kind: shot.kind, loop: shot.loop });
-    const { findings } = judgeShot(gauges, measureShot(made), 'polish');
+    const { findings } = judgeShot(gauges, { ...measureShot(made), fps: made.played.motion.fps }, 'polish');
     return { motion, count: findings.filter(({ judgement }) => judgement === 'outside').length };
   }) as [{ motion: Motion; count: number }, { motion: Motion; count: number }];
   return other.count < one.count ? other.motion : one.motion;

@@ -243,9 +243,9 @@ function mirrorHeight(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: 
     const at = 3 * (s * motion.joints.length + hips);
     return dot([world.positions[at]!, world.positions[at + 1]!, world.positions[at + 2]!], axes.up);
   };
-  const between = (s: number): number => {
+  const between = (height: (f: number) => number, s: number): number => {
     const low = Math.floor(s);
-    return raw(low) + (s - low) * (raw(low + 1) - raw(low));
+    return height(low) + (s - low) * (height(low + 1) - height(low));
   };
   const steps = findContacts(shot).kind === 'steps';
   let worst = { size: 0, at: cycles[0]!.from, other: cycles[0]!.from + cycles[0]!.length / 2 };
@@ -255,12 +255,12 @@ function mirrorHeight(shot: PreparedShot, cycles: readonly WholeCycle[], pairs: 
       ? 0
       : wraps
         ? dot(findContacts(shot).advance, axes.up) / samples
-        : (between(from + length) - between(from)) / length;
+        : (between(raw, from + length) - between(raw, from)) / length;
+    // Past the seam a loop that climbs is higher by a period's climb.
+    const level = (f: number): number => raw(f) + (wraps ? Math.floor(f / samples) * samples * climb : 0) - climb * f;
     for (const u of pairs[c]!) {
       const [at, other] = [from + u * length, from + later(u) * length];
-      // Past the seam a loop that climbs is higher by a period's climb.
-      const turns = (s: number): number => (wraps ? Math.floor(s / samples) * samples * climb : 0);
-      const size = Math.abs(between(at) + turns(at) - climb * at - (between(other) + turns(other) - climb * other));
+      const size = Math.abs(between(level, at) - between(level, other));
       if (size > worst.size) worst = { size, at, other };
     }
   });

@@ -82,7 +82,8 @@ export function straightStretches(
   const n = motion.joints.length;
   const { sizes, changes, largest } = stepsOf(motion, T);
   let [moving, straight] = [0, 0];
-  const corners: number[] = [];
+  const isEven = new Uint8Array(T).fill(1);
+  const bends: number[] = [];
   for (let s = 1; s < T - 1; s++) {
     let [all, evenly, bent] = [0, 0, 0];
     for (let j = 0; j < n; j++) {
@@ -97,8 +98,13 @@ export function straightStretches(
     if (all === 0) continue;
     moving++;
     if (evenly >= together * all) straight++;
-    else if (bent >= 0.5 * all) corners.push(s);
+    else {
+      isEven[s] = 0;
+      if (bent >= 0.5 * all) bends.push(s);
+    }
   }
+  // Where a slow motion turns round it bends for several frames; a corner has nothing but evenness, or rest, on both sides.
+  const corners = bends.filter((s) => isEven[s - 1] && isEven[s + 1]);
   return { share: moving > 0 ? (100 * straight) / moving : 0, corners };
 }
 
