@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Showing } from '@ypsigraph/contract/showings';
+import { ShownHead } from './shown-head.tsx';
 import { SmallShot, useLooking } from './small-shot.tsx';
 import { capital } from '@ypsigraph/core/say/words';
 import { useShot, useShowings, useShownExemplars } from '../api/data.ts';
@@ -90,15 +91,7 @@ export function ShowingPage() {
   const revisions = shot.revisions.filter(({ state }) => state !== 'withdrawn');
   return (
     <main className="px-6 py-4">
-      <p className="text-sm">
-        <Link to="/shown" className="underline underline-offset-2">
-          Shown
-        </Link>
-      </p>
-      <h1 className="text-2xl">
-        {shot.brief.title} by {shot.student.name}
-      </h1>
-      {words && <p className="max-w-prose">{words}</p>}
+      <ShownHead title={`${shot.brief.title} by ${shot.student.name}`} words={words} />
       <ClockContext.Provider value={clock}>
         <Stage shot={shot} revisions={revisions} />
       </ClockContext.Provider>

@@ -163,7 +163,7 @@ const DEGREES = 180 / Math.PI;
 
 /** A contact is flat but for this share of it at each end, where the foot rolls over its heel and its ball. */
 const ROLLS = 0.2;
-/** Samples over which a sole comes down flat, and leaves. */
+/** Frames at 24 fps over which a sole comes down flat, and leaves. */
 const COMES_DOWN = 2;
 
 /** How flat a foot is made at each sample: all of `most` in the middle of its contacts, or where a range is given for as long as that and the contact last. */
@@ -174,12 +174,13 @@ function flatnessOf(
   most: number,
 ): Float64Array {
   const flat = new Float64Array(subject.period);
+  const soft = Math.max(1, Math.round(COMES_DOWN * (subject.shot.fps / 24)));
   for (const { at, until } of landings) {
     const rolls = Math.max(1, Math.round(ROLLS * (until - at + 1)));
     const [from, to] = range ? [Math.max(at, range.from), Math.min(until, range.to)] : [at + rolls, until - rolls];
-    for (let f = from - COMES_DOWN; f <= to + COMES_DOWN; f++) {
+    for (let f = from - soft; f <= to + soft; f++) {
       const outside = Math.max(0, from - f, f - to);
-      const share = most * (1 - smoothStep(outside / (COMES_DOWN + 1)));
+      const share = most * (1 - smoothStep(outside / (soft + 1)));
       const k = subject.wraps ? ((f % subject.period) + subject.period) % subject.period : f;
       if (from <= to && k >= 0 && k < flat.length) flat[k] = Math.max(flat[k]!, share);
     }

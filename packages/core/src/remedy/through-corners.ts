@@ -66,20 +66,15 @@ export function throughCorners(subject: Subject, joints: readonly number[]): Mot
       const moved = source.moves(joint)
         ? curve([place(before), place(from)!, place(to)!, place(after)], [before, from, to, after])
         : undefined;
+      // The first sample is a key: what lies between two keys lies within the period.
       for (let s = from + 1; s < to; s++) {
-        for (const own of samplesOf(subject, s)) {
-          editor.setLocal(own, joint, multiply(base, exponential(turned(s) as [number, number, number])));
-          if (moved && s < period) editor.setOwnPlace(own, joint, moved(s) as unknown as Vec3);
-        }
+        editor.setLocal(s, joint, multiply(base, exponential(turned(s) as [number, number, number])));
+        if (moved) editor.setOwnPlace(s, joint, moved(s) as unknown as Vec3);
       }
     }
   }
   return editor;
 }
-
-/** Every sample of the file that shows one of the period: of a loop that repeats its first pose both. */
-const samplesOf = ({ wraps, period, samples }: Subject, s: number): number[] =>
-  wraps ? [s % period, (s % period) + period].filter((own) => own < samples) : [s];
 
 /** How far a looping joint has gone on after a period: nothing where it comes back. */
 function awayInAPeriod({ period, samples, shot }: Subject, source: MotionEditor, joint: number): Vec3 {

@@ -79,6 +79,20 @@ export function poseLines(pose: Pose, hips: Place, leg: number): PartLine[] {
 export const inkOf = (part: string): string =>
   part.endsWith('.R') ? 'var(--right)' : part.endsWith('.L') ? 'var(--left)' : 'var(--ink)';
 
+/** A part as a stroke of the pencil; in dots where the pose leaves it out. */
+export const PartStroke = ({ line: { part, from, to, leftOut }, width }: { line: PartLine; width: number }) => (
+  <line
+    x1={from[0]}
+    y1={from[1]}
+    x2={to[0]}
+    y2={to[1]}
+    stroke={inkOf(part)}
+    strokeWidth={width}
+    strokeLinecap="round"
+    strokeDasharray={leftOut ? '1 7' : undefined}
+  />
+);
+
 const [SIZE, SCALE] = [44, 17];
 
 /** A pose as a few lines; nothing of what has no body. */
@@ -87,17 +101,8 @@ export function OwnPoseFigure({ pose }: { pose: Pose }) {
   if (lines.length === 0) return null;
   return (
     <svg width={SIZE} height={SIZE} viewBox={`0 0 ${SIZE} ${SIZE}`} role="img" aria-label="The pose">
-      {lines.map(({ part, from, to }) => (
-        <line
-          key={part}
-          x1={from[0]}
-          y1={from[1]}
-          x2={to[0]}
-          y2={to[1]}
-          stroke={inkOf(part)}
-          strokeWidth={1.6}
-          strokeLinecap="round"
-        />
+      {lines.map((line) => (
+        <PartStroke key={line.part} line={line} width={1.6} />
       ))}
     </svg>
   );

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import { partName } from '@ypsigraph/core/say/part-names';
-import { inkOf, type Place, type PartLine, type Pose, poseLines } from './own-pose-figure.tsx';
+import { inkOf, PartStroke, type Place, type PartLine, type Pose, poseLines } from './own-pose-figure.tsx';
 
 const [WIDTH, HEIGHT] = [260, 280];
 const HIPS: Place = [WIDTH / 2, 138];
@@ -60,18 +60,8 @@ export function PoseDrawing({ pose, onChange }: Props) {
         aria-label="The pose, from its left side"
       >
         <line x1={0} x2={WIDTH} y1={HIPS[1] + LEG} y2={HIPS[1] + LEG} stroke="var(--edge-strong)" />
-        {lines.map(({ part, from, to, leftOut }) => (
-          <line
-            key={part}
-            x1={from[0]}
-            y1={from[1]}
-            x2={to[0]}
-            y2={to[1]}
-            stroke={inkOf(part)}
-            strokeWidth={3}
-            strokeLinecap="round"
-            strokeDasharray={leftOut ? '1 7' : undefined}
-          />
+        {lines.map((line) => (
+          <PartStroke key={line.part} line={line} width={3} />
         ))}
         {lines.map((line) => (
           <circle

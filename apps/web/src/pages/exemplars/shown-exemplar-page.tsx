@@ -1,4 +1,4 @@
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import type { ShownExemplar } from '@ypsigraph/contract/showings';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { FAULT_WORDS } from '@ypsigraph/core/exemplar/fault-words';
@@ -6,6 +6,7 @@ import { capital } from '@ypsigraph/core/say/words';
 import { useShownExemplars } from '../../api/data.ts';
 import { Empty, Failed, Waiting } from '../../kit/states.tsx';
 import { FigureMoving } from '../figure-moving.tsx';
+import { ShownHead } from '../shown-head.tsx';
 import { useFaultyExemplar } from './faulty-exemplar.ts';
 
 /** What is wrong with it, in words: those of the fault, or its name where this version knows it no more. */
@@ -29,15 +30,7 @@ function Page({ shown }: { shown: ShownExemplar }) {
   const { made, cured } = useFaultyExemplar(shown.exemplar, NOTHING_SET, { [shown.fault]: shown.size }, true);
   return (
     <main className="mx-auto max-w-5xl px-6 py-4">
-      <p className="text-sm">
-        <Link to="/shown" className="underline underline-offset-2">
-          Shown
-        </Link>
-      </p>
-      <h1 className="text-2xl">
-        {capital(shown.exemplar)}: {faultOf(shown)}
-      </h1>
-      {shown.words && <p className="max-w-prose">{shown.words}</p>}
+      <ShownHead title={`${capital(shown.exemplar)}: ${faultOf(shown)}`} words={shown.words} />
       <div className="mt-3">
         {typeof made === 'object' && (
           <FigureMoving
