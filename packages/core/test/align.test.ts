@@ -226,6 +226,24 @@ describe('a map of frames', () => {
     }
   });
 
+  test.each([
+    ['walk', { lateArms: 6 }, 'arm.L arm.R'],
+    ['walk', { bigArms: 2.2 }, 'arm.L arm.R'],
+    ['walk', { twinArms: 1 }, 'arm.R'],
+    ['walk', { lateArms: 6, leansFar: 36 }, 'spine arm.L arm.R chain:strap head'],
+    ['walk', { kneePop: 1 }, 'leg.L leg.R'],
+    ['walk', { seam: 20 }, undefined],
+    ['run', { twinArms: 1 }, 'arm.R'],
+    ['jump', { noCrouch: 1 }, undefined],
+    ['idle', { seam: 20 }, undefined],
+  ] as const)('of a %s without %j keeps every frame, and blames no other part', (name, faults, changed) => {
+    const { make, kind } = EXEMPLARS[name]!;
+    const [one, clean] = [make({}, { ...faults }), make({}, {})];
+    const { map, parts } = alignment(one, clean, { kind });
+    for (const [a, b] of map) expect([a, Math.abs(a - b) <= 0.6]).toEqual([a, true]);
+    if (changed !== undefined) expect(parts.join(' ')).toBe(changed);
+  });
+
   test('of a revision in which only the arms changed says so, and every frame stays where it was', () => {
     for (const name of ['walk', 'jump', 'take', 'turn', 'idle']) {
       const motion = EXEMPLARS[name]!.make({}, {});

@@ -171,7 +171,7 @@ describe('a pose', () => {
   const payload = measureMark('pose', walk, at) as PayloadOf<'pose'>;
   const asked = asking(payload, pulled);
   /** The walk with the pulled pose at every frame. */
-  const handedIn = (share: number): PreparedShot => {
+  const handedIn = (share: number, pull: readonly [number, number, number] = [0, 0.15, 0.1]): PreparedShot => {
     const rotations = walk.motion.rotations.slice();
     const n = walk.motion.joints.length;
     const wanted = withPulled(
@@ -179,7 +179,7 @@ describe('a pose', () => {
       sample,
       NOTHING_WANTED,
       joint,
-      add(now.place(joint), scale([0, 0.15 * share, 0.1 * share], walk.scale.legLength)),
+      add(now.place(joint), scale(pull, share * walk.scale.legLength)),
     )!;
     for (let f = 0; f < walk.motion.frames; f++)
       rotations.set(poseWanted(walk, LoosePose.at(walk.motion, f), wanted).rotations, 4 * n * f);
@@ -203,8 +203,10 @@ describe('a pose', () => {
     const held = (share: number) => met({ ...at, payload: asked }, handedIn(share));
     expect(held(0)).toMatchObject({ met: false });
     expect(held(1)).toMatchObject({ met: true });
-    expect(progressOf(asked, held(0.6))).toBe('towards');
-    expect(progressOf(asked, held(-1))).not.toBe('towards');
+    expect([0, 0.6, 1].map((share) => progressOf(asked, held(share)))).toEqual(['unchanged', 'towards', 'as wanted']);
+    // Pulled as far again beyond, the hand is as far off as it was: on the other side.
+    expect(progressOf(asked, held(2))).toBe('past');
+    expect(progressOf(asked, met({ ...at, payload: asked }, handedIn(1, [0, 0.2, -0.5])))).toBe('away');
   });
 
   test('is held against a figure that is built differently, by where its parts point', () => {

@@ -15,6 +15,31 @@ export function changedParts(
   a: PoseRows,
   b: PoseRows,
 ): { readonly parts: readonly string[]; readonly only: boolean } {
+  const sizes = [...offBy(map, a, b)].map(([part, values]) => ({ part, size: largestOf(values) }));
+  const parts = sizes.filter(({ size }) => size > CHANGED).map(({ part }) => part);
+  const others = sizes.filter(({ part }) => !parts.includes(part));
+  const settled = others.length > 0 && others.every(({ size }) => size < STAYED);
+  return { parts, only: parts.length > 0 && settled };
+}
+
+/** How much of the body, 0 to 1, stays as it was where the frames lie on each other so: its joints by their weights, each less the more it is off. */
+export function stayedShare(map: readonly (readonly [number, number])[], a: PoseRows, b: PoseRows): number {
+  const off = offBy(map, a, b);
+  let [stayed, all] = [0, 0];
+  for (const { width, part, weight } of a.columns) {
+    if (width === 1) continue;
+    all += weight;
+    stayed += weight * Math.max(0, 1 - largestOf(off.get(part)!) / CHANGED);
+  }
+  return all > 0 ? stayed / all : 0;
+}
+
+/** By how much each joint of a part is off on the whole, degrees, once the frames lie on each other. */
+function offBy(
+  map: readonly (readonly [number, number])[],
+  a: PoseRows,
+  b: PoseRows,
+): ReadonlyMap<string, readonly number[]> {
   const off = new Map<string, number[]>();
   // What trembles in both differs everywhere by that: it is taken off.
   const noise = sameWithin(a, b);
@@ -30,11 +55,9 @@ export function changedParts(
       }
     }
     // A chord of a unit vector is about the angle it turns by.
-    off.set(part, [...(off.get(part) ?? []), Math.sqrt(Math.max(0, sum / map.length / weight - noise ** 2)) * DEGREES]);
+    const values = off.get(part) ?? [];
+    values.push(Math.sqrt(Math.max(0, sum / map.length / weight - noise ** 2)) * DEGREES);
+    off.set(part, values);
   }
-  const sizes = [...off].map(([part, values]) => ({ part, size: largestOf(values) }));
-  const parts = sizes.filter(({ size }) => size > CHANGED).map(({ part }) => part);
-  const others = sizes.filter(({ part }) => !parts.includes(part));
-  const settled = others.length > 0 && others.every(({ size }) => size < STAYED);
-  return { parts, only: parts.length > 0 && settled };
+  return off;
 }

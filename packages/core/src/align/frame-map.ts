@@ -1,10 +1,10 @@
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { rowDistance, comparablePoses, type PoseRows } from './pose-features.ts';
 import type { AlignmentNote } from './alignment-notes.ts';
-import { changedParts } from './changed-parts.ts';
+import { changedParts, stayedShare } from './changed-parts.ts';
 import { betweenPoses, drawnFrames, evenBetween, wherePosesAreDrawn } from './drawn-poses.ts';
 import { WORTH_A_WORD, endNotes, inverted, type Span, middleNotes, stretchesOf } from './what-has-no-counterpart.ts';
-import { sameWithin, warp, WARP_DEFAULTS, type WarpedPath } from './warp.ts';
+import { sameWithin, typicalDistance, warp, WARP_DEFAULTS, type WarpedPath } from './warp.ts';
 
 export const ALIGN_DEFAULTS = Object.freeze({
   /** A mirrored path is taken where it costs less than this share of the plain one, and that one is no match. */
@@ -14,6 +14,10 @@ export const ALIGN_DEFAULTS = Object.freeze({
   instead: 0.75,
   /** What a frame away from the path costs, in squares of what trembling makes of a pose. */
   stay: 0.25,
+  /** Another path is taken where so much more of the body, of all of it 1, stays as it was. */
+  moreStays: 0.1,
+  /** Poses nearer to each other than this share of two that have nothing to do with each other are one. */
+  same: 0.02,
 });
 
 /** One frame of the first shot and where it is in the second: labels, the second with a fraction. */
@@ -45,10 +49,13 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   const why = tooUnlike(n, m);
   if (why) return why;
   const drawn = [drawnFrames(a), drawnFrames(b)] as const;
-  const { warped, rows, notes } = bestPath(a, b, poses, drawn);
+  const found = bestPath(a, b, poses, drawn);
+  const { rows, notes } = found;
+  const warped = onWhatStayed(found, drawn);
   // What has changed tells nothing about when: the map is refined on the parts that stayed.
   const coarse = changedParts(wherePosesAreDrawn(warped.path, ...drawn), rows.a, rows.b);
-  const stayed = (part: string): boolean => !coarse.only || !coarse.parts.includes(part);
+  const tells = coarse.only || warped !== found.warped;
+  const stayed = (part: string): boolean => !tells || !coarse.parts.includes(part);
   const [one, two] = [ofParts(rows.a, stayed), ofParts(rows.b, stayed)];
   const refined = refinedMap(warped, one, two);
   const nearest = (j: number, about: number): number => refine(two, j, one, about);
@@ -75,18 +82,74 @@ export function alignShots(a: PreparedShot, b: PreparedShot): Alignment | string
   };
 }
 
-/** The path through two shots, as they are or the second mirrored, and the rows it leads through, as their files have them. */
+type Drawn = readonly [readonly number[] | undefined, readonly number[] | undefined];
+
+/** A path through two shots, and the rows it leads through, as their files have them. */
+interface Found {
+  readonly warped: WarpedPath;
+  readonly rows: { readonly a: PoseRows; readonly b: PoseRows };
+  readonly notes: readonly AlignmentNote[];
+  /** The path that some parts alone would take. */
+  readonly onParts: (counts: (part: string) => boolean) => WarpedPath;
+}
+
+/** Parts that a path is told from alone where all of them together do not agree. */
+const ALONE: readonly ((part: string) => boolean)[] = [
+  (part) => part === 'hips' || part.startsWith('leg.'),
+  (part) => part === 'spine' || part === 'head',
+  (part) => part.startsWith('arm.'),
+];
+
+/**
+ * The path on which most of the body stays as it was. What moves otherwise in one part, later arms or wider ones, pulls the path of all parts off by a
+ * frame or two, and then every part seems to have changed: where some parts alone, or the even path, leave more of the body as it was, theirs is taken.
+ */
+function onWhatStayed({ warped, rows, onParts }: Found, drawn: Drawn): WarpedPath {
+  const near = ALIGN_DEFAULTS.same * typicalDistance(rows.a, rows.b);
+  const sameFrames = ({ path }: WarpedPath): number =>
+    path.filter(([i, j]) => {
+      const low = Math.min(rows.b.count - 2, Math.floor(j));
+      return Math.sqrt(awayFrom(rows.a, i, rows.b, low, j - low)) < near;
+    }).length;
+  const share = ({ path }: WarpedPath): number => stayedShare(wherePosesAreDrawn(path, ...drawn), rows.a, rows.b);
+  const most = 1 - ALIGN_DEFAULTS.moreStays;
+  let best = { warped, share: share(warped) };
+  const even = (): WarpedPath => ({ ...warped, path: evenPath(rows.a.count, rows.b.count) });
+  for (const other of [even, ...ALONE.map((counts) => () => onParts(counts))]) {
+    if (best.share > most) break;
+    const own = other();
+    // Where frames were taken out or put in, the others are the same ones: they stay so.
+    const keeps = haveSameEnds(own, warped) && sameFrames(own) >= sameFrames(warped);
+    const stays = keeps ? share(own) : 0;
+    if (stays > best.share + ALIGN_DEFAULTS.moreStays) best = { warped: own, share: stays };
+  }
+  return best.warped;
+}
+
+/** Whether two paths leave the same frames without a counterpart. */
+const haveSameEnds = (one: WarpedPath, other: WarpedPath): boolean =>
+  [0, -1].every((end) => one.path.at(end)!.every((sample, k) => sample === other.path.at(end)![k]));
+
+const evenPath = (n: number, m: number): WarpedPath['path'] =>
+  Array.from({ length: n }, (_, i) => [i, (i * (m - 1)) / (n - 1)] as const);
+
+/** The path through two shots, as they are or the second mirrored. */
 function bestPath(
   a: PreparedShot,
   b: PreparedShot,
   poses: NonNullable<ReturnType<typeof comparablePoses>>,
-  drawn: readonly [readonly number[] | undefined, readonly number[] | undefined],
-): { warped: WarpedPath; rows: { a: PoseRows; b: PoseRows }; notes: AlignmentNote[] } {
+  drawn: Drawn,
+): Found {
   const ends = heldEnds(a, b);
   const first = betweenPoses(poses.a, drawn[0]);
-  const warpedTo = (second: PoseRows, notes: AlignmentNote[] = []) => {
+  const warpedTo = (second: PoseRows, notes: AlignmentNote[] = []): Found => {
     const rows = betweenPoses(second, drawn[1]);
-    return { warped: warpWithin(first, rows, ends), rows: { a: asInFile(first), b: asInFile(rows) }, notes };
+    return {
+      warped: warpWithin(first, rows, ends),
+      rows: { a: asInFile(first), b: asInFile(rows) },
+      notes,
+      onParts: (counts) => warpWithin(ofParts(first, counts), ofParts(rows, counts), ends),
+    };
   };
   const plain = warpedTo(poses.b);
   const little = plain.warped.path.length < Math.min(poses.a.count, poses.b.count) / 2;

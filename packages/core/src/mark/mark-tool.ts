@@ -40,6 +40,8 @@ export interface Met {
   readonly unit: string;
   /** On which side of what is wanted it lies: under it, over it; 0 where that says nothing. */
   readonly side: -1 | 0 | 1;
+  /** The same in times what is near enough, of a kind that tells now one unit and now another. */
+  readonly times?: number;
   readonly met: boolean;
 }
 
@@ -77,8 +79,11 @@ export interface MarkTool<K extends MarkKind, M, W> {
   /** What to ask for until somebody says otherwise. */
   propose(measured: M, place: MarkPlace): W;
   say(measured: M | null, wanted: W | null, place: MarkPlace): MarkWords;
-  /** How far what is measured is from what is wanted, in `unit`, less what is near enough: met from 0 down. Undefined where nothing is asked for yet. */
-  distance(measured: M, wanted: W): Distance | undefined;
+  /**
+   * How far what is measured is from what is wanted, in `unit`, less what is near enough: met from 0 down. Undefined where nothing is asked for yet.
+   * @param then what was measured when the mark was made, where what lies past the wanted can only be told from there
+   */
+  distance(measured: M, wanted: W, then?: M): Distance | undefined;
 }
 
 /** How far from what is wanted, in `unit`, and on which side of it. */
@@ -86,4 +91,6 @@ export interface Distance {
   readonly distance: number;
   readonly unit: string;
   readonly side?: -1 | 0 | 1;
+  /** The same in times what is near enough, of a kind that tells now one unit and now another. */
+  readonly times?: number;
 }

@@ -70,7 +70,7 @@ interface AnyTool {
   measure(shot: PreparedShot, place: MarkPlace, like?: unknown): unknown;
   propose(measured: unknown, place: MarkPlace): unknown;
   say(measured: unknown, wanted: unknown, place: MarkPlace): MarkWords;
-  distance(measured: unknown, wanted: unknown): Distance | undefined;
+  distance(measured: unknown, wanted: unknown, then?: unknown): Distance | undefined;
 }
 const toolOf = (kind: MarkKind): AnyTool => MARK_TOOLS[kind];
 
@@ -159,8 +159,7 @@ export function met(mark: Measurable, shot: PreparedShot): Met | undefined {
   const place = inner === undefined ? mark : { ...mark, inner };
   const measured = tool.measure(shot, place, payload.measured);
   if (measured === null) return undefined;
-  const away = tool.distance(measured, payload.wanted);
+  const away = tool.distance(measured, payload.wanted, payload.measured);
   if (!away) return undefined;
-  const { distance, unit, side = 0 } = away;
-  return { now: tool.say(measured, payload.wanted, place).now, distance, unit, side, met: distance <= 0 };
+  return { side: 0, ...away, now: tool.say(measured, payload.wanted, place).now, met: away.distance <= 0 };
 }

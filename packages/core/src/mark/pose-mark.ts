@@ -1,5 +1,5 @@
 import { type PreparedShot, sampleAt } from '../motion/prepared-shot.ts';
-import { angleBetweenDirections, length, subtract, type Vec3 } from '../motion/vector.ts';
+import { angleBetweenDirections, dot, length, subtract, type Vec3 } from '../motion/vector.ts';
 import { LoosePose } from '../posing/loose-pose.ts';
 import { NOTHING_WANTED, toldPose, type ToldPose, type WantedPose } from '../posing/wanted-pose.ts';
 import { partName } from '../say/part-names.ts';
@@ -12,6 +12,8 @@ const NEAR = 5;
 const NEAR_PLACE = 3;
 /** Of a pose that is far off so many parts are told. */
 const MOST = 3;
+/** Two ways are opposite where the cosine of the angle between them is under this, negated: over 120° apart. */
+const OPPOSITE = 0.5;
 
 const BY_NAME = { is: 'by name', numbers: 3, most: 200 } as const;
 
@@ -44,13 +46,27 @@ export const POSE_MARK: MarkTool<'pose', ToldPose, WantedPose> = {
       wanted: wanted && hasWanted(wanted) ? 'the pose that is drawn' : '',
     };
   },
-  distance(measured, wanted) {
+  distance(measured, wanted, then) {
     if (!hasWanted(wanted)) return undefined;
     const [worst] = farthest(measured, wanted);
     if (!worst) return undefined;
-    return { distance: worst.away - (worst.unit === '°' ? NEAR : NEAR_PLACE), unit: worst.unit };
+    return {
+      distance: worst.away - nearEnough(worst),
+      unit: worst.unit,
+      side: then && wentPast(worst, wanted, then) ? -1 : 1,
+      times: worst.away / nearEnough(worst) - 1,
+    };
   },
 };
+
+const nearEnough = ({ unit }: Pick<Off, 'unit'>): number => (unit === '°' ? NEAR : NEAR_PLACE);
+
+/** Whether what was off when the mark was made is now off the other way. */
+function wentPast(now: Off, wanted: WantedPose, then: ToldPose): boolean {
+  const before = farthest(then, wanted).find(({ part, unit }) => part === now.part && unit === now.unit);
+  if (!before || before.away <= nearEnough(before)) return false;
+  return dot(now.off, before.off) < -OPPOSITE * length(now.off) * length(before.off);
+}
 
 const pulledHere = (shot: PreparedShot, pulled: readonly string[], point: string | null): string[] => {
   const names = new Set(shot.motion.joints.map(({ name }) => name));
@@ -65,6 +81,8 @@ interface Off {
   readonly part: string;
   readonly away: number;
   readonly unit: '°' | '% of a leg';
+  /** From where it should be to where it is. */
+  readonly off: Vec3;
 }
 
 /** How far each part, and each joint that was pulled, is from where it should be; the farthest first, each beyond what is near enough. */
@@ -75,12 +93,14 @@ function farthest(measured: ToldPose, wanted: ToldPose): Off[] {
     part,
     away: angleBetweenDirections(now, to),
     unit: '°',
+    off: subtract(now, to),
   }));
   const placed = both<Vec3>(measured.places, wanted.places).map(([part, now, to]): Off => ({
     part,
     away: length(subtract(now, to)),
     unit: '% of a leg',
+    off: subtract(now, to),
   }));
-  const beyond = ({ away, unit }: Off): number => away / (unit === '°' ? NEAR : NEAR_PLACE);
+  const beyond = (own: Off): number => own.away / nearEnough(own);
   return [...turned, ...placed].sort((a, b) => beyond(b) - beyond(a));
 }

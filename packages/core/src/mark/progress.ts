@@ -33,19 +33,29 @@ export function progressOf(payload: Payload, now: Met | undefined): Progress | u
   if (!now) return undefined;
   if (now.met) return 'as wanted';
   const then = thenOf(payload);
-  if (!then || then.unit !== now.unit) return undefined;
+  if (!then) return undefined;
   if (then.side !== 0 && now.side !== 0 && then.side === -now.side) return 'past';
+  const both = inOneUnit(then, now);
+  if (!both) return undefined;
   const { share, least } = PROGRESS_DEFAULTS;
-  const change = now.distance - then.distance;
-  if (Math.abs(change) <= Math.max(least, share * Math.max(0, then.distance))) return 'unchanged';
+  const change = both[1] - both[0];
+  if (Math.abs(change) <= Math.max(least, share * Math.max(0, both[0]))) return 'unchanged';
   return change < 0 ? 'towards' : 'away';
 }
 
+type Away = Pick<Met, 'distance' | 'unit' | 'side' | 'times'>;
+
+/** Both distances in a unit they share. */
+function inOneUnit(a: Away, b: Away): [number, number] | undefined {
+  if (a.times !== undefined && b.times !== undefined) return [a.times, b.times];
+  return a.unit === b.unit ? [a.distance, b.distance] : undefined;
+}
+
 /** How far what was measured then was from what is wanted. */
-function thenOf({ kind, quote, measured, wanted }: Payload): Pick<Met, 'distance' | 'unit' | 'side'> | undefined {
+function thenOf({ kind, quote, measured, wanted }: Payload): Away | undefined {
   if (quote) return quoteDistance(quote, quote.value);
   if (measured === null || wanted === null) return undefined;
-  const tool = MARK_TOOLS[kind] as unknown as { distance(m: unknown, w: unknown): Distance | undefined };
-  const away = tool.distance(measured, wanted);
+  const tool = MARK_TOOLS[kind] as unknown as { distance(m: unknown, w: unknown, then: unknown): Distance | undefined };
+  const away = tool.distance(measured, wanted, measured);
   return away && { side: 0, ...away };
 }

@@ -93,7 +93,7 @@ function workOut(shot: PreparedShot): ShotEvent[] {
     if (joint === undefined) return [];
     const turn = part === 'head' ? headFacing(shot)?.turn : jointTurn(shot, joint);
     if (!turn || rangeOf(turn) < EVENT_DEFAULTS.turns) return [];
-    return withoutDoubles(shot, endsOf(shot, scalarSignal(turn), part), turningPoints(shot, turn, part));
+    return withoutDoubles(shot, endsOfPart(shot, turn, part), turningPoints(shot, turn, part));
   });
   const [, lookFrames] = LOOKS;
   const looks = lookFrames
@@ -131,6 +131,19 @@ function endsOf(shot: PreparedShot, signal: ReturnType<typeof poseSignal>, part?
       ...(from > 0.5 ? [{ label: Math.round(labelOf(shot, from)), name: 'start', ...own }] : []),
       ...(to < last - 0.5 ? [{ label: Math.round(labelOf(shot, to)), name: 'stop', ...own }] : []),
     ]);
+}
+
+/** Where a part starts and comes to rest. A loop is gone through three times, and told as it is in the midst: what is cut at its seam is one move. */
+function endsOfPart(shot: PreparedShot, turn: Float64Array, part: string): ShotEvent[] {
+  const period = loopPeriod(shot.loop, shot.motion.frames);
+  if (shot.loop === 'none') return endsOf(shot, scalarSignal(turn), part);
+  const thrice = Float64Array.from({ length: 3 * period }, (_, s) => turn[s % period]!);
+  const inMidst = (s: number): boolean => Math.round(s) >= period && Math.round(s) < 2 * period;
+  const at = (s: number, name: string): ShotEvent[] =>
+    inMidst(s) ? [{ label: Math.round(labelOf(shot, s - period)), name, part }] : [];
+  return stretchesOf(scalarSignal(thrice), shot.fps)
+    .filter(isMove)
+    .flatMap(({ from, to }) => [...at(from, 'start'), ...at(to, 'stop')]);
 }
 
 /** Where a signal turns round, each far enough from the one before. */
