@@ -175,7 +175,12 @@ async function marksOtherwise(page: Page, id: string): Promise<void> {
     ['farther forward', 60],
   ] as const) {
     const shot = leans(leansFar);
-    const { measured } = measureMark('amount', shot, { from: 1, to: 24, point: null }, made('amount: by hand').payload!);
+    const { measured } = measureMark(
+      'amount',
+      shot,
+      { from: 1, to: 24, point: null },
+      made('amount: by hand').payload!,
+    );
     await post(made('amount: by hand'), `amount: ${text}`, { wanted: { value: (measured as MeasuredAmount).value } });
     const trunk = toldPose(shot, 12, LoosePose.at(shot.motion, 12), []).directions.trunk!;
     await post(made('pose: the leg'), `pose: ${text}`, { wanted: { ...NOTHING_WANTED, directions: { trunk } } });
@@ -206,7 +211,10 @@ for (const [material, own] of Object.entries(MATERIALS))
         .filter({ hasText: 'Night round' })
         .getByRole('link', { name: /Hand in/ })
         .click();
-      await student.locator('input[type=file]').first().setInputFiles(await own.file(revision));
+      await student
+        .locator('input[type=file]')
+        .first()
+        .setInputFiles(await own.file(revision));
       await student.getByRole('button', { name: 'Hand it in' }).click();
       await student.waitForURL(/\/desk\//);
       await expect(student.getByText(/\d+ made/)).toBeVisible();
@@ -219,8 +227,10 @@ for (const [material, own] of Object.entries(MATERIALS))
     await expect(page.getByTestId('lanes')).toHaveAttribute('data-lanes', /footfalls/);
     await marksByHand(page, own.knee);
     await marksOtherwise(page, id);
+    const sendBack = async (): Promise<void> =>
+      ask(page, `/api/revisions/${await newest()}/send-back`, { words: 'Once more.', asked: '' });
     for (const [k, revision] of [BETTER, SLOWER].entries()) {
-      await ask(page, `/api/revisions/${await newest()}/send-back`, { words: 'Once more.', asked: '' });
+      await sendBack();
       await handIn(revision);
       await own.prepare?.(page, await newest(), revision);
       await page.goto(`/desk/${id}`);
@@ -229,5 +239,7 @@ for (const [material, own] of Object.entries(MATERIALS))
           .soft(page.getByTestId('mark').filter({ hasText: text }).getByTestId('now-and-wanted'))
           .toContainText(became[k] === 'as wanted' ? 'as wanted' : PROGRESS_WORDS[became[k]!]);
     }
-    for (const mark of (await shotOf(page, id)).marks) await ask(page, `/api/marks/${mark.id}/verdict`, { state: 'cleared' });
+    for (const mark of (await shotOf(page, id)).marks)
+      await ask(page, `/api/marks/${mark.id}/verdict`, { state: 'cleared' });
+    await sendBack();
   });

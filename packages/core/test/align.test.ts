@@ -5,6 +5,8 @@ import { regressionsBetween } from '../src/align/regressions.ts';
 import { type Alignment, alignShots, type FrameMap, mapLabel } from '../src/align/frame-map.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
+import { puppetFile } from '../src/exemplar/puppet.ts';
+import { readMotion } from '../src/formats/read-motion.ts';
 import { jumpExemplar } from '../src/exemplar/jump.ts';
 import { walkExemplar } from '../src/exemplar/walk.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
@@ -12,7 +14,7 @@ import type { Stage } from '../src/trade/stages.ts';
 import { measureShot } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import type { ShotOptions } from '../src/motion/prepared-shot.ts';
+import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { multiply, rotateX, rotateY, rotateZ } from '../src/motion/quaternion.ts';
 import { keeperWalk } from './other-figure.ts';
 import { builtDifferently, inOtherAxes, inOtherRestPose, mirrored, movedInWorld, renamed, zUp } from './figures.ts';
@@ -242,6 +244,18 @@ describe('a map of frames', () => {
     const { map, parts } = alignment(one, clean, { kind });
     for (const [a, b] of map) expect([a, Math.abs(a - b) <= 0.6]).toEqual([a, true]);
     if (changed !== undefined) expect(parts.join(' ')).toBe(changed);
+  });
+
+  test('of a puppet that leans less, with arms sooner, keeps every frame and both legs', async () => {
+    const puppet = async (faults: Record<string, number>): Promise<PreparedShot> => {
+      const walk = prepareShot(walkExemplar({}, faults), { kind: 'walk' });
+      const { motion, asShot } = await readMotion(Buffer.from(puppetFile(walk)), { usualFps: 24 });
+      return prepareShot(motion, { kind: 'walk', ...asShot });
+    };
+    const found = alignShots(await puppet({ leansFar: 36, lateArms: 6 }), await puppet({ leansFar: 6, lateArms: 2 }));
+    const { map, parts } = found as Alignment;
+    expect(map.map(([a, b]) => Math.round(a - b))).toEqual(map.map(() => 0));
+    expect(parts.join(' ')).toBe('spine arm.L arm.R chain:strap head');
   });
 
   test('of a revision in which only the arms changed says so, and every frame stays where it was', () => {

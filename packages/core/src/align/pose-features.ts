@@ -48,7 +48,9 @@ export function comparablePoses(
   const { pairs, named } = commonJoints(a, b);
   if (pairs.length === 0) return undefined;
   const weights = jointWeights(a.motion);
-  const heaviest = [...pairs].sort((p, q) => weights[q[0]]! - weights[p[0]]!).slice(0, MOST_JOINTS);
+  // On pictures the middle of the hips is a point: which way it is turned is told by the trunk above it.
+  const turning = pairs.filter(([j]) => !a.isFlat || j !== a.roles.hips || pairs.length === 1);
+  const heaviest = turning.sort((p, q) => weights[q[0]]! - weights[p[0]]!).slice(0, MOST_JOINTS);
   const parts = jointParts(a);
   const sameRest = named && restDifference(a, b, heaviest) < ONE_REST;
   const columns: Column[] = [];
@@ -146,6 +148,8 @@ function rowsOf(
   const facing = Array.from({ length: count }, (_, f): Quat => (hasBody ? turnOf(shot, f * n + top) : [0, 0, 0, 1]));
   const rest = restPositions(motion.joints);
   const lowest = Math.min(...motion.joints.map((_, j) => dot(vec3At(rest, j), axes.up)));
+  const seenInWorld = (j: number): boolean =>
+    j === top || !sameRest || (shot.isFlat && motion.joints[j]!.parent === roles.hips);
   joints.forEach((j, k) => {
     const { at, width: own, weight } = columns[k]!;
     const size = Math.sqrt(weight / (own / 3));
@@ -160,7 +164,7 @@ function rowsOf(
       };
       const inWorld = multiply(conjugate(facing[f]!), quatAt(world.rotations, f * n + j));
       if (own === 6) {
-        const turn = j === top || !sameRest ? inWorld : quatAt(motion.rotations, f * n + j);
+        const turn = seenInWorld(j) ? inWorld : quatAt(motion.rotations, f * n + j);
         put(0, rotate(turn, axes.forward));
         put(3, rotate(turn, axes.up));
       } else {
