@@ -1,10 +1,12 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Pictures } from '@ypsigraph/contract/pictures';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { FileSweeper } from '../src/files/file-sweeper.ts';
 import { figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
+import { footsteps } from '@ypsigraph/pictures/drawn/footsteps';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
 import { nightRound, openSchool, reportOf, shotOf, type School, untilRead, type Visitor, walk } from './harness.ts';
 import { speaker } from './tus-speaker.ts';
@@ -42,6 +44,32 @@ async function untilSeen(visitor: Visitor, shot: string): Promise<Shot> {
 }
 const filesOf = async (): Promise<number> =>
   Number((await school.database.query('SELECT count(*) FROM files')).rows[0].count);
+
+test('a motion and its sound are one revision: heard with it, from the frame that was said; a sound alone is refused', async () => {
+  const path = join(folder, 'steps.wav');
+  const { rate, samples } = footsteps([0, 12], { fps: 24, frames: 24 });
+  writeFileSync(`${path}.f32`, new Uint8Array(samples.buffer));
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'f32le', '-ar', String(rate), '-ac', '1', '-i', `${path}.f32`, path]);
+  const sound = readFileSync(path);
+  const student = await school.as('Tomasz Wieczor');
+  const exercise = await nightRound(school, 'Thursday loft');
+  const alone = await student.handIn(exercise, sound, {}, 'steps.wav');
+  expect([alone.status, alone.body.title]).toEqual([422, 'This is a sound alone.']);
+  const { body, status } = await student.handIn(exercise, walk(), {
+    clip: await uploaded('Tomasz Wieczor', sound, 'steps.wav'),
+    clipFirst: '3',
+  });
+  expect([status, body.title]).toEqual([201, undefined]);
+  const shot = await untilSeen(student, body.shot as string);
+  const { id, clip } = shot.revisions.at(-1)!;
+  expect(clip).toMatchObject({ fileName: 'steps.wav', firstLabel: 3, made: true, refused: null });
+  const facts = (await student.get(`/api/revisions/${id}/pictures`).expect(200)).body as Pictures;
+  expect(facts).toMatchObject({ format: 'WAV', frames: 0, pictures: [] });
+  expect(facts.sound!.onsets.map((at) => Math.round(24 * at))).toEqual([0, 12]);
+  await student.get(`/api/revisions/${id}/pictures/shown?from=0&to=0`).expect(404);
+  const heard = await student.get(`/api/revisions/${id}/sound`).expect(200);
+  expect(heard.headers['content-type']).toMatch(/^audio\/webm/);
+});
 
 test('a motion and the clip of it are one revision: it is measured by the motion, and seen with the clip', async () => {
   const student = await school.as('Jomo Wanyama');

@@ -3,6 +3,9 @@ export class ClipError extends Error {
   override readonly name = 'ClipError';
 }
 
+/** A clip in which nothing is seen, though something may be heard. */
+export class NothingSeenError extends ClipError {}
+
 /** What a clip may have. */
 export const CLIP_LIMITS = Object.freeze({
   /** 512 MB. */

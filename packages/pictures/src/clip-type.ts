@@ -6,9 +6,9 @@ import { ClipError } from './clip-error.ts';
 
 /** What a clip is by its own bytes: how it is to be read, and what it is called. */
 export interface ClipType {
-  readonly reader: 'video' | 'webp' | 'drawings';
+  readonly reader: 'video' | 'webp' | 'drawings' | 'sound';
   /** The one demuxer of ffmpeg that may read it. */
-  readonly demuxer: 'matroska' | 'mov' | 'gif' | 'apng' | 'none';
+  readonly demuxer: 'matroska' | 'mov' | 'gif' | 'apng' | 'wav' | 'mp3' | 'ogg' | 'flac' | 'none';
   readonly name: string;
 }
 
@@ -24,9 +24,16 @@ const TYPES: Readonly<Record<string, ClipType>> = {
   'image/apng': { reader: 'video', demuxer: 'apng', name: 'APNG' },
   'image/webp': { reader: 'webp', demuxer: 'none', name: 'WebP' },
   'application/zip': { reader: 'drawings', demuxer: 'none', name: 'drawings' },
+  'audio/wav': { reader: 'sound', demuxer: 'wav', name: 'WAV' },
+  'audio/mpeg': { reader: 'sound', demuxer: 'mp3', name: 'MP3' },
+  'audio/ogg': { reader: 'sound', demuxer: 'ogg', name: 'Ogg' },
+  'audio/x-m4a': { reader: 'sound', demuxer: 'mov', name: 'M4A' },
+  'audio/mp4': { reader: 'sound', demuxer: 'mov', name: 'M4A' },
+  'audio/flac': { reader: 'sound', demuxer: 'flac', name: 'FLAC' },
 };
 
 const CLIP_NAMES = ['.webm', '.mkv', '.mp4', '.m4v', '.mov', '.gif', '.png', '.apng', '.webp', '.zip'];
+const SOUND_NAMES = ['.wav', '.mp3', '.ogg', '.oga', '.opus', '.m4a', '.flac'];
 /** So many bytes tell what a file is. */
 const HEAD = 64 * 1024;
 /** And so many at its end what a zip holds. */
@@ -35,6 +42,8 @@ const END = 1024 * 1024;
 /** What kinds of files are taken, as it is said to people. */
 export const TAKEN =
   'WebM, MP4 or MOV, an animated GIF, PNG or WebP, or a zip of numbered drawings (PNG, JPEG or WebP)';
+/** What kinds of sounds are taken beside a motion. */
+export const SOUNDS_TAKEN = 'WAV, MP3, Ogg, M4A or FLAC';
 
 /**
  * What a clip is by its bytes, whatever it is called.
@@ -57,11 +66,16 @@ export async function clipTypeOf(path: string, fileName: string): Promise<ClipTy
   }
   if (head.length === 0) throw new ClipError('the file is empty');
   const found = await fileTypeFromBuffer(head).catch(() => undefined);
-  const type = found && TYPES[found.mime];
+  // A type may name its codec as well.
+  const type = found && TYPES[found.mime.split(';')[0]!];
   if (type?.reader === 'drawings' && namesInZip(end).some(isMotionName)) return undefined;
   if (type) return type;
   if (found && /^(image|video|audio|application)\//.test(found.mime))
     throw new ClipError(`it is ${article(found.ext.toUpperCase())} file; what can be handed in is ${TAKEN}`);
+  if (SOUND_NAMES.includes(extname(fileName).toLowerCase()))
+    throw new ClipError(
+      `it is called ${extname(fileName)}, but no such sound is in it; export it again as ${SOUNDS_TAKEN}`,
+    );
   if (CLIP_NAMES.includes(extname(fileName).toLowerCase()))
     throw new ClipError(`it is called ${extname(fileName)}, but no such clip is in it; export it again as ${TAKEN}`);
   return undefined;

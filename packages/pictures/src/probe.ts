@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { CLIP_LIMITS, ClipError } from './clip-error.ts';
+import { CLIP_LIMITS, ClipError, NothingSeenError } from './clip-error.ts';
 import type { ClipType } from './clip-type.ts';
 import { runTool, TOOL_LIMITS } from './run-tool.ts';
 
@@ -100,7 +100,7 @@ export async function probe(path: string, type: ClipType, everyPicture = false):
   const streams = parsed?.streams ?? [];
   if (code !== 0 || !parsed) throw new ClipError(broken(type));
   const video = streams.find(({ codec_type }) => codec_type === 'video');
-  if (!video) throw new ClipError('there is no picture in it, only sound or data');
+  if (!video) throw new NothingSeenError('there is no picture in it, only sound or data');
   const { codec_name: codec = 'unknown', width = 0, height = 0 } = video;
   if (codec === 'unknown' || !(width > 0 && height > 0)) throw new ClipError(broken(type));
   if (!CODECS.includes(codec))
@@ -134,6 +134,30 @@ export async function probe(path: string, type: ClipType, everyPicture = false):
     transparent: /^(rgba|bgra|argb|abgr|gbrap|yuva|ya8|ya16|pal8|rgba64)/.test(video.pix_fmt ?? ''),
     matrix: named ? 'named' : Math.max(width, height) >= 1280 ? 'bt709' : 'bt601',
   };
+}
+
+/**
+ * Asks ffprobe whether something can be heard in a file.
+ * @throws ClipError where nothing can, or for longer than may be
+ */
+export async function probeSound(path: string, type: ClipType): Promise<void> {
+  let text = '';
+  const entries = 'stream=codec_type,codec_name,duration:format=duration';
+  const code = await runTool(
+    'ffprobe',
+    ['-v', 'error', ...openAs(type, path), '-show_entries', entries, '-of', 'json'],
+    {
+      limits: { ...TOOL_LIMITS, seconds: 20 },
+      onOutput: async (output) => {
+        for await (const chunk of output) if (text.length < 1e6) text += String(chunk);
+      },
+    },
+  );
+  const parsed = json(text);
+  const sound = parsed?.streams?.find(({ codec_type }) => codec_type === 'audio');
+  if (code !== 0 || !parsed) throw new ClipError(broken(type));
+  if (!sound || (sound.codec_name ?? 'unknown') === 'unknown') throw new ClipError('there is no sound in it');
+  refuseLength(Number(sound.duration ?? parsed.format?.duration ?? 0) || 0);
 }
 
 const broken = ({ name }: ClipType): string =>

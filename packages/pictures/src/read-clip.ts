@@ -1,11 +1,15 @@
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { changesOf, type Difference } from '@ypsigraph/core/track/camera-shift';
 import { heldPictures, type Exposure } from '@ypsigraph/core/track/held-pictures';
 import { type FramePlan, planFrames } from '@ypsigraph/core/track/frame-times';
 import { ClipError } from './clip-error.ts';
-import type { ClipFolder, ClipIndex, ReadPictures } from './clip-index.ts';
+import { type ClipFolder, type ClipIndex, PACK, type ReadPictures, SMALL_PACK } from './clip-index.ts';
 import { type ClipType, clipTypeOf, TAKEN } from './clip-type.ts';
+import { isSeen } from './check-clip.ts';
 import { refuseRate } from './probe.ts';
 import { readDrawings } from './read-drawings.ts';
+import { readSound } from './read-sound.ts';
 import { readVideo } from './read-video.ts';
 import { readWebp } from './read-webp.ts';
 
@@ -14,6 +18,8 @@ export interface ClipOptions extends ClipFolder {
   readonly fileName: string;
   /** Rate of drawings, which name none themselves. */
   readonly fps: number;
+  /** Whether a sound without pictures is taken, as a clip of no frames: left out, it is refused. */
+  readonly soundAlone?: boolean;
 }
 
 /**
@@ -23,9 +29,16 @@ export interface ClipOptions extends ClipFolder {
  *
  * @throws ClipError in words for the person who handed it in
  */
-export async function readClip(path: string, { fileName, fps, ...folder }: ClipOptions): Promise<ClipIndex> {
+export async function readClip(
+  path: string,
+  { fileName, fps, soundAlone, ...folder }: ClipOptions,
+): Promise<ClipIndex> {
   const type = await clipTypeOf(path, fileName);
   if (!type) throw new ClipError(`no clip is in it; what can be handed in is ${TAKEN}`);
+  if (type.reader === 'sound' || (soundAlone && type.reader === 'video' && !(await isSeen(path, type)))) {
+    if (soundAlone) return readSoundAlone(path, type, fps, folder);
+    throw new ClipError(`it is a sound (${type.name}); what can be handed in is ${TAKEN}`);
+  }
   const read =
     type.reader === 'video'
       ? await readVideo(path, type, folder)
@@ -48,6 +61,18 @@ export async function readClip(path: string, { fileName, fps, ...folder }: ClipO
     exposures: exposuresOf(plan, read.changes),
     ...(read.sound && { sound: read.sound }),
     warnings: [...read.warnings, ...saidOf(plan, read, type)],
+  };
+}
+
+/** A sound without pictures, as a clip of no frames. @throws ClipError where nothing of it can be read */
+async function readSoundAlone(path: string, type: ClipType, fps: number, { folder }: ClipFolder): Promise<ClipIndex> {
+  const sound = await readSound(path, type, { folder, begins: 0 });
+  if (!sound) throw new ClipError('nothing in it can be heard: it is broken, or cut off; export it again');
+  await Promise.all([PACK, SMALL_PACK].map((name) => writeFile(join(folder, name), '')));
+  const nothing = { width: 0, height: 0 };
+  return {
+    ...{ format: type.name, fps, frames: 0, ...nothing, shown: nothing, small: nothing },
+    ...{ pictures: [], sizes: [], smallSizes: [], exposures: [], sound, warnings: [] },
   };
 }
 

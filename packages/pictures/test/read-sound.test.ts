@@ -1,6 +1,7 @@
 // The sound of a clip: put in at known frames here, encoded by ffmpeg, and found again on the frames that are seen with it.
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { checkClip } from '@ypsigraph/pictures/check-clip';
 import { SOUND } from '@ypsigraph/pictures/clip-index';
 import { readClip } from '@ypsigraph/pictures/read-clip';
 import { clipFolder, encode, numbered } from './clips.ts';
@@ -86,4 +87,51 @@ test('a clip without a sound has none, and of one whose sound is broken the pict
   expect(unknown.index.frames).toBe(24);
   expect(unknown.index.sound).toBeUndefined();
   expect(unknown.index.warnings).toEqual([expect.stringMatching(/sound can’t be read/)]);
+});
+
+describe('a sound alone', () => {
+  /** Steps as a sound without pictures. */
+  const stepsAs = (name: string, steps: readonly number[], codec: readonly string[]): string => {
+    const clip = withSteps(`of-${name}.mov`, steps, { codec: ['-c:a', 'pcm_s16le'] });
+    const { status } = spawnSync('ffmpeg', ['-v', 'error', '-y', '-i', clip, '-vn', ...codec, clips.path(name)]);
+    expect(status).toBe(0);
+    return clips.path(name);
+  };
+  const readAlone = async (path: string) => {
+    const folder = `${path}-read`;
+    mkdirSync(folder);
+    return readClip(path, { folder, fileName: path.split('/').at(-1)!, fps: FPS, soundAlone: true });
+  };
+
+  test.each([
+    ['steps.wav', 'WAV', []],
+    ['steps.mp3', 'MP3', ['-c:a', 'libmp3lame']],
+    ['steps.ogg', 'Ogg', ['-c:a', 'libvorbis']],
+    ['steps.opus', 'Ogg', ['-c:a', 'libopus']],
+    ['steps.m4a', 'M4A', ['-c:a', 'aac']],
+    ['steps.flac', 'FLAC', []],
+    // Files of clips in which nothing is seen.
+    ['only-heard.webm', 'WebM', ['-c:a', 'libopus']],
+    ['only-heard.mp4', 'MP4', ['-c:a', 'aac']],
+  ])('is a clip of no frames, heard where it was put: %s', async (name, format, codec) => {
+    const path = stepsAs(name, [4, 12, 20], codec);
+    expect(await checkClip(path, name)).toMatchObject({ reader: 'sound', name: format });
+    const index = await readAlone(path);
+    expect(index).toMatchObject({ format, frames: 0, pictures: [], sizes: [] });
+    expectOn(index.sound?.onsets, [4, 12, 20]);
+  });
+
+  test('is no clip for whoever wants to see something, and one that is none is told so', async () => {
+    const path = stepsAs('alone.wav', [4], []);
+    await expect(read(path)).rejects.toThrow('it is a sound (WAV)');
+    const cut = clips.path('cut.wav');
+    writeFileSync(cut, readFileSync(path).subarray(0, 30));
+    await expect(checkClip(cut, 'cut.wav')).rejects.toThrow(/can't be read as WAV|no sound in it/);
+    const text = clips.path('text.mp3');
+    writeFileSync(text, 'file:///etc/passwd');
+    await expect(checkClip(text, 'text.mp3')).rejects.toThrow('it is called .mp3, but no such sound is in it');
+    const long = clips.path('long.wav');
+    spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'anullsrc=r=8000', '-t', '400', long]);
+    await expect(checkClip(long, 'long.wav')).rejects.toThrow('it is 400 seconds long');
+  });
 });

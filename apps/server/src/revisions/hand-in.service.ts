@@ -94,6 +94,7 @@ export class HandInService {
       const assignment = await this.openFor(person, assignmentId);
       const brief = await this.briefOf(person, assignment);
       const { media, motion } = await this.look(received, brief);
+      if (media === 'sound') throw refusedFile('This is a sound alone.', 'Hand it in with the motion it belongs to.');
       refuseOther(brief, motion);
       if (clip) await this.refuseBeside(media, clip, brief);
       return await this.database.transaction(async (transaction) => {
@@ -171,15 +172,18 @@ export class HandInService {
     }
   }
 
-  /** @throws ProblemException where what goes with a motion is no clip, or there is no motion that it could go with */
+  /** @throws ProblemException where what goes with a motion is neither a clip nor a sound, or there is no motion that it could go with */
   private async refuseBeside(media: Media, clip: NamedFile, brief: BriefModel): Promise<void> {
     if (media === 'pictures')
       throw refusedFile(
         'Both files are pictures.',
         'A motion and the clip of it go together: hand in one of these by itself, or the motion with it.',
       );
-    if ((await this.look(clip, brief, 0)).media !== 'pictures')
-      throw refusedFile('What came with the motion is no clip.', 'It can be a clip or a zip of numbered drawings.');
+    if ((await this.look(clip, brief, 0)).media === 'motion')
+      throw refusedFile(
+        'What came with the motion is no clip.',
+        'It can be a clip, a zip of numbered drawings, or a sound.',
+      );
   }
 
   private async storeBeside(

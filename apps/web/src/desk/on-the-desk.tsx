@@ -57,7 +57,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
   const arePointsStored = points === undefined || points.state === 'saved';
   const cured = useCured(review);
   const compared = useCompared(review, beside ?? newestOf(shownBy), third, arePointsStored, shownBy, cured);
-  const clip = useClip(shot, revision, source, role);
+  const { clip, soundAlone } = useClip(shot, revision, source, role);
   const placed = usePlacedMarks(shot, revision);
   const marks = useMemo(
     () =>
@@ -160,6 +160,7 @@ export function OnTheDesk({ rig, points, error, beside, third, shownBy, keys }: 
               canBeLaid={compared.canBeLaid}
               beside={cured ? undefined : compared.other?.source}
               hasClip={clip !== undefined}
+              soundAlone={soundAlone}
             >
               <TempoPreview
                 // Another shot has its own tempo.

@@ -17,6 +17,8 @@ import {
 import { sameDrawings, useDrawings } from './cures/drawings-store.ts';
 import { type ClockState, type FrameClock, useClock, useClockValue } from './frames/frame-clock.ts';
 import type { FrameSource } from './frames/frame-source.ts';
+import { BeginsAt } from './pictures/begins-at.tsx';
+import type { Placed } from './pictures/use-clip.ts';
 import { useSound } from './sound/use-sound.ts';
 
 export const SPEEDS: readonly (readonly [ClockState['speed'], string, string])[] = [
@@ -55,6 +57,7 @@ export function Transport({
   canBeLaid,
   beside,
   hasClip,
+  soundAlone,
   children,
 }: {
   source: FrameSource;
@@ -62,6 +65,8 @@ export function Transport({
   /** The revision seen with it. */
   beside: FrameSource | undefined;
   hasClip: boolean;
+  /** Where the sound lies, of a motion that came with one and no pictures. */
+  soundAlone: Placed | undefined;
   /** What stands beside the speeds. */
   children?: ReactNode;
 }) {
@@ -138,6 +143,7 @@ export function Transport({
           </Button>
         </Hint>
       )}
+      {soundAlone && <BeginsAt placed={soundAlone} what="sound" />}
       {children}
       <Select
         givesBack

@@ -2,22 +2,26 @@ import { zip } from 'fflate';
 import { holdsMotion, namesInZip } from '@ypsigraph/core/formats/zipped';
 import { ENDINGS } from '@ypsigraph/core/formats/formats';
 
-/** A file that somebody has dropped, and whether it is pictures: else it is a motion. */
+/** A file that somebody has dropped, and what it is taken for. */
 export interface Dropped {
   readonly file: File;
-  readonly isClip: boolean;
+  readonly is: 'motion' | 'pictures' | 'sound';
 }
 
 const CLIP = /\.(webm|mkv|mp4|m4v|mov|3gp|gif|a?png|webp|zip)$/i;
 /** The list of what a zip holds lies in its last bytes. */
 const LIST_BYTES = 1024 * 1024;
 
-/** What somebody has dropped is: pictures or a motion, by its name, and of a zip by the names in it. What is in each is looked at where it is read. */
+/** What a sound is called. */
+export const SOUND = /\.(wav|mp3|og[ga]|opus|m4a|flac)$/i;
+
+/** What somebody has dropped is: pictures, a sound or a motion, by its name, and of a zip by the names in it. What is in each is looked at where it is read. */
 export async function whatItIs(file: File): Promise<Dropped> {
+  if (SOUND.test(file.name) || file.type.startsWith('audio/')) return { file, is: 'sound' };
   const isClip = CLIP.test(file.name) || /^(video|image)\//.test(file.type);
-  if (!isClip || !/\.zip$/i.test(file.name)) return { file, isClip };
+  if (!isClip || !/\.zip$/i.test(file.name)) return { file, is: isClip ? 'pictures' : 'motion' };
   const end = new Uint8Array(await file.slice(Math.max(0, file.size - LIST_BYTES)).arrayBuffer());
-  return { file, isClip: !holdsMotion(namesInZip(end)) };
+  return { file, is: holdsMotion(namesInZip(end)) ? 'motion' : 'pictures' };
 }
 
 const TEXT_WITH_FILES = /\.gltf$/i;

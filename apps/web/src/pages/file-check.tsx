@@ -13,11 +13,12 @@ import { WhichOne } from '../kit/which-one.tsx';
 import { prepareFile } from '../workers/motion.ts';
 import { FigureMoving } from './figure-moving.tsx';
 import type { Prepared } from '../workers/motion.worker.ts';
+import type { Dropped } from './dropped-files.ts';
 import { answersFor, type TakenFor, UNTOUCHED } from './taken-for.ts';
 
 interface Props {
   readonly file: File;
-  readonly isClip: boolean;
+  readonly is: Dropped['is'];
   readonly brief: Assignment['brief'];
   readonly taken: TakenFor;
   readonly onTaken: (taken: TakenFor) => void;
@@ -28,8 +29,9 @@ interface Props {
 }
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
-export function FileCheck({ file, isClip, onChecked, ...motion }: Props) {
-  return isClip ? (
+export function FileCheck({ file, is, onChecked, ...motion }: Props) {
+  if (is === 'sound') return <Refused>This is a sound alone: drop the motion it belongs to as well.</Refused>;
+  return is === 'pictures' ? (
     <ClipCheck file={file} onChecked={onChecked} />
   ) : (
     <MotionCheck file={file} onChecked={onChecked} {...motion} />
@@ -62,7 +64,7 @@ function ClipCheck({ file, onChecked }: Pick<Props, 'file' | 'onChecked'>) {
   );
 }
 
-function MotionCheck({ file, brief, taken, onTaken, answers, onChecked }: Omit<Props, 'isClip'>) {
+function MotionCheck({ file, brief, taken, onTaken, answers, onChecked }: Omit<Props, 'is'>) {
   const [checked, setChecked] = useState<{ file: File; result: Prepared }>();
   const tooLarge = file.size > MAX_FILE_BYTES;
   useEffect(() => {

@@ -17,7 +17,7 @@ import { Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 import { FileCheck } from './file-check.tsx';
 import { type TakenFor, UNTOUCHED } from './taken-for.ts';
-import { type Dropped, MOTIONS, together, whatItIs } from './dropped-files.ts';
+import { type Dropped, MOTIONS, SOUND, together, whatItIs } from './dropped-files.ts';
 import { SelfCheck } from './self-check.tsx';
 import type { Person } from '@ypsigraph/contract/people';
 import { RoomLine } from './room-line.tsx';
@@ -60,18 +60,23 @@ export function HandInPage({ person }: { person: Person }) {
   const shows = person.role !== 'student';
   const besideShot = (shows && search.get('beside')) || undefined;
   const file = dropped?.file;
-  const isMotion = dropped !== undefined && !dropped.isClip;
+  const isMotion = dropped?.is === 'motion';
   const beside = isMotion ? clip : undefined;
   const beginsAt = clipFirst ?? assignment.brief.firstFrame;
   /** What was dropped: a motion, a clip, or one of each. A clip beside a motion goes with it. */
   const take = async (files: readonly File[]): Promise<void> => {
     const all = await Promise.all((await together(files)).map(whatItIs));
-    const [pictures, motion] = [all.find(({ isClip }) => isClip), all.find(({ isClip }) => !isClip)];
-    setReadable(false);
+    const [motion, pictures, sound] = (['motion', 'pictures', 'sound'] as const).map((what) =>
+      all.find(({ is }) => is === what),
+    );
     setRefusal(undefined);
+    // A sound that comes by itself belongs to the motion that is there.
+    if (sound && all.length === 1 && isMotion) return setClip(sound.file);
+    setReadable(false);
     setTaken(UNTOUCHED);
-    setDropped(motion ?? pictures);
-    if (motion && pictures) setClip(pictures.file);
+    setDropped(motion ?? pictures ?? sound);
+    const beside = pictures ?? sound ?? (dropped?.is === 'sound' ? dropped : undefined);
+    if (motion && beside) setClip(beside.file);
   };
   const submit = async (): Promise<void> => {
     if (!file) return;
@@ -148,8 +153,8 @@ export function HandInPage({ person }: { person: Person }) {
           file={file}
           onFiles={(files) => void take(files)}
           asks="Drop your motion, clip or drawings here, or choose them"
-          takes="A motion (BVH, glTF: .glb, or .gltf with its files) or a puppet (Lottie: .json, .lottie) of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion and the clip of it together"
-          accept={`${MOTIONS},.bin,${CLIPS}`}
+          takes="A motion (BVH, glTF: .glb, or .gltf with its files) or a puppet (Lottie: .json, .lottie) of at most 64 MB; a clip (WebM, MP4, MOV, GIF, APNG, WebP) or a zip of numbered drawings of at most 512 MB and 3 minutes; or a motion together with the clip of it, or with its sound"
+          accept={`${MOTIONS},.bin,${CLIPS},${SOUNDS}`}
         />
         {dropped && (
           <FileCheck
@@ -166,14 +171,20 @@ export function HandInPage({ person }: { person: Person }) {
             <FileDrop
               file={clip}
               onFiles={([chosen]) => setClip(chosen)}
-              asks="The clip of it, if there is one: what your camera saw"
-              takes="It is shown beside the figure, or beneath it, on the same frames. Only the motion is measured."
-              accept={CLIPS}
+              asks="The clip of it, if there is one: what your camera saw; or its sound"
+              takes="A clip is shown beside the figure, or beneath it, on the same frames; a sound (WAV, MP3, Ogg, M4A, FLAC) is heard with it. Only the motion is measured."
+              accept={`${CLIPS},${SOUNDS}`}
               small
             />
             {clip && (
               <div className="flex flex-wrap items-end gap-3">
-                <Field label="The clip’s first frame is frame … of the motion">
+                <Field
+                  label={
+                    SOUND.test(clip.name)
+                      ? 'The sound begins with frame … of the motion'
+                      : 'The clip’s first frame is frame … of the motion'
+                  }
+                >
                   {(fieldId) => (
                     <input
                       id={fieldId}
@@ -188,7 +199,7 @@ export function HandInPage({ person }: { person: Person }) {
                   )}
                 </Field>
                 <Button look="quiet" onClick={() => setClip(undefined)}>
-                  Leave the clip out
+                  Leave the {SOUND.test(clip.name) ? 'sound' : 'clip'} out
                 </Button>
               </div>
             )}
@@ -276,6 +287,9 @@ export function HandInPage({ person }: { person: Person }) {
 /** What clips and drawings are called. */
 const CLIPS =
   '.zip,.webm,.mkv,.mp4,.m4v,.mov,.gif,.png,.apng,.webp,video/*,image/gif,image/webp,image/apng,application/zip';
+
+/** What sounds are called. */
+const SOUNDS = '.wav,.mp3,.ogg,.oga,.opus,.m4a,.flac,audio/*';
 
 interface FileDropProps {
   readonly file: File | undefined;

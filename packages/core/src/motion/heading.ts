@@ -3,7 +3,7 @@ import type { FigureAxes } from './axes.ts';
 import type { PosedFigure } from './prepared-shot.ts';
 import { axisAngle, type Quat, quatAt, rotate } from './quaternion.ts';
 import { mean } from '../signal/statistics.ts';
-import { dot, normalise, reject, type Vec3 } from './vector.ts';
+import { dot, type Vec3 } from './vector.ts';
 
 /** Which way the figure faces at every sample: its hips' own heading with what it does in a cycle smoothed away. */
 export interface Heading {
@@ -36,9 +36,7 @@ export function facingTurns(shot: Placed, samples: number): Float64Array {
   const joint = shot.roles.hips ?? 0;
   const raw = new Float64Array(samples);
   for (let f = 0; f < samples; f++) {
-    const facing = normalise(
-      reject(rotate(quatAt(world.rotations, f * motion.joints.length + joint), axes.forward), axes.up),
-    );
+    const facing = rotate(quatAt(world.rotations, f * motion.joints.length + joint), axes.forward);
     const turn = (Math.atan2(dot(facing, axes.left), dot(facing, axes.forward)) * 180) / Math.PI;
     raw[f] = f === 0 ? turn : turn + 360 * Math.round((raw[f - 1]! - turn) / 360);
   }

@@ -20,9 +20,8 @@ export const JITTER_DEFAULTS = Object.freeze({
 });
 
 const DEGREES = 180 / Math.PI;
-/** Sixth difference and the root of the sum of its squares: it takes any smooth motion out and leaves what changes from frame to frame. */
-const SIXTH = [1, -6, 15, -20, 15, -6, 1] as const;
-const SIXTH_NORM = Math.sqrt(SIXTH.reduce((sum, w) => sum + w * w, 0));
+/** Root of the sum of the squares of a sixth difference's weights (1, −6, 15, −20 …), which takes any smooth motion out and leaves what changes from frame to frame. */
+const SIXTH_NORM = Math.sqrt(2 * (1 + 36 + 225) + 400);
 /** Median of the length of a vector of three normal deviates, over the deviation of one. */
 const CHI3_MEDIAN = 1.538;
 
@@ -59,20 +58,17 @@ export function jitterOf(motion: Motion): number {
   // A long recording is the same noise everywhere.
   const end = Math.min(frames - 6, 240);
   const each: number[] = [];
+  const [q, sizes, differences] = [new Float64Array(4 * (end + 6)), new Float64Array(end), new Float64Array(4 * end)];
   for (let j = 0; j < n; j++) {
-    const sizes = new Float64Array(end);
-    const differences = new Float64Array(4 * end);
+    if (!unwound(rotations, n, j, q)) continue;
     let turns = false;
     for (let f = 0; f < end; f++) {
       let sum = 0;
-      const first = 4 * (f * n + j);
-      for (let c = 0; c < 4; c++) {
-        let value = 0;
-        for (let k = 0; k < 7; k++) {
-          const at = 4 * ((f + k) * n + j);
-          value += SIXTH[k]! * sameHalf(rotations, first, at) * rotations[at + c]!;
-        }
-        differences[4 * f + c] = value;
+      for (let at = 4 * f; at < 4 * f + 4; at++) {
+        // Sixth difference.
+        const value =
+          q[at]! + q[at + 24]! - 6 * (q[at + 4]! + q[at + 20]!) + 15 * (q[at + 8]! + q[at + 16]!) - 20 * q[at + 12]!;
+        differences[at] = value;
         sum += value * value;
       }
       sizes[f] = (2 * DEGREES * Math.sqrt(sum)) / SIXTH_NORM / CHI3_MEDIAN;
@@ -84,6 +80,21 @@ export function jitterOf(motion: Motion): number {
   }
   // One joint that shakes is a fault of its own.
   return each.length >= JITTER_DEFAULTS.joints ? median(each) : 0;
+}
+
+/** A joint's rotations one after the other, each in the half of the one before; false where the joint never turns. */
+function unwound(rotations: Float64Array, n: number, joint: number, to: Float64Array): boolean {
+  let turns = false;
+  for (let f = 0; 4 * f < to.length; f++) {
+    const at = 4 * (f * n + joint);
+    const i = 4 * f;
+    for (let c = 0; c < 4; c++) {
+      to[i + c] = rotations[at + c]!;
+      turns ||= to[i + c] !== to[c];
+    }
+    if (f > 0 && sameHalf(to, i - 4, i) < 0) for (let c = 0; c < 4; c++) to[i + c] = -to[i + c]!;
+  }
+  return turns;
 }
 
 /** A quaternion and its negative are one rotation: the sign that brings the one at `b` to the half of the one at `a`. */

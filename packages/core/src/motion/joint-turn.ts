@@ -35,10 +35,16 @@ export function rotationVectors({ motion }: PreparedShot, joint: number, frames:
 /** Rotation vectors (degrees) of a joint against its own first sample: {@link logarithm} of `first⁻¹ · q`, without an array a sample. */
 function turnsFromFirst(source: Float64Array, joints: number, joint: number, frames: number): Float64Array {
   const vectors = new Float64Array(3 * frames);
-  const [fx, fy, fz, fw] = [source[4 * joint]!, source[4 * joint + 1]!, source[4 * joint + 2]!, source[4 * joint + 3]!];
+  const fx = source[4 * joint]!;
+  const fy = source[4 * joint + 1]!;
+  const fz = source[4 * joint + 2]!;
+  const fw = source[4 * joint + 3]!;
   for (let f = 0; f < frames; f++) {
     const k = 4 * (f * joints + joint);
-    const [qx, qy, qz, qw] = [source[k]!, source[k + 1]!, source[k + 2]!, source[k + 3]!];
+    const qx = source[k]!;
+    const qy = source[k + 1]!;
+    const qz = source[k + 2]!;
+    const qw = source[k + 3]!;
     const x = fw * qx - fx * qw - fy * qz + fz * qy;
     const y = fw * qy + fx * qz - fy * qw - fz * qx;
     const z = fw * qz - fx * qy + fy * qx - fz * qw;

@@ -43,8 +43,23 @@ export interface GuessedRoles {
  */
 export function guessRoles(
   joints: readonly Joint[],
-  corrections: Readonly<Record<string, string | null>> = {},
+  corrections: Readonly<Record<string, string | null>> = NO_CORRECTIONS,
 ): GuessedRoles {
+  const known = guesses.get(joints);
+  if (known?.corrections === corrections) return known.guess;
+  const guess = workOut(joints, corrections);
+  guesses.set(joints, { corrections, guess });
+  return guess;
+}
+
+const NO_CORRECTIONS = Object.freeze({});
+/** The last guess for a skeleton: a motion that is made from another keeps its joints. */
+const guesses = new WeakMap<
+  readonly Joint[],
+  { readonly corrections: Readonly<Record<string, string | null>>; readonly guess: GuessedRoles }
+>();
+
+function workOut(joints: readonly Joint[], corrections: Readonly<Record<string, string | null>>): GuessedRoles {
   const roles: Roles = {};
   const warnings: string[] = [];
   const parts = nameParts(joints.map((joint) => joint.name));

@@ -1,5 +1,5 @@
 import type { Motion } from '../motion/motion.ts';
-import { worldPose, type WorldPose } from '../motion/pose.ts';
+import { worldPose, type WorldPose, worldPoseBelow } from '../motion/pose.ts';
 import { conjugate, multiply, type Quat, quatAt, unit, vec3At } from '../motion/quaternion.ts';
 import { add, type Vec3 } from '../motion/vector.ts';
 
@@ -18,6 +18,8 @@ export class LoosePose {
     readonly rotations: Float64Array,
     /** Local places of the joints that move, 3 numbers each. */
     readonly translations: Float64Array,
+    /** The pose it was made from, and the joint whose turn alone is another. */
+    private from?: { readonly pose: LoosePose; readonly joint: number },
   ) {}
 
   /** The pose of a motion at a sample. */
@@ -32,16 +34,17 @@ export class LoosePose {
 
   /** Where every joint is, and how it is turned, in the file's axes. */
   get world(): WorldPose {
+    return (this.placed ??= this.placedNow());
+  }
+
+  private placedNow(): WorldPose {
     const { joints, moving } = this.skeleton;
-    this.placed ??= worldPose({
-      joints,
-      moving,
-      frames: 1,
-      fps: 1,
-      rotations: this.rotations,
-      translations: this.translations,
-    });
-    return this.placed;
+    const { rotations, translations } = this;
+    const pose = { joints, moving, frames: 1, fps: 1, rotations, translations };
+    const { from } = this;
+    // Poses that were bent one from another would all be kept.
+    this.from = undefined;
+    return from?.pose.placed ? worldPoseBelow(pose, from.pose.placed, from.joint) : worldPose(pose);
   }
 
   place(joint: number): Vec3 {
@@ -56,7 +59,7 @@ export class LoosePose {
   withLocal(joint: number, rotation: Quat): LoosePose {
     const rotations = this.rotations.slice();
     rotations.set(unit(rotation), 4 * joint);
-    return new LoosePose(this.skeleton, rotations, this.translations);
+    return new LoosePose(this.skeleton, rotations, this.translations, { pose: this, joint });
   }
 
   /** With a joint, and all that hangs from it, turned by a rotation of the file's axes. */

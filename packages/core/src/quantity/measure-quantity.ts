@@ -196,9 +196,14 @@ export function directionAt(
     const q = world.rotations;
     return (sample) => {
       const k = 4 * (sample * n + joint);
-      const [x, y, z, w] = [q[k]!, q[k + 1]!, q[k + 2]!, q[k + 3]!];
+      const x = q[k]!;
+      const y = q[k + 1]!;
+      const z = q[k + 2]!;
+      const w = q[k + 3]!;
       const [vx, vy, vz] = local;
-      const [tx, ty, tz] = [2 * (y * vz - z * vy), 2 * (z * vx - x * vz), 2 * (x * vy - y * vx)];
+      const tx = 2 * (y * vz - z * vy);
+      const ty = 2 * (z * vx - x * vz);
+      const tz = 2 * (x * vy - y * vx);
       out[0] = vx + w * tx + y * tz - z * ty;
       out[1] = vy + w * ty + z * tx - x * tz;
       out[2] = vz + w * tz + x * ty - y * tx;
@@ -208,9 +213,11 @@ export function directionAt(
   const p = world.positions;
   const { from, to } = direction;
   if (from.length === 1 && to.length === 1) {
-    const [a, b] = [from[0]!, to[0]!];
+    const a = from[0]!;
+    const b = to[0]!;
     return (sample) => {
-      const [i, k] = [3 * (sample * n + a), 3 * (sample * n + b)];
+      const i = 3 * (sample * n + a);
+      const k = 3 * (sample * n + b);
       out[0] = p[k]! - p[i]!;
       out[1] = p[k + 1]! - p[i + 1]!;
       out[2] = p[k + 2]! - p[i + 2]!;

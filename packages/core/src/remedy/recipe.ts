@@ -133,8 +133,12 @@ function exposedAgain(shot: PreparedShot, changed: Motion): Motion {
   return { ...motion, rotations, translations };
 }
 
-const allFinite = ({ rotations, translations }: Motion): boolean =>
-  rotations.every(Number.isFinite) && translations.every(Number.isFinite);
+const allFinite = ({ rotations, translations }: Motion): boolean => isFinite(rotations) && isFinite(translations);
+
+function isFinite(values: Float64Array): boolean {
+  for (let k = 0; k < values.length; k++) if (!Number.isFinite(values[k]!)) return false;
+  return true;
+}
 
 /** Which frame of the first motion each of the last shows. */
 function composed(

@@ -1,4 +1,3 @@
-import { sampled } from './sampled.ts';
 /**
  * Weights of a Savitzky–Golay smoother: the value at `at` of the least-squares polynomial through evenly spaced samples
  * (A. Savitzky and M. J. E. Golay, *Smoothing and differentiation of data by simplified least squares procedures*, Analytical Chemistry
@@ -52,12 +51,14 @@ export function smooth(values: Float64Array, half: number, order: number, wraps 
   const h = Math.min(half, Math.floor((n - 1) / 2));
   if (h < 1 || order > 2 * h) return values.slice();
   const centre = savitzkyGolay(h, order);
-  return sampled(n, (i) => {
+  const out = new Float64Array(n);
+  for (let i = 0; i < n; i++) {
     const middle = wraps ? i : Math.min(n - 1 - h, Math.max(h, i));
     const weights = middle === i ? centre : savitzkyGolay(h, order, i - middle);
     let sum = 0;
     if (middle >= h && middle + h < n) for (let k = -h; k <= h; k++) sum += weights[k + h]! * values[middle + k]!;
     else for (let k = -h; k <= h; k++) sum += weights[k + h]! * values[(middle + k + n) % n]!;
-    return sum;
-  });
+    out[i] = sum;
+  }
+  return out;
 }

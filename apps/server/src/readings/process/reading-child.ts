@@ -36,7 +36,8 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
     return { gives: small ? { small } : {} };
   },
   look: async ({ path, fileName, options, motionUpTo }) => {
-    if (await checkClip(path, fileName)) return { gives: { media: 'pictures' } };
+    const clip = await checkClip(path, fileName);
+    if (clip) return { gives: { media: clip.reader === 'sound' ? 'sound' : 'pictures' } };
     if (statSync(path).size > motionUpTo) return { gives: { media: 'motion' } };
     const { motion, shot } = await readShot(readFileSync(path), options);
     const { frames, fps, isTimed } = motion;
@@ -44,7 +45,7 @@ const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D
   },
   decode: async ({ path, folder, fileName, fps }) => {
     const { readClip } = await import('@ypsigraph/pictures/read-clip');
-    const made = await readClip(path, { folder, fileName, fps, onProgress: tell });
+    const made = await readClip(path, { folder, fileName, fps, soundAlone: true, onProgress: tell });
     const { pictures, sizes, smallSizes, exposures, warnings, sound, ...facts } = made;
     const lists = { pictures: [...pictures], sizes: [...sizes], smallSizes: [...smallSizes], warnings: [...warnings] };
     const heard = sound && { sound: { ...sound, peaks: [...sound.peaks], onsets: [...sound.onsets] } };

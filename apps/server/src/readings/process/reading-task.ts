@@ -79,9 +79,9 @@ export type Failed = { readonly noRoom: true } | { readonly failed: string };
 export type ReadingAnswer<D extends Does = Does> =
   { readonly gives: Gives[D] } | { readonly refused: string; readonly asClip?: boolean } | Failed;
 
-/** What a look at a file tells: that it is a clip, or what of a motion a brief says something about. */
+/** What a look at a file tells: that it is a clip or a sound, or what of a motion a brief says something about. */
 export interface Looked {
-  readonly media: Media;
+  readonly media: Media | 'sound';
   readonly motion?: ReadMotion;
 }
 

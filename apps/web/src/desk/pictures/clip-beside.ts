@@ -47,7 +47,8 @@ export function useClipBeside(
   const { frames } = usePictureFrames(pictures);
   const firstLabel = movedTo ?? clip?.firstLabel;
   const source = useMemo(() => {
-    if (!frames || firstLabel === undefined) return undefined;
+    // A sound alone has no frames.
+    if (!frames || frames.facts.frames === 0 || firstLabel === undefined) return undefined;
     const options = { kind: 'any', firstFrame: firstLabel, loop: 'none' } as const;
     return new PictureSource(frames, pictureFacts(frames.facts, shot.brief), NO_TRACKS, options);
   }, [frames, firstLabel, shot.brief]);

@@ -1,13 +1,11 @@
-import { useId } from 'react';
 import type { Under } from '@ypsigraph/contract/shots';
 import { Button } from '../../kit/button.tsx';
-import { INPUT } from '../../kit/field.tsx';
 import { useDesk } from '../desk-store.ts';
+import { BeginsAt } from './begins-at.tsx';
 import type { PlacedClip } from './use-clip.ts';
 
 /** Where the clip begins on the frame axis; beneath the figure also how large it is, and where. */
 export function ClipChoices({ clip, beneath }: { clip: PlacedClip; beneath: boolean }) {
-  const id = useId();
   const strength = useDesk((state) => state.clipStrength);
   const { place, move, mayMove, under } = clip;
   const lay = (change: Partial<Under>): void => {
@@ -18,22 +16,7 @@ export function ClipChoices({ clip, beneath }: { clip: PlacedClip; beneath: bool
       className="absolute right-2 bottom-2 flex max-w-full flex-wrap items-center gap-x-3 gap-y-1 rounded-md bg-sheet/90 px-2 py-1 text-xs"
       aria-label="Where the clip lies"
     >
-      <label htmlFor={id} className="flex items-center gap-1.5">
-        clip from frame
-        <input
-          id={id}
-          type="number"
-          step={1}
-          min={-1_000_000}
-          max={1_000_000}
-          disabled={!mayMove}
-          value={place.firstLabel}
-          className={`${INPUT} frame-number !w-18 !py-0 text-xs`}
-          onChange={({ target }) => {
-            if (Number.isInteger(target.valueAsNumber)) move({ ...place, firstLabel: target.valueAsNumber });
-          }}
-        />
-      </label>
+      <BeginsAt placed={clip} what="clip" />
       {beneath && under && (
         <>
           {mayMove && (

@@ -11,23 +11,30 @@ import { type ClipBeside, useClipBeside } from './clip-beside.ts';
 /** So long nothing is moved before it is kept, milliseconds. */
 const SETTLES_MS = 500;
 
-/** The clip of a motion, with where it lies as it stands on this page. */
-export interface PlacedClip extends ClipBeside {
+/** Where what came with a motion lies on its axis, and may be moved to. */
+export interface Placed {
   readonly place: ClipPlace;
-  /** How it lies beneath the figure: as somebody said, or as this page has found; null until it has. */
-  readonly under: Under | null;
   readonly mayMove: boolean;
   move(place: ClipPlace): void;
+}
+
+/** The clip of a motion, with where it lies as it stands on this page. */
+export interface PlacedClip extends ClipBeside, Placed {
+  /** How it lies beneath the figure: as somebody said, or as this page has found; null until it has. */
+  readonly under: Under | null;
   onFitted(under: Under): void;
 }
 
-/** The clip that came with a motion; undefined where none did, or its pictures are not there. Where it is moved is kept by itself. */
+/**
+ * The clip that came with a motion, and its sound; each undefined where none did, or what was made of it is not there. Where it is moved is kept by
+ * itself.
+ */
 export function useClip(
   shot: Shot,
   revision: Revision,
   motion: FrameSource | undefined,
   role: Role,
-): PlacedClip | undefined {
+): { readonly clip: PlacedClip | undefined; readonly soundAlone: Placed | undefined } {
   const { id } = revision;
   const mayMove = role !== 'student' || revision.state === 'handed in';
   const [moved, setMoved] = useState<{ readonly of: string; readonly place: ClipPlace }>();
@@ -55,10 +62,12 @@ export function useClip(
     [id],
   );
   const onFitted = useCallback((under: Under) => setFitted({ of: id, under }), [id]);
+  const there = revision.clip;
   return useMemo(() => {
-    if (!beside) return undefined;
-    const { firstLabel, under } = own ?? beside.clip;
+    const { firstLabel, under } = own ?? there ?? { firstLabel: 0, under: null };
+    const placed = { place: { firstLabel, under }, mayMove, move };
+    if (!beside) return { clip: undefined, soundAlone: there && motion?.sound ? placed : undefined };
     const found = fitted?.of === id ? fitted.under : null;
-    return { ...beside, place: { firstLabel, under }, under: under ?? found, mayMove, move, onFitted };
-  }, [beside, own, fitted, id, mayMove, move, onFitted]);
+    return { clip: { ...beside, ...placed, under: under ?? found, onFitted }, soundAlone: undefined };
+  }, [beside, there, motion, own, fitted, id, mayMove, move, onFitted]);
 }

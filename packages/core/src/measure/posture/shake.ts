@@ -250,8 +250,14 @@ function residualOf(
   const [mx, my, mz, mw] = calm as [Float64Array, Float64Array, Float64Array, Float64Array];
   for (let s = 0; s < samples; s++) {
     // here · middle⁻¹, both of any length: the rotation vector of a small turn is twice its axis over its real part.
-    const [x, y, z, w] = [cx[s]!, cy[s]!, cz[s]!, cw[s]!];
-    const [px, py, pz, pw] = [-mx[s]!, -my[s]!, -mz[s]!, mw[s]!];
+    const x = cx[s]!;
+    const y = cy[s]!;
+    const z = cz[s]!;
+    const w = cw[s]!;
+    const px = -mx[s]!;
+    const py = -my[s]!;
+    const pz = -mz[s]!;
+    const pw = mw[s]!;
     const tx = w * px + x * pw + y * pz - z * py;
     const ty = w * py - x * pz + y * pw + z * px;
     const tz = w * pz + x * py - y * px + z * pw;
@@ -270,12 +276,19 @@ function residualOf(
 /** A joint’s rotation as four signals. */
 function componentsOf(rotations: Float64Array, n: number, joint: number, samples: number): Float64Array[] {
   const components = [0, 1, 2, 3].map(() => new Float64Array(samples));
+  const [x, y, z, w] = components as [Float64Array, Float64Array, Float64Array, Float64Array];
   for (let s = 0; s < samples; s++) {
     const k = 4 * (s * n + joint);
-    let same = 1;
-    if (s > 0) same = components.reduce((sum, values, c) => sum + values[s - 1]! * rotations[k + c]!, 0);
+    const a = rotations[k]!;
+    const b = rotations[k + 1]!;
+    const c = rotations[k + 2]!;
+    const d = rotations[k + 3]!;
     // A quaternion and its negative are one rotation: the nearer one goes on.
-    for (let c = 0; c < 4; c++) components[c]![s] = (same < 0 ? -1 : 1) * rotations[k + c]!;
+    const sign = s > 0 && x[s - 1]! * a + y[s - 1]! * b + z[s - 1]! * c + w[s - 1]! * d < 0 ? -1 : 1;
+    x[s] = sign * a;
+    y[s] = sign * b;
+    z[s] = sign * c;
+    w[s] = sign * d;
   }
   return components;
 }

@@ -134,6 +134,8 @@ export function pathSteps(path: PointPath): Float64Array {
 }
 
 function distance(a: Float64Array, b: Float64Array): number {
-  const [x, y, z] = [a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!];
+  const x = a[0]! - b[0]!;
+  const y = a[1]! - b[1]!;
+  const z = a[2]! - b[2]!;
   return Math.sqrt(x * x + y * y + z * z);
 }

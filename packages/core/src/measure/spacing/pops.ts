@@ -167,7 +167,10 @@ function displaced(
     const here = i * width;
     const within = i >= half && i + half < count;
     const at = (k: number): number => (within ? here + k * width : index(i + k) * width);
-    const [b1, b2, a1, a2] = [at(-1), at(-2), at(1), at(2)];
+    const b1 = at(-1);
+    const b2 = at(-2);
+    const a1 = at(1);
+    const a2 = at(2);
     const [b3, a3] = half > 2 ? [at(-3), at(3)] : [here, here];
     let size = 0;
     for (let c = 0; c < width; c++) {
@@ -305,12 +308,18 @@ function rotationPops(shot: PreparedShot): Single[] {
     // Most joints of most shots are never out of place: nothing more is worked out for them.
     if (!swings && largest[joint]! < 0.8 * least) continue;
     let turns = false;
-    const [x0, y0, z0, w0] = [q[4 * joint]!, q[4 * joint + 1]!, q[4 * joint + 2]!, q[4 * joint + 3]!];
+    const x0 = q[4 * joint]!;
+    const y0 = q[4 * joint + 1]!;
+    const z0 = q[4 * joint + 2]!;
+    const w0 = q[4 * joint + 3]!;
     let [px, py, pz, pw] = [x0, y0, z0, w0];
     for (let f = 0; f < count; f++) {
       const from = 4 * (f * n + joint);
       const to = 4 * f;
-      const [x, y, z, w] = [q[from]!, q[from + 1]!, q[from + 2]!, q[from + 3]!];
+      const x = q[from]!;
+      const y = q[from + 1]!;
+      const z = q[from + 2]!;
+      const w = q[from + 3]!;
       turns ||= x !== x0 || y !== y0 || z !== z0 || w !== w0;
       // One rotation has two quaternions: the one nearer to the sample before.
       const sign = x * px + y * py + z * pz + w * pw < 0 ? -1 : 1;
@@ -343,17 +352,21 @@ function largestResiduals(q: Float64Array, joints: number, count: number, wraps:
   const [near, far] = CUBIC_WEIGHTS;
   const first = wraps ? 0 : 2;
   for (let s = first; s < count - first; s++) {
-    const rowAt = (k: number): number => ((s + k + count) % count) * row;
-    const [here, b2, b1, a1, a2] = [s * row, rowAt(-2), rowAt(-1), rowAt(1), rowAt(2)];
+    const here = s * row;
+    const b2 = ((s - 2 + count) % count) * row;
+    const b1 = ((s - 1 + count) % count) * row;
+    const a1 = ((s + 1) % count) * row;
+    const a2 = ((s + 2) % count) * row;
     for (let c = 0; c < row; c += 4) {
       const x = q[here + c]!;
       const y = q[here + c + 1]!;
       const z = q[here + c + 2]!;
       const w = q[here + c + 3]!;
       // One rotation has two quaternions: of each neighbour the one nearer to this sample's.
-      const weight = (at: number, own: number): number =>
-        x * q[at + c]! + y * q[at + c + 1]! + z * q[at + c + 2]! + w * q[at + c + 3]! < 0 ? -own : own;
-      const [u2, u1, v1, v2] = [weight(b2, far), weight(b1, near), weight(a1, near), weight(a2, far)];
+      const u2 = x * q[b2 + c]! + y * q[b2 + c + 1]! + z * q[b2 + c + 2]! + w * q[b2 + c + 3]! < 0 ? -far : far;
+      const u1 = x * q[b1 + c]! + y * q[b1 + c + 1]! + z * q[b1 + c + 2]! + w * q[b1 + c + 3]! < 0 ? -near : near;
+      const v1 = x * q[a1 + c]! + y * q[a1 + c + 1]! + z * q[a1 + c + 2]! + w * q[a1 + c + 3]! < 0 ? -near : near;
+      const v2 = x * q[a2 + c]! + y * q[a2 + c + 1]! + z * q[a2 + c + 2]! + w * q[a2 + c + 3]! < 0 ? -far : far;
       let square = 0;
       for (let k = c; k < c + 4; k++) {
         const off = q[here + k]! - u2 * q[b2 + k]! - u1 * q[b1 + k]! - v1 * q[a1 + k]! - v2 * q[a2 + k]!;

@@ -126,9 +126,17 @@ function stepsOf({ joints, rotations: q }: Motion, samples: number): Turns {
   for (let s = 0; s + 1 < samples; s++) {
     for (let j = 0; j < n; j++) {
       const at = s * n + j;
-      const [a, b, p] = [4 * at, 4 * (at + n), 3 * j];
-      const [ax, ay, az, aw] = [q[a]!, q[a + 1]!, q[a + 2]!, q[a + 3]!];
-      const [bx, by, bz, bw] = [q[b]!, q[b + 1]!, q[b + 2]!, q[b + 3]!];
+      const a = 4 * at;
+      const b = 4 * (at + n);
+      const p = 3 * j;
+      const ax = q[a]!;
+      const ay = q[a + 1]!;
+      const az = q[a + 2]!;
+      const aw = q[a + 3]!;
+      const bx = q[b]!;
+      const by = q[b + 1]!;
+      const bz = q[b + 2]!;
+      const bw = q[b + 3]!;
       const w = bw * aw + bx * ax + by * ay + bz * az;
       // next · here⁻¹: of a small turn twice the axis is the rotation vector.
       const k = w < 0 ? -DEGREES : DEGREES;
@@ -136,7 +144,9 @@ function stepsOf({ joints, rotations: q }: Motion, samples: number): Turns {
       const y = k * (-bw * ay + bx * az + by * aw - bz * ax);
       const z = k * (-bw * az - bx * ay + by * ax + bz * aw);
       const size = Math.sqrt(x * x + y * y + z * z);
-      const [dx, dy, dz] = [x - before[p]!, y - before[p + 1]!, z - before[p + 2]!];
+      const dx = x - before[p]!;
+      const dy = y - before[p + 1]!;
+      const dz = z - before[p + 2]!;
       sizes[at] = size;
       if (size > largest[j]!) largest[j] = size;
       changes[at] = Math.sqrt(dx * dx + dy * dy + dz * dz);
