@@ -1,10 +1,11 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, type Page } from '@playwright/test';
 import { type DrawnShot, figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
+import { readClip } from '@ypsigraph/pictures/read-clip';
 import sharp from 'sharp';
 import { encode, FORMATS, SIZE, zip } from '../packages/pictures/test/clips.ts';
 import { addSteps } from '../packages/pictures/test/sounding.ts';
@@ -363,6 +364,68 @@ test('a motion and the clip of it come together: side by side on one axis, put r
   const composer = teacher.getByTestId('composer');
   await choose(composer, 'second', /^11\s+onset of the sound/);
   await expect(teacher.getByTestId('told')).toContainText('the onset of the sound at 11 comes');
+});
+
+test('a motion and its sound come together: heard, moved, and both in the review that is taken away as a clip', async ({
+  comeInAs,
+}) => {
+  const silent = encode(join(folder, 'quiet.mov'), COUNTING, { args: ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'] });
+  const clip = addSteps(silent, [6], { to: join(folder, 'stepped.mov'), codec: ['-c:a', 'pcm_s16le'] });
+  const sound = join(folder, 'steps.wav');
+  execFileSync('ffmpeg', ['-v', 'error', '-i', clip, '-vn', sound]);
+  const page = await comeInAs('Rosalind Achebe-Moor');
+  await handInPage(page, 'Foghorn');
+  const drop = page.locator('input[type=file]').first();
+  await drop.setInputFiles(sound);
+  await expect(page.getByTestId('file-check')).toContainText('Drop the motion it belongs to as well');
+  await expect(page.getByRole('button', { name: 'Hand it in' })).toBeDisabled();
+  await drop.setInputFiles(walkFile('stepping.bvh'));
+  await expect(page.getByTestId('file-check')).toContainText('joints');
+  await page.getByLabel(/The sound begins with frame/).fill('2');
+  await page.getByRole('button', { name: 'Hand it in' }).click();
+  await page.waitForURL(/\/desk\//);
+  await expect(page.getByTestId('lanes')).toHaveAttribute('data-lanes', /sound/);
+  await expect(page.getByText('The clip', { exact: true })).toHaveCount(0);
+  const begins = page.getByRole('spinbutton', { name: 'sound from frame' });
+  await expect(begins).toHaveValue('2');
+  await begins.fill('5');
+  await page.waitForResponse((response) => /clip$/.test(response.url()) && response.ok());
+  await page.reload();
+  await expect(begins).toHaveValue('5');
+  await expect(page.getByTestId('lanes')).toHaveAttribute('data-lanes', /sound/);
+
+  const saving = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Take a picture away' }).click();
+  await page.getByRole('menuitem', { name: 'the review, frame by frame (WebM)' }).click();
+  const film = join(folder, 'review.webm');
+  await (await saving).saveAs(film);
+  // Every frame is there, and carries its place on the axis beneath the picture.
+  const [width, height] = execFileSync(
+    'ffprobe',
+    ['-v', 'error', '-select_streams', 'v', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', film],
+    { encoding: 'utf8' },
+  )
+    .split(',')
+    .map(Number) as [number, number];
+  const grey = execFileSync('ffmpeg', ['-v', 'error', '-i', film, '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], {
+    maxBuffer: 1e9,
+  });
+  expect(grey.length).toBe(25 * width * height);
+  const paper = (await page.getByTestId('paper').boundingBox())!;
+  const row = Math.round((paper.height + 7) * (width / paper.width));
+  for (let frame = 0; frame < 25; frame++) {
+    const from = (frame * height + row) * width;
+    const dark = [...grey.subarray(from, from + width).keys()].filter((x) => grey[from + x]! < 110);
+    const middle = dark.reduce((sum, x) => sum + x, 0) / dark.length;
+    expect(Math.floor((25 * middle) / width)).toBe(frame);
+  }
+  // Its step is heard six frames after the frame that the sound begins at.
+  const read = join(folder, 'film-read');
+  mkdirSync(read);
+  const { sound: heard } = await readClip(film, { folder: read, fileName: 'review.webm', fps: 24 });
+  expect(heard!.onsets.map((at) => Math.round(24 * at))).toEqual([10]);
+  await page.getByRole('button', { name: 'Withdraw' }).click();
+  await expect(page.getByRole('link', { name: 'Hand in the next revision' })).toBeVisible();
 });
 
 test('a clip that is handed in from a phone is shown there, and can be withdrawn', async ({ comeInAs }) => {

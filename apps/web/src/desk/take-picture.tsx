@@ -1,10 +1,15 @@
 import { ImageDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
 import { attempt } from '../api/attempt.ts';
 import { Hint } from '../kit/hint.tsx';
 import { pngFile, svgFile } from '../kit/picture-of.ts';
 import { saveBlob } from '../kit/save-text.ts';
 import { useClock } from './frames/frame-clock.ts';
+import { hasPlace } from './marks/placed-marks.ts';
+import { usePlacedMarks } from './marks/use-placed-marks.ts';
+import { useReview } from './review.ts';
 
 /** Something on the desk that is taken away as a picture. */
 interface Picture {
@@ -15,8 +20,11 @@ interface Picture {
   readonly ending: 'png' | 'svg';
 }
 
+const PAPER = '[data-testid="paper"]';
+const ITEM = 'rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash';
+
 const PICTURES: readonly Picture[] = [
-  { id: 'paper', text: 'the paper at this frame (PNG)', at: '[data-testid="paper"]', ending: 'png' },
+  { id: 'paper', text: 'the paper at this frame (PNG)', at: PAPER, ending: 'png' },
   { id: 'strip', text: 'the strip (PNG)', at: '[data-testid="strip"]', ending: 'png' },
   { id: 'dial', text: 'the dial (SVG)', at: '[data-testid="dial"] svg', ending: 'svg' },
   { id: 'chart', text: 'a mark’s timing chart (SVG)', at: '[data-testid="timing-chart"]', ending: 'svg' },
@@ -32,6 +40,38 @@ const inTheFile = async (element: Element, ending: Picture['ending']): Promise<B
  */
 export function TakePicture({ name, className }: { name: string; className: string }) {
   const clock = useClock();
+  const { shot, revision, source } = useReview();
+  const placed = usePlacedMarks(shot, revision);
+  const [ending, setEnding] = useState<AbortController>();
+  const film = async (): Promise<void> => {
+    const work = new AbortController();
+    setEnding(work);
+    const id = toast.loading('Writing the review: 0 %', {
+      duration: Infinity,
+      action: { label: 'Cancel', onClick: () => work.abort(new Error('The review was not written.')) },
+    });
+    try {
+      const { reviewFilm } = await import('./film/review-film.ts');
+      const reviewed = {
+        title: `${shot.brief.title}, ${shot.student.name}, revision ${revision.number}`,
+        marks: placed.filter(hasPlace),
+        sound: source?.sound,
+      };
+      const tell = (share: number): void =>
+        void toast.loading(`Writing the review: ${Math.round(100 * share)} %`, { id });
+      const blob = await reviewFilm(clock, document.querySelector(PAPER)!, reviewed, tell, work.signal);
+      saveBlob(blob, `${name}-review.webm`);
+      toast.success('The review is written.', { id, duration: 4_000, action: undefined });
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The review could not be written.', {
+        ...{ id, duration: 8_000, action: undefined },
+      });
+    } finally {
+      setEnding(undefined);
+    }
+  };
+  // Whoever leaves the shot wants no film of another.
+  useEffect(() => () => ending?.abort(new Error('The review was not written.')), [ending, revision.id]);
   const take = ({ id, at, ending }: Picture): void =>
     void attempt(async () => {
       const { frame } = clock.get();
@@ -52,14 +92,15 @@ export function TakePicture({ name, className }: { name: string; className: stri
           className="z-50 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
         >
           {PICTURES.filter(({ at }) => document.querySelector(at)).map((picture) => (
-            <DropdownMenu.Item
-              key={picture.id}
-              onSelect={() => take(picture)}
-              className="rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash"
-            >
+            <DropdownMenu.Item key={picture.id} onSelect={() => take(picture)} className={ITEM}>
               {picture.text}
             </DropdownMenu.Item>
           ))}
+          {source && !ending && (
+            <DropdownMenu.Item onSelect={() => void film()} className={ITEM}>
+              the review, frame by frame (WebM)
+            </DropdownMenu.Item>
+          )}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

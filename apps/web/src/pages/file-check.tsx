@@ -30,7 +30,16 @@ interface Props {
 
 /** Reads the chosen file in the page and says what it is, before anything is sent. */
 export function FileCheck({ file, is, onChecked, ...motion }: Props) {
-  if (is === 'sound') return <Refused>This is a sound alone: drop the motion it belongs to as well.</Refused>;
+  if (is === 'sound')
+    return (
+      <p
+        className="border-l-[3px] border-student bg-student-wash px-3 py-2 text-sm"
+        role="status"
+        data-testid="file-check"
+      >
+        A sound. Drop the motion it belongs to as well, and they are handed in together.
+      </p>
+    );
   return is === 'pictures' ? (
     <ClipCheck file={file} onChecked={onChecked} />
   ) : (
