@@ -1,9 +1,31 @@
 // A school with nothing in it: its first instructor takes the invitation, tries a review, begins a cohort, and sends the first shot back.
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { choose, walkFile } from './people.ts';
 
 const PASSWORD = 'harbour lights 47';
 const INVITATION = process.env.INVITATION;
+
+interface Mail {
+  readonly to: string;
+  readonly subject: string;
+  readonly text: string;
+}
+
+/** A message that the school's mail server has been given. */
+async function mailed(to: string, about: RegExp): Promise<Mail> {
+  let found: Mail | undefined;
+  await expect(() => {
+    const all = readdirSync(process.env.MAIL!).map(
+      (name) => JSON.parse(readFileSync(join(process.env.MAIL!, name), 'utf8')) as Mail,
+    );
+    found = all.find((mail) => mail.to.includes(to) && about.test(mail.subject));
+    expect(found).toBeDefined();
+  }).toPass({ timeout: 60_000 });
+  return found!;
+}
+const linkIn = ({ text }: Mail): string => /https?:\/\/\S+/.exec(text)![0];
 
 test('from an empty database to a shot that was sent back', async ({ browser }) => {
   test.skip(!INVITATION, 'no empty school was started for this run');
@@ -92,8 +114,12 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
   await test.step('the student comes in by the invitation that the outbox has, and hands in', async () => {
     await page.getByRole('link', { name: 'Outbox' }).click();
     await page.getByRole('button', { name: /Your place in the course/ }).click();
-    const link = await page.getByText(/\/invitation\//).textContent();
-    await comeIn(student, link!.trim());
+    const link = (await page.getByText(/\/invitation\//).textContent())!.trim();
+    // The same has been sent to them.
+    expect(linkIn(await mailed('hoku.kealoha@saltwick.example', /Your place/))).toBe(link);
+    await page.reload();
+    await expect(page.getByText('handed over to the mail server')).toBeVisible();
+    await comeIn(student, link);
     await student.getByRole('link', { name: 'Hand in' }).click();
     await student
       .locator('input[type=file]')
@@ -114,6 +140,16 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     await dialog.getByRole('button', { name: 'Send it back' }).click();
     await expect(page.getByRole('heading', { name: 'Nothing waits for you' })).toBeVisible();
     await student.goto(new URL('/worksheet', INVITATION).href);
+    await expect(student.getByText('The planted foot slides.')).toBeVisible();
+  });
+  await test.step('a forgotten password is set anew by the address that a message brings', async () => {
+    expect((await mailed('hoku.kealoha@saltwick.example', /sent back/)).text).toContain('The planted foot slides.');
+    await student.getByRole('button', { name: 'Sign out' }).click();
+    await student.getByRole('link', { name: 'Forgotten your password?' }).click();
+    await student.getByLabel('E-mail').fill('hoku.kealoha@saltwick.example');
+    await student.getByRole('button', { name: 'Send it' }).click();
+    await expect(student.getByRole('status')).toContainText('a message is on its way');
+    await comeIn(student, linkIn(await mailed('hoku.kealoha@saltwick.example', /Another password/)));
     await expect(student.getByText('The planted foot slides.')).toBeVisible();
   });
   await student.context().close();

@@ -10,6 +10,7 @@ import { parseArgs } from 'node:util';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
 import { startEmptySchool } from './lib/empty-school.mjs';
+import { startMailStandIn } from './lib/mail-stand-in.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
 
 const { values: asked } = parseArgs({ options: { only: { type: 'string' }, grep: { type: 'string' } } });
@@ -81,12 +82,17 @@ async function browser() {
     demos.push(demo.server);
     addresses.push(demo.address);
   }
-  empty = await startEmptySchool(cluster, { database: `empty_${process.pid}`, files: join(results, 'empty-files') });
+  const mail = join(results, 'mail');
+  post = await startMailStandIn(mail);
+  empty = await startEmptySchool(cluster, {
+    ...{ database: `empty_${process.pid}`, files: join(results, 'empty-files'), smtp: post.address },
+  });
   await playwright({
     BASE_URLS: (await Promise.all(addresses)).join(','),
     CLUSTERS: SCHOOLS.join(','),
     CHROMIUM,
     INVITATION: empty.invitation,
+    MAIL: mail,
   });
 }
 
@@ -117,6 +123,7 @@ let cluster;
 const clusters = [];
 const demos = [];
 let empty;
+let post;
 let lint;
 try {
   // Each is one thread. Types first, which lint reads; lint takes longest, and goes on beside what sets up the tests.
@@ -142,6 +149,7 @@ try {
   await lint;
   for (const server of demos) server.kill('SIGTERM');
   await empty?.stop();
+  await post?.stop();
   for (const own of clusters) {
     own.stop();
     rmSync(own.folder, { recursive: true, force: true });

@@ -7,10 +7,10 @@ import { capture, freePort, ROOT } from './run.mjs';
  * A server with nobody in it but its first instructor, who has been invited as whoever runs the server does it.
  *
  * @param {{ url(database: string): string }} cluster where its database is made
- * @param {{ database: string, files: string }} where the name of its database, and a folder for its files
+ * @param {{ database: string, files: string, smtp: string }} where the name of its database, a folder for its files, and its mail server
  * @returns the server's address, the invitation's, and how to end it
  */
-export async function startEmptySchool(cluster, { database, files }) {
+export async function startEmptySchool(cluster, { database, files, smtp }) {
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
   const environment = {
@@ -22,6 +22,8 @@ export async function startEmptySchool(cluster, { database, files }) {
     PUBLIC_URL: address,
     LOG_LEVEL: 'error',
     DEMO: '0',
+    SMTP_URL: smtp,
+    MAIL_FROM: 'desk@saltwick.example',
   };
   const said = capture(
     process.execPath,

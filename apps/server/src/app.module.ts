@@ -13,7 +13,7 @@ import { ProblemFilter } from './http/problem.filter.ts';
 import { SessionGuard } from './http/session.guard.ts';
 import { FoliosModule } from './folios/folios.module.ts';
 import { GradesModule } from './grades/grades.module.ts';
-import { OutboxModule } from './outbox/outbox.module.ts';
+import { MailModule, OutboxModule } from './outbox/outbox.module.ts';
 import { MarksModule } from './marks/marks.module.ts';
 import { PeopleModule } from './people/people.module.ts';
 import { ReadingProcessesModule } from './readings/process/reading-processes.module.ts';
@@ -73,6 +73,7 @@ export class AppModule {
         MarksModule,
         PracticeModule,
         ...(reads ? [ReadingsModule] : []),
+        ...(reads && configuration.SMTP_URL ? [MailModule] : []),
       ],
       controllers: [HealthController, ...(configuration.DEMO ? [DemoController] : [])],
       providers: [

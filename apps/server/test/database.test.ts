@@ -48,6 +48,7 @@ describe('migrations', () => {
       { name: '0015-animations' },
       { name: '0016-sounds' },
       { name: '0017-shown-exemplars' },
+      { name: '0018-mail' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -17,6 +17,7 @@ import { CohortPage } from './pages/cohort-page.tsx';
 import { DocketPage } from './pages/docket-page.tsx';
 import { HandInPage } from './pages/hand-in-page.tsx';
 import { ExercisePage } from './pages/exercise-page.tsx';
+import { ForgottenPage } from './pages/forgotten-page.tsx';
 import { InvitationPage } from './pages/invitation-page.tsx';
 import { LedgerPage } from './pages/ledger-page.tsx';
 import { OutboxPage } from './pages/outbox-page.tsx';
@@ -61,7 +62,8 @@ function Pages() {
     return (
       <Routes>
         <Route path="/invitation/:token" element={<InvitationPage />} />
-        <Route path="*" element={<SignInPage demo={session.demo} />} />
+        {session.mail && <Route path="/forgotten" element={<ForgottenPage />} />}
+        <Route path="*" element={<SignInPage demo={session.demo} mail={session.mail} />} />
       </Routes>
     );
   }

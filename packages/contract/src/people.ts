@@ -10,8 +10,13 @@ export const SignIn = z.object({
 });
 export type SignIn = z.infer<typeof SignIn>;
 
-export const Session = z.object({ person: Person.nullable(), demo: z.boolean() });
+/** Who is signed in; whether everybody here is invented; whether the school sends mail. */
+export const Session = z.object({ person: Person.nullable(), demo: z.boolean(), mail: z.boolean() });
 export type Session = z.infer<typeof Session>;
+
+/** Who has forgotten a password. */
+export const Forgotten = SignIn.pick({ email: true });
+export type Forgotten = z.infer<typeof Forgotten>;
 
 export const DemoPerson = Person.extend({ cohorts: z.array(z.string()), line: z.string() });
 export type DemoPerson = z.infer<typeof DemoPerson>;

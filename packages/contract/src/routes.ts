@@ -40,6 +40,7 @@ import {
   DemoPerson,
   DemoSignIn,
   Invitation,
+  Forgotten,
   InvitationAnswer,
   OwnSession,
   PasswordChange,
@@ -80,6 +81,10 @@ export const ROUTES = {
   session: route('GET', '/api/session', 'anyone', { answer: Session }),
   signIn: route('POST', '/api/session', 'anyone', { body: SignIn, answer: Session }),
   signOut: route('DELETE', '/api/session', 'anyone', { answer: Session }),
+  forgotPassword: route('POST', '/api/session/forgotten', 'anyone', {
+    body: Forgotten,
+    answer: z.object({ asked: z.literal(true) }),
+  }),
   ownSessions: route('GET', '/api/account/sessions', 'signed in', { answer: z.array(OwnSession) }),
   endOtherSessions: route('DELETE', '/api/account/sessions', 'signed in', { answer: z.array(OwnSession) }),
   endSession: route('DELETE', '/api/account/sessions/:session', 'signed in', {

@@ -3,6 +3,7 @@ import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 import { SessionService } from '../people/session.service.ts';
 import { ChangeFeed } from '../news/change-feed.ts';
+import { OutboxService } from '../outbox/outbox.service.ts';
 import { School } from './school.ts';
 
 /** What the commands of whoever runs the server need: the database, and how people come in. */
@@ -11,7 +12,14 @@ export class AdminModule {
   static with(configuration: Configuration): DynamicModule {
     return {
       module: AdminModule,
-      providers: [{ provide: CONFIGURATION, useValue: configuration }, Database, ChangeFeed, SessionService, School],
+      providers: [
+        { provide: CONFIGURATION, useValue: configuration },
+        Database,
+        ChangeFeed,
+        OutboxService,
+        SessionService,
+        School,
+      ],
     };
   }
 }

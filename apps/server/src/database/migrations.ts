@@ -16,6 +16,7 @@ import { cures } from './migrations/0014-cures.ts';
 import { animations } from './migrations/0015-animations.ts';
 import { sounds } from './migrations/0016-sounds.ts';
 import { shownExemplars } from './migrations/0017-shown-exemplars.ts';
+import { mail } from './migrations/0018-mail.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
@@ -40,6 +41,7 @@ export const MIGRATIONS: readonly Migration[] = [
   animations,
   sounds,
   shownExemplars,
+  mail,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

@@ -37,6 +37,6 @@ export class DemoController {
     const person = await this.database.models.Person.findByPk(body.person);
     if (!person || person.archivedAt) throw notFound('person');
     await this.sessions.begin(request, person.id);
-    return { person: { id: person.id, name: person.name, role: person.role }, demo: true };
+    return this.sessions.told({ id: person.id, name: person.name, role: person.role });
   }
 }

@@ -1,7 +1,8 @@
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import type { Message, Outbox } from '@ypsigraph/contract/outbox';
 import type { Person } from '@ypsigraph/contract/people';
+import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 import { DUE, joinLater } from '../courses/due.sql.ts';
 import { ProblemException } from '../http/problem.ts';
@@ -31,12 +32,15 @@ const moment = (date: Date, timeZone: string): string =>
   }).format(date);
 
 /**
- * Stands in for a mail server: messages are written down with what they tell of, in the same transaction, exactly as they would be sent, and are sent
- * nowhere.
+ * Messages are written down with what they tell of, in the same transaction, exactly as they are sent. Where there is no mail server they are sent nowhere:
+ * the outbox stands in for one.
  */
 @Injectable()
 export class OutboxService {
-  constructor(private readonly database: Database) {}
+  constructor(
+    private readonly database: Database,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
+  ) {}
 
   /** Tells every student of an exercise's cohort that it is set, or that its brief has changed. */
   async tellCohort(assignment: string, about: 'set' | 'brief changed', transaction: Transaction): Promise<void> {
@@ -138,8 +142,20 @@ export class OutboxService {
     await this.put(row!, 'invited', 'Your place in the course', text, transaction, { link });
   }
 
+  /** Sends somebody the address at which they set another password. Nobody else reads it. */
+  async tellForgotten(person: string, link: string, transaction: Transaction): Promise<void> {
+    const [row] = await this.database.select<Pick<Receiver, 'id' | 'name' | 'email'>>(
+      'SELECT id, name, email FROM people WHERE id = $1',
+      [person],
+      transaction,
+    );
+    const { id, name, email } = row!;
+    const text = `${greeting(name)}\n\nSomebody, you we hope, has asked for another password for you. Set it here, within an hour; if it was not you, leave it:`;
+    await this.put({ id, email, cohort: null }, 'password forgotten', 'Another password', text, transaction, { link });
+  }
+
   /**
-   * What would have been sent, the newest first: to people of the cohorts somebody teaches. The address of an invitation opens an account: only an
+   * What was sent, or would have been, the newest first: to people of the cohorts somebody teaches. The address of an invitation opens an account: only an
    * instructor sees it.
    */
   async page(person: Person, after: string | undefined): Promise<Outbox> {
@@ -148,7 +164,9 @@ export class OutboxService {
         { field: 'after', message: 'what the page before gave as next' },
       ]);
     const rows = await this.database.select<Omit<Message, 'at'> & { at: Date }>(
-      `SELECT o.id::text, o.about, o.subject, o.text, CASE WHEN $3 THEN o.link END AS link, o.at, json_build_object('id', p.id, 'name', p.name, 'email', o.address) AS to
+      `SELECT o.id::text, o.about, o.subject, o.text, CASE WHEN $3 THEN o.link END AS link, o.at,
+              CASE WHEN o.sent_at IS NOT NULL THEN 'sent' WHEN o.given_up IS NOT NULL THEN 'given up' WHEN o.due_at IS NOT NULL THEN 'waits' ELSE 'kept' END AS state,
+              o.given_up AS why, json_build_object('id', p.id, 'name', p.name, 'email', o.address) AS to
          FROM outbox o JOIN people p ON p.id = o.person_id
         WHERE o.cohort_id IN (SELECT e.cohort_id FROM enrolments e WHERE e.person_id = $1 AND e.role <> 'student')
           AND ($2::bigint IS NULL OR o.id < $2::bigint)
@@ -156,11 +174,12 @@ export class OutboxService {
       [person.id, after ?? null, person.role === 'instructor'],
     );
     const messages = rows.slice(0, PAGE).map(({ at, ...row }) => ({ ...row, at: at.toISOString() }));
-    return { messages, next: rows.length > PAGE ? messages.at(-1)!.id : null };
+    const mail = this.configuration.SMTP_URL !== undefined;
+    return { messages, next: rows.length > PAGE ? messages.at(-1)!.id : null, mail };
   }
 
   private put(
-    { id, email, cohort }: Pick<Receiver, 'id' | 'email' | 'cohort'>,
+    { id, email, cohort }: Pick<Receiver, 'id' | 'email'> & { readonly cohort: string | null },
     about: Message['about'],
     subject: string,
     text: string,
@@ -168,8 +187,9 @@ export class OutboxService {
     { at = new Date(), link = null }: { at?: Date; link?: string | null } = {},
   ): Promise<void> {
     return this.database.run(
-      'INSERT INTO outbox (person_id, address, cohort_id, about, subject, text, at, link) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
-      [id, email, cohort, about, subject, text, at, link],
+      `INSERT INTO outbox (person_id, address, cohort_id, about, subject, text, at, link, due_at)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, CASE WHEN $9 THEN now() END)`,
+      [id, email, cohort, about, subject, text, at, link, this.configuration.SMTP_URL !== undefined],
       transaction,
     );
   }

@@ -7,10 +7,15 @@ import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Asked } from '../http/asked.ts';
 import { Current } from '../http/current-person.ts';
 import { On } from '../http/on.ts';
+import { ownAddress } from '../http/own-address.ts';
+import { ProblemException } from '../http/problem.ts';
 import type { PersonRequest } from '../http/session.guard.ts';
 import { SessionService } from './session.service.ts';
 
 export const COOKIE = 'ypsigraph';
+
+/** Whoever has forgotten a password is answered no sooner, milliseconds. */
+const ANSWERED_AFTER_MS = 300;
 
 @ApiTags('session')
 @Controller()
@@ -22,21 +27,43 @@ export class SessionController {
 
   @On(ROUTES.session)
   show(@Req() request: PersonRequest): Session {
-    return { person: request.person ?? null, demo: this.configuration.DEMO };
+    return this.sessions.told(request.person ?? null);
   }
 
   @On(ROUTES.signIn)
   async signIn(@Asked() { body }: Asked<typeof ROUTES.signIn>, @Req() request: Request): Promise<Session> {
     const person = await this.sessions.check(body.email, body.password, request.ip ?? '');
     await this.sessions.begin(request, person.id);
-    return { person, demo: this.configuration.DEMO };
+    return this.sessions.told(person);
   }
 
   @On(ROUTES.signOut)
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<Session> {
     await this.sessions.end(request);
     response.clearCookie(COOKIE);
-    return { person: null, demo: this.configuration.DEMO };
+    return this.sessions.told(null);
+  }
+
+  /** Whoever asks is answered alike, and as late: whether somebody has the address is nobody's business. */
+  @On(ROUTES.forgotPassword)
+  async forgot(
+    @Asked() { body }: Asked<typeof ROUTES.forgotPassword>,
+    @Req() request: Request,
+  ): Promise<{ asked: true }> {
+    const { SMTP_URL } = this.configuration;
+    if (!SMTP_URL)
+      throw new ProblemException(
+        409,
+        'no-mail',
+        'This school sends no mail.',
+        'Ask your instructor for an invitation.',
+      );
+    const address = ownAddress(this.configuration, request);
+    await Promise.all([
+      this.sessions.forgot(body.email, request.ip ?? '', (token) => `${address}/invitation/${token}`),
+      new Promise((resolve) => setTimeout(resolve, ANSWERED_AFTER_MS)),
+    ]);
+    return { asked: true };
   }
 
   @On(ROUTES.ownSessions)

@@ -1,12 +1,14 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import { hash, verify } from 'argon2';
 import type { Request } from 'express';
-import type { Invitation, OwnSession, PasswordChange, Person } from '@ypsigraph/contract/people';
+import type { Invitation, OwnSession, PasswordChange, Person, Session } from '@ypsigraph/contract/people';
+import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 import { notFound, ProblemException } from '../http/problem.ts';
 import { ChangeFeed } from '../news/change-feed.ts';
+import { OutboxService } from '../outbox/outbox.service.ts';
 
 declare module 'express-session' {
   interface SessionData {
@@ -25,7 +27,11 @@ const MOST_FAILURES = Object.freeze({
   /** Of one account, from all addresses. */
   account: 40,
 });
-const INVITATION_DAYS = 14;
+const INVITATION_HOURS = 14 * 24;
+/** The same of an address that is sent to whoever has forgotten a password. */
+const FORGOTTEN_HOURS = 1;
+/** Addresses that are asked for within a quarter of an hour: for one account, and from one network address. */
+const MOST_FORGOTTEN = Object.freeze({ account: 3, address: 30 });
 
 const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
 
@@ -43,7 +49,15 @@ export class SessionService {
   constructor(
     private readonly database: Database,
     private readonly news: ChangeFeed,
+    private readonly outbox: OutboxService,
+    @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
+
+  /** What a page is told of who is signed in. */
+  told(person: Person | null): Session {
+    const { DEMO: demo, SMTP_URL } = this.configuration;
+    return { person, demo, mail: SMTP_URL !== undefined };
+  }
 
   /**
    * The person with this e-mail address and password.
@@ -73,7 +87,7 @@ export class SessionService {
     const [failed] = await this.database.select<{ both: number; account: number; address: number }>(
       `SELECT count(*) FILTER (WHERE account = $1 AND address = $2)::int AS both,
               count(*) FILTER (WHERE account = $1)::int AS account, count(*) FILTER (WHERE address = $2)::int AS address
-         FROM failed_sign_ins WHERE (account = $1 OR address = $2) AND at > now() - interval '15 minutes'`,
+         FROM failed_sign_ins WHERE (account = $1 OR address = $2) AND account NOT LIKE 'forgotten: %' AND at > now() - interval '15 minutes'`,
       [account, address],
     );
     const { both, account: ofAccount, address: ofAddress } = failed!;
@@ -151,14 +165,43 @@ export class SessionService {
    * An invitation for someone who is there and has no password of their own yet, or has forgotten it.
    * @returns the secret the invitation's address ends with; only its hash is kept
    */
-  async invite(personId: string, transaction?: Transaction): Promise<string> {
+  async invite(personId: string, transaction?: Transaction, hours = INVITATION_HOURS): Promise<string> {
     const token = randomBytes(24).toString('base64url');
     await this.database.run(
-      `INSERT INTO invitations (token_sha256, person_id, expires_at) VALUES ($1, $2, now() + make_interval(days => $3))`,
-      [sha256(token), personId, INVITATION_DAYS],
+      `INSERT INTO invitations (token_sha256, person_id, expires_at) VALUES ($1, $2, now() + make_interval(hours => $3))`,
+      [sha256(token), personId, hours],
       transaction,
     );
     return token;
+  }
+
+  /**
+   * Sends whoever has an e-mail address the one at which they set another password; nobody where nobody has it.
+   *
+   * @param from the network address that asks
+   * @param addressOf where a secret leads
+   * @throws ProblemException where it is asked for too often
+   */
+  async forgot(email: string, from: string, addressOf: (token: string) => string): Promise<void> {
+    const account = `forgotten: ${email.toLowerCase()}`;
+    await this.database.run('INSERT INTO failed_sign_ins (account, address) VALUES ($1, $2)', [account, from]);
+    const [asked] = await this.database.select<{ account: number; address: number }>(
+      `SELECT count(*) FILTER (WHERE account = $1)::int AS account, count(*) FILTER (WHERE address = $2)::int AS address
+         FROM failed_sign_ins WHERE account LIKE 'forgotten: %' AND at > now() - interval '15 minutes'`,
+      [account, from],
+    );
+    if (asked!.account > MOST_FORGOTTEN.account || asked!.address > MOST_FORGOTTEN.address)
+      throw new ProblemException(429, 'too-often', 'Too many tries.', 'Wait a quarter of an hour.');
+    await this.database.transaction(async (transaction) => {
+      const [person] = await this.database.select<{ id: string }>(
+        'SELECT id FROM people WHERE lower(email) = $1 AND archived_at IS NULL',
+        [email.toLowerCase()],
+        transaction,
+      );
+      if (!person) return;
+      const token = await this.invite(person.id, transaction, FORGOTTEN_HOURS);
+      await this.outbox.tellForgotten(person.id, addressOf(token), transaction);
+    });
   }
 
   async invitation(token: string): Promise<Invitation & { personId: string }> {

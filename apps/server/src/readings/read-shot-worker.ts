@@ -2,6 +2,7 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnModuleD
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
+import { Loops } from '../loops.ts';
 import { ShotAligner } from '../alignments/shot-aligner.ts';
 import { type ReadingLane, ReadingQueue } from './reading-queue.ts';
 import { READING } from './reading-rules.ts';
@@ -9,20 +10,14 @@ import { VerdictKeeper } from './verdict-keeper.ts';
 import { ShotReader } from './shot-reader.ts';
 
 const IDLE_MS = 500;
-const LARGEST_PAUSE_MS = 10_000;
 /** So many revisions wait at most because the core has a new version, or are found to be lost at once. */
 const BATCH = 200;
 
-/**
- * Takes readings from the queue and looks for revisions whose reader has died. Whatever the database does, it waits
- * and goes on.
- */
+/** Takes readings from the queue and looks for revisions whose reader has died. */
 @Injectable()
 export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly logger = new Logger(ReadShotWorker.name);
-  private readonly loops: Promise<void>[] = [];
-  private wake: () => void = () => undefined;
-  private ended = false;
+  private readonly loops = new Loops(ReadShotWorker.name);
 
   constructor(
     private readonly queue: ReadingQueue,
@@ -34,50 +29,17 @@ export class ReadShotWorker implements OnApplicationBootstrap, OnModuleDestroy {
   ) {}
 
   onApplicationBootstrap(): void {
-    this.loops.push(
-      ...Array.from({ length: this.configuration.READERS }, () => [
-        this.forever('the next shot', IDLE_MS, () => this.next('measuring')),
-        this.forever('the next clip', IDLE_MS, () => this.next('decoding')),
-      ]).flat(),
-      this.forever('revisions that are to be aligned', IDLE_MS, () => this.aligner.next()),
-      this.forever('readings that were lost', READING.sweepSeconds * 1_000, () => this.sweep()),
-      this.forever('verdicts to be caught up with', READING.sweepSeconds * 1_000, () => this.judge()),
-    );
-  }
-
-  async onModuleDestroy(): Promise<void> {
-    this.ended = true;
-    this.wake();
-    await Promise.race([Promise.all(this.loops), new Promise((resolve) => setTimeout(resolve, 3_000).unref())]);
-  }
-
-  /** Does something again and again, more slowly while it fails. `work` says whether there is more at once. */
-  private async forever(what: string, pause: number, work: () => Promise<boolean>): Promise<void> {
-    let failures = 0;
-    while (!this.ended) {
-      try {
-        const more = await work();
-        failures = 0;
-        if (!more) await this.sleep(pause);
-      } catch (error) {
-        if (this.ended) return;
-        failures++;
-        this.logger.warn(`${what}: ${error instanceof Error ? error.message : String(error)}`);
-        await this.sleep(Math.min(LARGEST_PAUSE_MS, pause * 2 ** Math.min(failures, 6)));
-      }
+    for (let k = 0; k < this.configuration.READERS; k++) {
+      this.loops.add('the next shot', IDLE_MS, () => this.next('measuring'));
+      this.loops.add('the next clip', IDLE_MS, () => this.next('decoding'));
     }
+    this.loops.add('revisions that are to be aligned', IDLE_MS, () => this.aligner.next());
+    this.loops.add('readings that were lost', READING.sweepSeconds * 1_000, () => this.sweep());
+    this.loops.add('verdicts to be caught up with', READING.sweepSeconds * 1_000, () => this.judge());
   }
 
-  private async sleep(milliseconds: number): Promise<void> {
-    await new Promise<void>((resolve) => {
-      const timer = setTimeout(resolve, milliseconds);
-      const before = this.wake;
-      this.wake = () => {
-        before();
-        clearTimeout(timer);
-        resolve();
-      };
-    });
+  onModuleDestroy(): Promise<void> {
+    return this.loops.end();
   }
 
   private async next(lane: ReadingLane): Promise<boolean> {

@@ -5,7 +5,7 @@ import { Button } from '../kit/button.tsx';
 import { Empty, Failed, Waiting } from '../kit/states.tsx';
 import { day } from '../kit/when.ts';
 
-/** What would have been sent, to whom, and when: exactly as it would be. */
+/** What is sent, or would be, to whom, and when: exactly as it is. */
 export function OutboxPage() {
   const { data: pages, error, mutate, size, setSize } = useOutbox();
   const [open, setOpen] = useState<string>();
@@ -23,7 +23,9 @@ export function OutboxPage() {
     <main className="mx-auto max-w-6xl px-6 py-5">
       <h1 className="text-2xl">Outbox</h1>
       <p className="mb-3 text-graphite">
-        Nothing leaves this server: the outbox stands in for a mail server and keeps what it would send.
+        {pages[0]!.mail
+          ? 'What the mail server sends, and has sent.'
+          : 'Nothing leaves this server: the outbox stands in for a mail server and keeps what it would send.'}
       </p>
       <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,4fr)] gap-6">
         <div>
@@ -54,6 +56,15 @@ export function OutboxPage() {
             </dd>
             <dt className="text-graphite">When</dt>
             <dd>{day(shown.at)}</dd>
+            {shown.state !== 'kept' && (
+              <>
+                <dt className="text-graphite">State</dt>
+                <dd>
+                  {STATES[shown.state]}
+                  {shown.why !== null && <span className="block text-graphite">{shown.why}</span>}
+                </dd>
+              </>
+            )}
             <dt className="text-graphite">Subject</dt>
             <dd className="font-semibold">{shown.subject}</dd>
           </dl>
@@ -68,7 +79,23 @@ export function OutboxPage() {
   );
 }
 
-function Line({ message: { subject, to, at }, open, onOpen }: { message: Message; open: boolean; onOpen: () => void }) {
+/** What became of a message, in words. */
+const STATES: Readonly<Record<Message['state'], string>> = {
+  kept: 'kept here',
+  waits: 'waits to be sent',
+  sent: 'handed over to the mail server',
+  'given up': 'could not be sent',
+};
+
+function Line({
+  message: { subject, to, at, state },
+  open,
+  onOpen,
+}: {
+  message: Message;
+  open: boolean;
+  onOpen: () => void;
+}) {
   return (
     <li className="border-b border-edge">
       <button
@@ -79,6 +106,11 @@ function Line({ message: { subject, to, at }, open, onOpen }: { message: Message
       >
         <span className="w-40 shrink-0 truncate font-semibold">{to.name}</span>
         <span className="min-w-0 flex-1 truncate">{subject}</span>
+        {(state === 'waits' || state === 'given up') && (
+          <span className={`shrink-0 text-xs ${state === 'given up' ? 'font-semibold' : 'text-graphite'}`}>
+            {STATES[state]}
+          </span>
+        )}
         <span className="shrink-0 text-xs text-graphite">{day(at)}</span>
       </button>
     </li>

@@ -1,6 +1,7 @@
 import { ROUTES, DEMO_ROUTES } from '@ypsigraph/contract/routes';
 import { useForm } from 'react-hook-form';
-import type { DemoPerson, SignIn } from '@ypsigraph/contract/people';
+import { Link } from 'react-router';
+import type { DemoPerson, Session, SignIn } from '@ypsigraph/contract/people';
 import { RequestError, call } from '../api/client.ts';
 import { useDemoPeople } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
@@ -14,7 +15,7 @@ async function begin(signedIn: Promise<unknown>): Promise<void> {
   window.location.assign('/');
 }
 
-export function SignInPage({ demo }: { demo: boolean }) {
+export function SignInPage({ demo, mail }: Pick<Session, 'demo' | 'mail'>) {
   const { register, handleSubmit, formState, setError } = useForm<SignIn>();
   const submit = handleSubmit(async (values) => {
     try {
@@ -53,6 +54,13 @@ export function SignInPage({ demo }: { demo: boolean }) {
           <Button type="submit" look="strong" disabled={formState.isSubmitting}>
             Sign in
           </Button>
+          {mail && (
+            <p className="text-sm">
+              <Link to="/forgotten" className="underline underline-offset-2">
+                Forgotten your password?
+              </Link>
+            </p>
+          )}
         </form>
         {demo && <DemoPeople />}
       </div>
