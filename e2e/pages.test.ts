@@ -100,7 +100,7 @@ test('on a phone a student reads the marks under the figure', async ({ comeInAs 
 });
 
 test('the server describes its API, and says that it is well', async ({ page }) => {
-  const health = await page.request.get('/api/health');
+  const health = await page.request.get('/api/ready');
   expect(await health.json()).toMatchObject({ status: 'well' });
   await page.goto('/api/docs');
   await expect(page.getByRole('heading', { name: /Ypsigraph/ })).toBeVisible();

@@ -20,7 +20,7 @@ async function alreadyRunning() {
   try {
     const { pid, address } = JSON.parse(readFileSync(running, 'utf8'));
     if (!isAlive(pid)) return undefined;
-    const answer = await fetch(`${address}/api/health`, { signal: AbortSignal.timeout(2_000) });
+    const answer = await fetch(`${address}/api/ready`, { signal: AbortSignal.timeout(2_000) });
     return answer.ok ? address : undefined;
   } catch {
     return undefined;

@@ -339,7 +339,7 @@ try {
     });
   each('SIGSTOP');
   const began = Date.now();
-  const health = await ask(undefined, 'GET', '/api/health', undefined, 60_000);
+  const health = await ask(undefined, 'GET', '/api/ready', undefined, 60_000);
   const took = Date.now() - began;
   const hung = await ask(instructor, 'GET', '/api/docket', undefined, 60_000);
   expectThat(
@@ -427,7 +427,7 @@ async function fullDisk(instructor, { id }, student) {
       begun.status === 507 && problem?.type === 'storage-full',
       `${begun.status} ${problem?.title}`,
     );
-    const health = await ask(undefined, 'GET', '/api/health');
+    const health = await ask(undefined, 'GET', '/api/ready');
     expectThat('and seen in health', health?.body.room === false, health?.body.status);
     const left = spawnSync('find', [small, '-type', 'f'], { encoding: 'utf8' }).stdout.trim();
     expectThat('and nothing of the file is left', left === '', left);

@@ -100,7 +100,7 @@ export async function tryInstallation({ expectThat, say, folder, motion, keep })
       children.map(({ name, child }) => `${name} ${child.exitCode ?? 'lives'}`).join(', '),
     );
     for (const port of [3001, 3002]) {
-      const health = await fetch(`http://127.0.0.1:${port}/api/health`).then(
+      const health = await fetch(`http://127.0.0.1:${port}/api/ready`).then(
         (answer) => answer.status,
         (error) => String(error.cause ?? error),
       );

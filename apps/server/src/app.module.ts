@@ -8,7 +8,6 @@ import { DatabaseModule } from './database/database.module.ts';
 import { DemoController } from './demo/demo.controller.ts';
 import { FilesModule } from './files/files.module.ts';
 import { SECRETS, withoutSecrets } from './http/log-secrets.ts';
-import { HealthController } from './http/health.controller.ts';
 import { ProblemFilter } from './http/problem.filter.ts';
 import { SessionGuard } from './http/session.guard.ts';
 import { FoliosModule } from './folios/folios.module.ts';
@@ -23,6 +22,7 @@ import { AlignmentsModule } from './alignments/alignments.module.ts';
 import { PicturesModule } from './pictures/pictures.module.ts';
 import { PracticeModule } from './practice/practice.module.ts';
 import { RevisionsModule } from './revisions/revisions.module.ts';
+import { WatchModule } from './watch/watch.module.ts';
 import { UploadsModule } from './uploads/uploads.module.ts';
 import { ShotsModule } from './shots/shots.module.ts';
 
@@ -52,10 +52,12 @@ export class AppModule {
             level: configuration.LOG_LEVEL,
             redact: [...SECRETS],
             serializers: { req: withoutSecrets },
+            genReqId: ({ id }) => id,
             autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
           },
         }),
         DatabaseModule,
+        WatchModule,
         FilesModule,
         ReadingProcessesModule,
         NewsModule,
@@ -75,7 +77,7 @@ export class AppModule {
         ...(reads ? [ReadingsModule] : []),
         ...(reads && configuration.SMTP_URL ? [MailModule] : []),
       ],
-      controllers: [HealthController, ...(configuration.DEMO ? [DemoController] : [])],
+      controllers: configuration.DEMO ? [DemoController] : [],
       providers: [
         { provide: APP_GUARD, useClass: SessionGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },

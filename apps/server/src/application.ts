@@ -15,6 +15,8 @@ import { AppModule } from './app.module.ts';
 import type { Configuration } from './config.ts';
 import { Database } from './database/database.module.ts';
 import { LIMITS_OF_WAITING } from './database/limits.ts';
+import { nameRequest } from './http/request-id.ts';
+import { Metrics } from './watch/metrics.ts';
 import { COOKIE } from './people/session.controller.ts';
 
 /** Largest set of points that is taken in. */
@@ -27,6 +29,7 @@ export async function createApplication(configuration: Configuration): Promise<N
   app.useLogger(app.get(Logger));
   app.enableShutdownHooks();
   app.set('trust proxy', trustedProxies(configuration));
+  app.use('/api', nameRequest, app.get(Metrics).request);
   // JSON and pages; a stream of events must not wait for a full block.
   app.use(
     compression({

@@ -56,6 +56,13 @@ const Environment = z.object({
   ),
   /** Whom messages are from. */
   MAIL_FROM: z.string().max(300).default(''),
+  /** Port at which the process tells what Prometheus asks for, at /api/metrics; left out, it tells nothing. 0 takes any. */
+  METRICS_PORT: z.preprocess(
+    (port) => (port === '' ? undefined : port),
+    z.coerce.number().int().min(0).max(65535).optional(),
+  ),
+  /** Address it listens at for that: whoever watches, and nobody else, should reach it. */
+  METRICS_HOST: z.string().default('127.0.0.1'),
   LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('info'),
 });
 
@@ -65,7 +72,7 @@ export type Configuration = z.infer<typeof Environment>;
 export const CONFIGURATION = Symbol('configuration');
 
 /** What may stand on the command line, and which variable of the environment it takes the place of. */
-const ARGUMENTS = { process: 'PROCESS', port: 'PORT', host: 'HOST' } as const;
+const ARGUMENTS = { process: 'PROCESS', port: 'PORT', host: 'HOST', 'metrics-port': 'METRICS_PORT' } as const;
 
 /**
  * Reads the configuration. Several processes of one machine share an environment: what is said on the command line counts before it.

@@ -162,6 +162,7 @@ const OWN_TESTS: readonly string[] = [
   'endSession',
   'invitation',
   'acceptInvitation',
+  'forgotPassword',
   'dropPhrase',
   'pictureFrames',
   'sound',

@@ -49,6 +49,7 @@ describe('migrations', () => {
       { name: '0016-sounds' },
       { name: '0017-shown-exemplars' },
       { name: '0018-mail' },
+      { name: '0019-requests' },
     ]);
     for (const connection of connections) await connection.close();
   });

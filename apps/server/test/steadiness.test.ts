@@ -210,7 +210,7 @@ describe('readings that get lost', () => {
     await instructor.patch(`/api/revisions/${id}`, { firstFrame: 101 }).expect(200);
     await untilRead(instructor, shot);
     // Its reader was slow: it was corrected meanwhile.
-    await school.app.get(ShotReader).read({ beside: false, revision: id, settings: 1 });
+    await school.app.get(ShotReader).read({ request: null, beside: false, revision: id, settings: 1 });
     const { report, version } = await one<{ report: { firstFrame: number }; version: number }>(
       `SELECT d.report, r.settings_version AS version FROM readings d JOIN revisions r ON r.id = d.revision_id WHERE r.id = $1`,
       [id],
@@ -225,7 +225,7 @@ describe('readings that get lost', () => {
       await school.database.query(`UPDATE revisions SET reading_state = 'reading', reading_tries = 3 WHERE id = $1`, [
         id,
       ]);
-      await school.app.get(ShotReader).read({ beside: false, revision: id, settings: 1 });
+      await school.app.get(ShotReader).read({ request: null, beside: false, revision: id, settings: 1 });
     } finally {
       read.mockRestore();
     }
@@ -407,7 +407,7 @@ test('two that start at once on an empty database both come up, and it is filled
   try {
     const [people] = await apps[0].get(Database).select<{ n: number }>('SELECT count(*)::int AS n FROM people', []);
     expect(people!.n).toBe(PEOPLE.length);
-    for (const app of apps) await request(app.getHttpServer()).get('/api/health').expect(200);
+    for (const app of apps) await request(app.getHttpServer()).get('/api/ready').expect(200);
   } finally {
     for (const app of apps) await app.close();
     await school.database.query(`DROP DATABASE ${name} WITH (FORCE)`);

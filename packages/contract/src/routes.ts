@@ -20,7 +20,7 @@ import {
 } from './courses.ts';
 import { Folio, Tally } from './folios.ts';
 import { CohortGrades, Decision, Grades } from './grades.ts';
-import { Health } from './health.ts';
+import { Health, Ready } from './health.ts';
 import {
   ArchivedMark,
   Mark,
@@ -78,6 +78,7 @@ const STUDENT = ['student'] as const;
  */
 export const ROUTES = {
   health: route('GET', '/api/health', 'anyone', { answer: Health }),
+  ready: route('GET', '/api/ready', 'anyone', { answer: Ready }),
   session: route('GET', '/api/session', 'anyone', { answer: Session }),
   signIn: route('POST', '/api/session', 'anyone', { body: SignIn, answer: Session }),
   signOut: route('DELETE', '/api/session', 'anyone', { answer: Session }),

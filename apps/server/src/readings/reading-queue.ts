@@ -7,10 +7,15 @@ import { ChangeFeed } from '../news/change-feed.ts';
 export type ReadingLane = 'measuring' | 'decoding';
 
 /** Something that was taken from the queue, by this process alone. */
-export type Claimed =
-  | { readonly beside: false; readonly revision: string; readonly settings: number }
+export type Claimed = {
+  readonly revision: string;
+  /** The request it was asked for by. */
+  readonly request: string | null;
+} & (
+  | { readonly beside: false; readonly settings: number }
   /** The clip that came with a motion. */
-  | { readonly beside: true; readonly revision: string };
+  | { readonly beside: true }
+);
 
 interface Candidate {
   readonly revision: string;
@@ -59,28 +64,28 @@ export class ReadingQueue {
   }
 
   private async claimRevision({ revision }: Candidate, transaction: Transaction): Promise<Claimed | undefined> {
-    const [row] = await this.database.select<{ settings: number }>(
+    const [row] = await this.database.select<{ settings: number; request: string | null }>(
       `UPDATE revisions SET reading_state = 'reading', reading_reason = NULL, reading_beat = now(), reading_progress = NULL,
               reading_tries = reading_tries + 1
         WHERE id = (SELECT id FROM revisions WHERE id = $1 AND reading_state = 'queued' FOR NO KEY UPDATE SKIP LOCKED)
-       RETURNING settings_version AS settings`,
+       RETURNING settings_version AS settings, reading_request AS request`,
       [revision],
       transaction,
     );
     if (!row) return undefined;
     await this.news.tell(revision, transaction);
-    return { beside: false, revision, settings: row.settings };
+    return { beside: false, revision, ...row };
   }
 
   private async claimClip({ revision }: Candidate, transaction: Transaction): Promise<Claimed | undefined> {
-    const rows = await this.database.select(
+    const [row] = await this.database.select<{ request: string | null }>(
       `UPDATE clips_beside SET claimed_at = now(), tries = tries + 1
         WHERE revision_id = (SELECT revision_id FROM clips_beside
                               WHERE revision_id = $1 AND claimed_at IS NULL AND done_at IS NULL FOR NO KEY UPDATE SKIP LOCKED)
-       RETURNING 1`,
+       RETURNING (SELECT r.reading_request FROM revisions r WHERE r.id = revision_id) AS request`,
       [revision],
       transaction,
     );
-    return rows.length > 0 ? { beside: true, revision } : undefined;
+    return row && { beside: true, revision, request: row.request };
   }
 }

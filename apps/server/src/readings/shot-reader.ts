@@ -17,6 +17,7 @@ import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
 import type { Failed } from './process/reading-task.ts';
 import type { Claimed } from './reading-queue.ts';
+import { Metrics } from '../watch/metrics.ts';
 import { gaveUp, pauseAfter, READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
 
@@ -34,6 +35,7 @@ export class ShotReader {
     private readonly news: ChangeFeed,
     private readonly processes: ReadingProcesses,
     private readonly pictures: PictureMaker,
+    private readonly metrics: Metrics,
     private readonly verdicts: VerdictKeeper,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
@@ -49,8 +51,13 @@ export class ShotReader {
       () => void this.heartbeat(claimed, progress).catch(() => undefined),
       READING.beatSeconds * 1_000,
     );
+    const began = performance.now();
     try {
-      await (claimed.beside ? this.readClipBeside(claimed.revision, onProgress) : this.readShot(claimed, onProgress));
+      await this.metrics.reading(claimed.beside ? 'clip beside' : 'motion', () =>
+        claimed.beside ? this.readClipBeside(claimed.revision, onProgress) : this.readShot(claimed, onProgress),
+      );
+      const milliseconds = Math.round(performance.now() - began);
+      this.logger.log({ revision: claimed.revision, request: claimed.request, milliseconds }, 'read');
     } finally {
       clearInterval(heartbeat);
     }
@@ -62,7 +69,10 @@ export class ShotReader {
       const outcome = await this.measure(revision, onProgress);
       await this.withRetry(() => this.store(claimed, outcome));
     } catch (error) {
-      this.logger.error({ err: error, revision: claimed.revision }, 'a shot could not be read');
+      this.logger.error(
+        { err: error, revision: claimed.revision, request: claimed.request },
+        'a shot could not be read',
+      );
       await this.withRetry(() => this.giveBack(claimed, error));
     }
   }

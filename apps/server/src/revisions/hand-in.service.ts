@@ -14,6 +14,7 @@ import { lockFile } from '../files/file-sweeper.ts';
 import type { NamedFile } from '../files/receive-form.ts';
 import { UploadStore } from '../files/upload-store.ts';
 import { conflict, notNow, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
+import { requestId } from '../http/request-id.ts';
 import { storeClipBeside } from '../pictures/clips-beside.ts';
 import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
 import type { Looked } from '../readings/process/reading-task.ts';
@@ -150,6 +151,7 @@ export class HandInService {
             roles: { ...earlier.at(-1)?.roles, ...fields.roles },
             workedOn: fields.workedOn,
             curesSeen: fields.curesSeen,
+            readingRequest: requestId(),
           },
           { transaction },
         );

@@ -48,6 +48,8 @@ export const REVISIONS = table('revisions', {
   readingWaited: flagOr(true),
   /** Not before then, and in the order of it. */
   readingFrom: momentOrNow(),
+  /** The request it was asked for by. */
+  readingRequest: maybeText(),
   /** Share of a clip's frames that have been decoded. */
   readingProgress: maybeReal(),
   /** The upload it came from. */

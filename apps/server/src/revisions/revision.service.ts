@@ -5,6 +5,7 @@ import type { Poses } from '@ypsigraph/contract/marks';
 import type { Person } from '@ypsigraph/contract/people';
 import type { ClipPlace, RevisionSettings, SendBack, SignOff } from '@ypsigraph/contract/shots';
 import type { RevisionState } from '@ypsigraph/contract/vocabulary';
+import { requestId } from '../http/request-id.ts';
 import { Database } from '../database/database.module.ts';
 import type { RevisionModel } from './revision.models.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
@@ -215,6 +216,7 @@ export class RevisionService {
       readingWaited: true,
       readingFrom: this.database.literal('now()') as unknown as Date,
       readingProgress: null,
+      readingRequest: requestId(),
       settingsVersion: revision.settingsVersion + 1,
     });
     await revision.save({ transaction });

@@ -1,21 +1,15 @@
 import { Controller, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
+import type { Health, Ready } from '@ypsigraph/contract/health';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CORE_VERSION } from '@ypsigraph/core/measure/registry';
 import { Database } from '../database/database.module.ts';
 import { FileStore } from '../files/file-store.ts';
-import { On } from './on.ts';
+import { On } from '../http/on.ts';
 
 /** A database that has not answered after so long is taken for away. */
 const ANSWER_MS = 2_000;
-
-interface Health {
-  readonly status: string;
-  readonly database: boolean;
-  readonly room: boolean;
-  readonly core: string;
-}
 
 @ApiTags('health')
 @Controller()
@@ -25,9 +19,18 @@ export class HealthController {
     private readonly files: FileStore,
   ) {}
 
-  /** 200 while the database answers, 503 while it does not or only hangs. Without room for files pages are served all the same, and it is said. */
+  /** The process lives and answers, whatever the database does: who starts processes anew asks this. */
   @On(ROUTES.health)
-  async health(@Res({ passthrough: true }) response: Response): Promise<Health> {
+  health(): Health {
+    return { alive: true, core: CORE_VERSION };
+  }
+
+  /**
+   * 200 while the database answers, 503 while it does not or only hangs: who shares requests out asks this. Without room for files pages are served all
+   * the same, and it is said.
+   */
+  @On(ROUTES.ready)
+  async ready(@Res({ passthrough: true }) response: Response): Promise<Ready> {
     const [database, room] = await Promise.all([this.answers(), this.files.hasRoom().catch(() => false)]);
     if (!database) response.status(503);
     response.set('Cache-Control', 'no-store');

@@ -1,0 +1,8 @@
+import { Global, Module } from '@nestjs/common';
+import { HealthController } from './health.controller.ts';
+import { Metrics } from './metrics.ts';
+
+/** What is told to whoever watches over the server. */
+@Global()
+@Module({ controllers: [HealthController], providers: [Metrics], exports: [Metrics] })
+export class WatchModule {}
