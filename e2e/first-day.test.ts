@@ -2,6 +2,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { generate } from 'otplib';
 import { choose, walkFile } from './people.ts';
 
 const PASSWORD = 'harbour lights 47';
@@ -151,6 +152,31 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     await expect(student.getByRole('status')).toContainText('a message is on its way');
     await comeIn(student, linkIn(await mailed('hoku.kealoha@saltwick.example', /Another password/)));
     await expect(student.getByText('The planted foot slides.')).toBeVisible();
+  });
+  await test.step('the instructor takes a second factor, and signs in with it, and with a recovery code', async () => {
+    await page.getByRole('link', { name: /^Ottoline Farrow/ }).click();
+    const section = page.getByRole('region', { name: 'Second factor' });
+    await section.getByRole('button', { name: 'Set it up' }).click();
+    await expect(section.getByRole('img', { name: 'The secret as a picture for your telephone' })).toBeVisible();
+    const secret = (await section.getByText(/^([A-Z2-7]{4} ){7}[A-Z2-7]{4}$/).textContent())!.replaceAll(' ', '');
+    await section.getByLabel('The code it shows now').fill('000000');
+    await section.getByRole('button', { name: 'Switch it on' }).click();
+    await expect(section).toContainText('This code is not right');
+    await section.getByLabel('The code it shows now').fill(await generate({ secret }));
+    await section.getByRole('button', { name: 'Switch it on' }).click();
+    const codes = section.getByRole('list', { name: 'Recovery codes' }).getByRole('listitem');
+    await expect(codes).toHaveCount(10);
+    const [code] = await codes.allTextContents();
+    await section.getByRole('button', { name: 'I have them' }).click();
+    await expect(section).toContainText('10 recovery codes left');
+    await page.getByRole('button', { name: 'Sign out' }).click();
+    await page.getByLabel('E-mail').fill('ottoline@saltwick.example');
+    await page.getByLabel('Password').fill(PASSWORD);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByLabel('Code')).toBeFocused();
+    await page.getByLabel('Code').fill(code!);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
   });
   await student.context().close();
   await context.close();

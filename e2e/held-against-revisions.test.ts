@@ -160,7 +160,7 @@ async function marksOtherwise(page: Page, id: string): Promise<void> {
   const { revisions, marks } = await shotOf(page, id);
   const made = (text: string): NewMark => {
     const { kind, from, to, point, payload } = marks.find((mark) => mark.words === text)!;
-    return { kind, from, to, point, payload, words: text, key: randomUUID() } as NewMark;
+    return { kind, from, to, point, payload, words: text, key: randomUUID() };
   };
   const post = (mark: NewMark, text: string, numbers: object): Promise<void> =>
     ask(page, `/api/revisions/${revisions.at(-1)!.id}/marks`, {

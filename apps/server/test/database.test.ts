@@ -50,6 +50,7 @@ describe('migrations', () => {
       { name: '0017-shown-exemplars' },
       { name: '0018-mail' },
       { name: '0019-requests' },
+      { name: '0020-second-factors' },
     ]);
     for (const connection of connections) await connection.close();
   });

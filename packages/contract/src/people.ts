@@ -7,6 +7,8 @@ export type Person = z.infer<typeof Person>;
 export const SignIn = z.object({
   email: z.email('an e-mail address is needed').max(200),
   password: plain(200).min(1, 'a password is needed'),
+  /** Of a second factor, where the person has one. */
+  code: plain(40).optional(),
 });
 export type SignIn = z.infer<typeof SignIn>;
 
@@ -26,6 +28,17 @@ const NewPassword = plain(200).min(10, 'ten characters or more');
 
 export const PasswordChange = z.object({ old: plain(200).min(1, 'your password is needed'), password: NewPassword });
 export type PasswordChange = z.infer<typeof PasswordChange>;
+
+/** A second factor: since when it is asked for, null where it is not; and how many recovery codes are left. */
+export const SecondFactor = z.object({ since: Timestamp.nullable(), recoveryCodes: z.number().int() });
+export type SecondFactor = z.infer<typeof SecondFactor>;
+/** A secret for a telephone, by itself and as an address that it reads as a picture (otpauth). */
+export const NewFactor = z.object({ secret: z.string(), address: z.string() });
+export type NewFactor = z.infer<typeof NewFactor>;
+export const FactorCode = z.object({ code: plain(40).min(1, 'a code is needed') });
+/** Codes that are taken once each in place of the telephone's; told when they are made, and never again. */
+export const RecoveryCodes = z.object({ recoveryCodes: z.array(z.string()) });
+export type RecoveryCodes = z.infer<typeof RecoveryCodes>;
 
 /** One place where a person is signed in. */
 export const OwnSession = z.object({

@@ -40,11 +40,15 @@ import {
   DemoPerson,
   DemoSignIn,
   Invitation,
+  FactorCode,
   Forgotten,
   InvitationAnswer,
   OwnSession,
   PasswordChange,
   Session,
+  NewFactor,
+  RecoveryCodes,
+  SecondFactor,
   SignIn,
 } from './people.ts';
 import { NewTracks, Pictures, Tracks } from './pictures.ts';
@@ -97,11 +101,20 @@ export const ROUTES = {
     answer: z.array(OwnSession),
   }),
   everythingOwn: route('GET', '/api/account/everything', 'signed in'),
+  secondFactor: route('GET', '/api/account/second-factor', STAFF, { answer: SecondFactor }),
+  beginFactor: route('POST', '/api/account/second-factor', STAFF, { answer: NewFactor }),
+  confirmFactor: route('POST', '/api/account/second-factor/confirmed', STAFF, {
+    body: FactorCode,
+    answer: RecoveryCodes,
+  }),
+  codesAnew: route('POST', '/api/account/second-factor/codes', STAFF, { body: FactorCode, answer: RecoveryCodes }),
+  dropFactor: route('POST', '/api/account/second-factor/off', STAFF, { body: FactorCode, answer: SecondFactor }),
   invitation: route('GET', '/api/invitations/:token', 'anyone', { words: ['token'], answer: Invitation }),
   acceptInvitation: route('POST', '/api/invitations/:token', 'anyone', {
     words: ['token'],
     body: InvitationAnswer,
-    answer: z.object({ demo: z.boolean() }),
+    // Whoever has a second factor signs in with it.
+    answer: z.object({ signedIn: z.boolean() }),
   }),
   room: route('GET', '/api/room', 'signed in', { answer: Room }),
   docket: route('GET', '/api/docket', STAFF, { query: DocketQuery, answer: Docket }),

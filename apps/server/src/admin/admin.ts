@@ -15,6 +15,7 @@ const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment
                                                          adds somebody, and prints the invitation to send them
   enrol EMAIL COHORT                                     into one more cohort, in the role they have
   invite EMAIL                                           another invitation: a lost password is set anew by it
+  drop-second-factor EMAIL                               who has lost both telephone and recovery codes signs in without
   archive EMAIL | restore-person EMAIL                   takes somebody out, who can't sign in then; or back in
   list                                                   cohorts and people
   add-brief TITLE --kind KIND [--text TEXT] [--fps N] [--frames N] [--loop auto|none|repeat|follow]
@@ -120,6 +121,7 @@ async function carryOut(
         ),
       enrol: () => school.enrol(argument(0, 'an e-mail address'), argument(1, 'a cohort')),
       invite: () => school.invite(argument(0, 'an e-mail address'), address),
+      'drop-second-factor': () => school.dropSecondFactor(argument(0, 'an e-mail address')),
       archive: () => school.archive(argument(0, 'an e-mail address'), true),
       'restore-person': () => school.archive(argument(0, 'an e-mail address'), false),
       list: () => school.list(),

@@ -94,6 +94,16 @@ export class School {
       : `${person.name} can sign in again`;
   }
 
+  async dropSecondFactor(email: string): Promise<string> {
+    const person = await this.person(email);
+    const dropped = await this.database.select('DELETE FROM second_factors WHERE person_id = $1 RETURNING 1', [
+      person.id,
+    ]);
+    return dropped.length > 0
+      ? `${person.name} signs in with the password alone`
+      : `${person.name} has no second factor`;
+  }
+
   async addBrief(title: string, values: Readonly<Record<string, unknown>>): Promise<string> {
     const brief = checked(NewBrief, { ...values, title });
     await told(this.database.models.Brief.create(brief), `there is a brief “${title}” already`);

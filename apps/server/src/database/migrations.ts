@@ -18,6 +18,7 @@ import { sounds } from './migrations/0016-sounds.ts';
 import { shownExemplars } from './migrations/0017-shown-exemplars.ts';
 import { mail } from './migrations/0018-mail.ts';
 import { requests } from './migrations/0019-requests.ts';
+import { secondFactors } from './migrations/0020-second-factors.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
@@ -44,6 +45,7 @@ export const MIGRATIONS: readonly Migration[] = [
   shownExemplars,
   mail,
   requests,
+  secondFactors,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

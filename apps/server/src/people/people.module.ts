@@ -2,13 +2,14 @@ import { Module } from '@nestjs/common';
 import { OutboxModule } from '../outbox/outbox.module.ts';
 import { OwnDataController } from './own-data.controller.ts';
 import { OwnDataService } from './own-data.service.ts';
+import { SecondFactorService } from './second-factor.service.ts';
 import { SessionController } from './session.controller.ts';
 import { SessionService } from './session.service.ts';
 
 @Module({
   imports: [OutboxModule],
   controllers: [SessionController, OwnDataController],
-  providers: [SessionService, OwnDataService],
+  providers: [SecondFactorService, SessionService, OwnDataService],
   exports: [SessionService],
 })
 export class PeopleModule {}

@@ -1,7 +1,15 @@
 import { Controller, Inject, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
-import { Invitation, OwnSession, type Person, Session } from '@ypsigraph/contract/people';
+import {
+  Invitation,
+  NewFactor,
+  OwnSession,
+  type Person,
+  RecoveryCodes,
+  SecondFactor,
+  Session,
+} from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Asked } from '../http/asked.ts';
@@ -10,6 +18,7 @@ import { On } from '../http/on.ts';
 import { ownAddress } from '../http/own-address.ts';
 import { ProblemException } from '../http/problem.ts';
 import type { PersonRequest } from '../http/session.guard.ts';
+import { SecondFactorService } from './second-factor.service.ts';
 import { SessionService } from './session.service.ts';
 
 export const COOKIE = 'ypsigraph';
@@ -22,6 +31,7 @@ const ANSWERED_AFTER_MS = 300;
 export class SessionController {
   constructor(
     private readonly sessions: SessionService,
+    private readonly factors: SecondFactorService,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
@@ -33,6 +43,7 @@ export class SessionController {
   @On(ROUTES.signIn)
   async signIn(@Asked() { body }: Asked<typeof ROUTES.signIn>, @Req() request: Request): Promise<Session> {
     const person = await this.sessions.check(body.email, body.password, request.ip ?? '');
+    if (await this.factors.isAsked(person.id)) await this.takeCode(person, body.code, request.ip ?? '');
     await this.sessions.begin(request, person.id);
     return this.sessions.told(person);
   }
@@ -107,8 +118,59 @@ export class SessionController {
   async accept(
     @Asked() { params: { token }, body }: Asked<typeof ROUTES.acceptInvitation>,
     @Req() request: Request,
-  ): Promise<{ demo: boolean }> {
-    await this.sessions.begin(request, await this.sessions.accept(token, body.password));
-    return { demo: this.configuration.DEMO };
+  ): Promise<{ signedIn: boolean }> {
+    const id = await this.sessions.accept(token, body.password);
+    const signedIn = !(await this.factors.isAsked(id));
+    if (signedIn) await this.sessions.begin(request, id);
+    return { signedIn };
+  }
+
+  @On(ROUTES.secondFactor)
+  secondFactor(@Current() person: Person): Promise<SecondFactor> {
+    return this.factors.of(person);
+  }
+
+  @On(ROUTES.beginFactor)
+  beginFactor(@Current() person: Person): Promise<NewFactor> {
+    return this.factors.begin(person);
+  }
+
+  @On(ROUTES.confirmFactor)
+  confirmFactor(
+    @Current() person: Person,
+    @Asked() { body }: Asked<typeof ROUTES.confirmFactor>,
+    @Req() request: Request,
+  ): Promise<RecoveryCodes> {
+    return this.counted(person, request, () => this.factors.confirm(person, body.code));
+  }
+
+  @On(ROUTES.codesAnew)
+  codesAnew(
+    @Current() person: Person,
+    @Asked() { body }: Asked<typeof ROUTES.codesAnew>,
+    @Req() request: Request,
+  ): Promise<RecoveryCodes> {
+    return this.counted(person, request, () => this.factors.codesAnew(person, body.code));
+  }
+
+  @On(ROUTES.dropFactor)
+  async dropFactor(
+    @Current() person: Person,
+    @Asked() { body }: Asked<typeof ROUTES.dropFactor>,
+    @Req() request: Request,
+  ): Promise<SecondFactor> {
+    await this.counted(person, request, () => this.factors.drop(person, body.code));
+    return this.factors.of(person);
+  }
+
+  /** @throws ProblemException where a code is needed, or the one given is not right */
+  private async takeCode(person: Person, code: string | undefined, from: string): Promise<void> {
+    if (code === undefined || code.trim() === '')
+      throw new ProblemException(401, 'code-needed', 'A code of your second factor is needed.');
+    await this.sessions.counted(`code of ${person.id}`, from, () => this.factors.takes(person.id, code));
+  }
+
+  private counted<T>({ id }: Person, request: Request, work: () => Promise<T>): Promise<T> {
+    return this.sessions.counted(`code of ${id}`, request.ip ?? '', work);
   }
 }

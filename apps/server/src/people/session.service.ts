@@ -78,6 +78,14 @@ export class SessionService {
     return { id: person.id, name: person.name, role: person.role };
   }
 
+  /** Does what somebody guesses at may be tried with: what fails is counted as a sign-in that fails is. */
+  async counted<T>(account: string, from: string, work: () => Promise<T>): Promise<T> {
+    const tried = await this.countTry(account, from);
+    const done = await work();
+    await this.database.run('DELETE FROM failed_sign_ins WHERE id = $1', [tried]);
+    return done;
+  }
+
   /** Writes a try down before it is made, so that many at once are counted as well; one that succeeds is struck out. */
   private async countTry(account: string, address: string): Promise<string> {
     const [tried] = await this.database.select<{ id: string }>(

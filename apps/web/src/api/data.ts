@@ -78,6 +78,7 @@ export const usePractice = (instructor = true): Data<typeof ROUTES.practice> =>
   useRoute(ROUTES.practice, instructor ? NONE : null);
 export const useRoom = (): Data<typeof ROUTES.room> => useRoute(ROUTES.room, NONE);
 export const useOwnSessions = (): Data<typeof ROUTES.ownSessions> => useRoute(ROUTES.ownSessions, NONE);
+export const useSecondFactor = (): Data<typeof ROUTES.secondFactor> => useRoute(ROUTES.secondFactor, NONE);
 export const useInvitation = (token: string): Data<typeof ROUTES.invitation> =>
   useRoute(ROUTES.invitation, { token }, { shouldRetryOnError: false });
 /** What was measured of a revision: fetched once for each core and each correction. */

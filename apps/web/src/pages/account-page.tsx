@@ -12,6 +12,7 @@ import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { ago } from '../kit/when.ts';
 import { Calendar } from './calendar-section.tsx';
+import { SecondFactorSection } from './second-factor.tsx';
 import { RoomLine } from './room-line.tsx';
 
 /** A person's own page: their password, where they are signed in, and how much room their files take. */
@@ -25,6 +26,7 @@ export function AccountPage({ person }: { person: Person }) {
       {person.role === 'student' && <RoomLine />}
       <Calendar />
       <Password />
+      {person.role !== 'student' && <SecondFactorSection />}
       <Sessions />
       <Everything />
     </main>

@@ -1,4 +1,5 @@
 import { ROUTES, DEMO_ROUTES } from '@ypsigraph/contract/routes';
+import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import type { DemoPerson, Session, SignIn } from '@ypsigraph/contract/people';
@@ -17,12 +18,15 @@ async function begin(signedIn: Promise<unknown>): Promise<void> {
 
 export function SignInPage({ demo, mail }: Pick<Session, 'demo' | 'mail'>) {
   const { register, handleSubmit, formState, setError } = useForm<SignIn>();
+  const [asksCode, setAsksCode] = useState(false);
   const submit = handleSubmit(async (values) => {
     try {
       await begin(call(ROUTES.signIn, {}, values));
     } catch (error) {
-      if (error instanceof RequestError) setError('root', { message: error.message });
-      else throw error;
+      if (!(error instanceof RequestError)) throw error;
+      const { type } = error.problem;
+      if (type === 'code-needed') setAsksCode(true);
+      else setError(type === 'wrong-code' ? 'code' : 'root', { message: error.message });
     }
   });
   return (
@@ -51,6 +55,23 @@ export function SignInPage({ demo, mail }: Pick<Session, 'demo' | 'mail'>) {
             field={register('password', { required: 'Your password is needed.' })}
             error={formState.errors.password?.message ?? formState.errors.root?.message}
           />
+          {asksCode && (
+            <Field
+              label="Code"
+              hint="The one your telephone shows now, or a recovery code."
+              error={formState.errors.code?.message}
+            >
+              {(id) => (
+                <input
+                  id={id}
+                  autoFocus
+                  autoComplete="one-time-code"
+                  className={`${INPUT} font-mono`}
+                  {...register('code')}
+                />
+              )}
+            </Field>
+          )}
           <Button type="submit" look="strong" disabled={formState.isSubmitting}>
             Sign in
           </Button>
