@@ -10,7 +10,6 @@ import { parseArgs } from 'node:util';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
 import { startEmptySchool } from './lib/empty-school.mjs';
-import { startMailStandIn } from './lib/mail-stand-in.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
 
 const { values: asked } = parseArgs({ options: { only: { type: 'string' }, grep: { type: 'string' } } });
@@ -83,6 +82,8 @@ async function browser() {
     addresses.push(demo.address);
   }
   const mail = join(results, 'mail');
+  // What it is made of is there once the modules are.
+  const { startMailStandIn } = await import('./lib/mail-stand-in.mjs');
   post = await startMailStandIn(mail);
   empty = await startEmptySchool(cluster, {
     ...{ database: `empty_${process.pid}`, files: join(results, 'empty-files'), smtp: post.address },
