@@ -24,7 +24,7 @@ const shared = {
   transform,
   // These packages ship as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras|@tus|srvx|property-graph|@gltf-transform|meshoptimizer|ktx-parse|otplib|@otplib|@noble|@scure)/)',
+    '/node_modules/(?!(three|bezier-easing|ml-savitzky-golay|d3-[a-z-]+|internmap|file-type|strtok3|token-types|@tokenizer|@borewit|uint8array-extras|@tus|srvx|property-graph|@gltf-transform|meshoptimizer|ktx-parse|otplib|@otplib|@noble|@scure|openid-client|jose|oauth4webapi)/)',
   ],
   moduleNameMapper: {
     '^@ypsigraph/core/(.*)$': '<rootDir>/packages/core/src/$1.ts',

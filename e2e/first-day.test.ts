@@ -153,6 +153,24 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     await comeIn(student, linkIn(await mailed('hoku.kealoha@saltwick.example', /Another password/)));
     await expect(student.getByText('The planted foot slides.')).toBeVisible();
   });
+  await test.step('the student signs in with the account that the school has for them; a stranger is told why not', async () => {
+    await student.getByRole('button', { name: 'Sign out' }).click();
+    const throughTheProvider = async (own: typeof page, login: string): Promise<void> => {
+      await own.getByRole('link', { name: 'Sign in with Saltwick’s account' }).click();
+      await own.locator('input[name=login]').fill(login);
+      await own.locator('input[name=password]').fill('anything');
+      await own.locator('button[type=submit]').click();
+      await own.locator('button[type=submit]').click();
+    };
+    await throughTheProvider(student, 'hoku');
+    await expect(student.getByText('The planted foot slides.')).toBeVisible();
+    const stranger = await (await browser.newContext()).newPage();
+    await stranger.goto(new URL('/', INVITATION).href);
+    await throughTheProvider(stranger, 'stranger');
+    await expect(stranger.getByRole('alert')).toContainText('Nobody here has the address of that account');
+    await stranger.context().close();
+  });
+
   await test.step('the instructor takes a second factor, and signs in with it, and with a recovery code', async () => {
     await page.getByRole('link', { name: /^Ottoline Farrow/ }).click();
     const section = page.getByRole('region', { name: 'Second factor' });

@@ -1,7 +1,14 @@
 import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { join } from 'node:path';
 import { ensureDatabase } from './cluster.mjs';
 import { capture, freePort, ROOT } from './run.mjs';
+
+/** Who has an account at the school's provider of identities. */
+const ACCOUNTS = [
+  { sub: 'hoku', email: 'hoku.kealoha@saltwick.example', email_verified: true, name: 'Hoku' },
+  { sub: 'stranger', email: 'stranger@saltwick.example', email_verified: true, name: 'A Stranger' },
+];
 
 /**
  * A server with nobody in it but its first instructor, who has been invited as whoever runs the server does it.
@@ -13,6 +20,12 @@ import { capture, freePort, ROOT } from './run.mjs';
 export async function startEmptySchool(cluster, { database, files, smtp }) {
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
+  const provider = spawn(
+    process.execPath,
+    [join(ROOT, 'scripts/lib/oidc-stand-in.mjs'), JSON.stringify(ACCOUNTS), `${address}/api/session/oidc/back`],
+    { stdio: ['ignore', 'pipe', 'ignore', 'ipc'] },
+  );
+  const [issuer] = await once(provider.stdout, 'data');
   const environment = {
     ...process.env,
     DATABASE_URL: await ensureDatabase(cluster, database),
@@ -24,6 +37,10 @@ export async function startEmptySchool(cluster, { database, files, smtp }) {
     DEMO: '0',
     SMTP_URL: smtp,
     MAIL_FROM: 'desk@saltwick.example',
+    OIDC_ISSUER: String(issuer).trim(),
+    OIDC_CLIENT_ID: 'ypsigraph',
+    OIDC_CLIENT_SECRET: 'only for trying, on the loopback',
+    OIDC_NAME: 'Saltwick’s account',
   };
   const said = capture(
     process.execPath,
@@ -49,6 +66,7 @@ export async function startEmptySchool(cluster, { database, files, smtp }) {
     invitation,
     async stop() {
       server.kill('SIGTERM');
+      provider.kill();
       await ended;
     },
   };

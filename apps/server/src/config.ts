@@ -56,6 +56,32 @@ const Environment = z.object({
   ),
   /** Whom messages are from. */
   MAIL_FROM: z.string().max(300).default(''),
+  /** A school's own provider of identities (OpenID Connect): its issuer, and what this server is called and known by there. Left out, there is none. */
+  OIDC_ISSUER: z.preprocess(
+    (address) => (address === '' ? undefined : address),
+    z
+      .url({ error: 'this must be an address such as https://accounts.example' })
+      .refine((address) => isHttpsOrHere(address), 'a provider is asked over HTTPS only')
+      .optional(),
+  ),
+  OIDC_CLIENT_ID: z.string().default(''),
+  OIDC_CLIENT_SECRET: z.string().default(''),
+  /** What the button says after “Sign in with”. */
+  OIDC_NAME: z
+    .string()
+    .max(60)
+    .default('')
+    .transform((name) => name || 'your school’s account'),
+  /** Claims that name somebody's groups and cohorts. */
+  OIDC_ROLE_CLAIM: z.string().default('groups'),
+  OIDC_COHORT_CLAIM: z.string().default('cohorts'),
+  /** Groups whose members are taken in though no roster has them, and their roles: teachers=instructor,students=student. */
+  OIDC_ROLES: z
+    .string()
+    .default('')
+    .refine((pairs) => pairs.trim() === '' || pairs.split(',').every((pair) => ROLE_OF_GROUP.test(pair)), {
+      message: 'group=role, separated by commas; a role is instructor, assistant or student',
+    }),
   /** Port at which the process tells what Prometheus asks for, at /api/metrics; left out, it tells nothing. 0 takes any. */
   METRICS_PORT: z.preprocess(
     (port) => (port === '' ? undefined : port),
@@ -65,6 +91,15 @@ const Environment = z.object({
   METRICS_HOST: z.string().default('127.0.0.1'),
   LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('info'),
 });
+
+/** `group=role`. */
+const ROLE_OF_GROUP = /^\s*[^=,]+=\s*(instructor|assistant|student)\s*$/;
+
+/** Whether an address is one of HTTPS, or of this machine. */
+function isHttpsOrHere(address: string): boolean {
+  const { protocol, hostname } = new URL(address);
+  return protocol === 'https:' || (protocol === 'http:' && ['127.0.0.1', 'localhost', '[::1]'].includes(hostname));
+}
 
 export type Configuration = z.infer<typeof Environment>;
 
@@ -89,7 +124,12 @@ export function readConfiguration(environment: NodeJS.ProcessEnv, args: readonly
   const result = Environment.refine(({ SMTP_URL, MAIL_FROM }) => !SMTP_URL || /[^@\s]+@[^@\s]+/.test(MAIL_FROM), {
     path: ['MAIL_FROM'],
     message: 'an address is needed that messages are from, such as desk@saltwick.example',
-  }).safeParse({ ...environment, ...Object.fromEntries(said) });
+  })
+    .refine(({ OIDC_ISSUER, OIDC_CLIENT_ID }) => !OIDC_ISSUER || OIDC_CLIENT_ID !== '', {
+      path: ['OIDC_CLIENT_ID'],
+      message: 'what this server is called at the provider is needed',
+    })
+    .safeParse({ ...environment, ...Object.fromEntries(said) });
   if (result.success) return result.data;
   const wrong = result.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`);
   throw new Error(`the configuration is not complete:\n${wrong.join('\n')}`);

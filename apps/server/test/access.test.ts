@@ -163,6 +163,8 @@ const OWN_TESTS: readonly string[] = [
   'invitation',
   'acceptInvitation',
   'forgotPassword',
+  'beginOidc',
+  'finishOidc',
   'beginFactor',
   'confirmFactor',
   'codesAnew',

@@ -51,6 +51,7 @@ describe('migrations', () => {
       { name: '0018-mail' },
       { name: '0019-requests' },
       { name: '0020-second-factors' },
+      { name: '0021-identities' },
     ]);
     for (const connection of connections) await connection.close();
   });

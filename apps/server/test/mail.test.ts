@@ -200,5 +200,5 @@ test('is asked for three times within a quarter of an hour, not for who has left
   const refused = await forgot(other, gone).expect(409);
   expect(refused.body.title).toBe('This school sends no mail.');
   const session = await request(other.app.getHttpServer()).get('/api/session').expect(200);
-  expect(session.body).toEqual({ person: null, demo: true, mail: false });
+  expect(session.body).toEqual({ person: null, demo: true, mail: false, provider: null });
 });

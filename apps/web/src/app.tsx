@@ -63,7 +63,7 @@ function Pages() {
       <Routes>
         <Route path="/invitation/:token" element={<InvitationPage />} />
         {session.mail && <Route path="/forgotten" element={<ForgottenPage />} />}
-        <Route path="*" element={<SignInPage demo={session.demo} mail={session.mail} />} />
+        <Route path="*" element={<SignInPage {...session} />} />
       </Routes>
     );
   }

@@ -12,8 +12,16 @@ export const SignIn = z.object({
 });
 export type SignIn = z.infer<typeof SignIn>;
 
-/** Who is signed in; whether everybody here is invented; whether the school sends mail. */
-export const Session = z.object({ person: Person.nullable(), demo: z.boolean(), mail: z.boolean() });
+/** Who is signed in, and how somebody may. */
+export const Session = z.object({
+  person: Person.nullable(),
+  /** Everybody here is invented. */
+  demo: z.boolean(),
+  /** The school sends mail. */
+  mail: z.boolean(),
+  /** What the school's own provider of identities is called; null where it has none. */
+  provider: z.string().nullable(),
+});
 export type Session = z.infer<typeof Session>;
 
 /** Who has forgotten a password. */

@@ -86,6 +86,8 @@ export const ROUTES = {
   session: route('GET', '/api/session', 'anyone', { answer: Session }),
   signIn: route('POST', '/api/session', 'anyone', { body: SignIn, answer: Session }),
   signOut: route('DELETE', '/api/session', 'anyone', { answer: Session }),
+  beginOidc: route('GET', '/api/session/oidc', 'anyone'),
+  finishOidc: route('GET', '/api/session/oidc/back', 'anyone'),
   forgotPassword: route('POST', '/api/session/forgotten', 'anyone', {
     body: Forgotten,
     answer: z.object({ asked: z.literal(true) }),

@@ -18,6 +18,14 @@ const OWN_SHOTS = 'SELECT id FROM shots WHERE student_id = $1';
 const KEPT: readonly Kept[] = [
   { name: 'person', sql: 'SELECT id, name, email, role, created_at, archived_at FROM people WHERE id = $1' },
   {
+    name: 'accounts elsewhere',
+    sql: 'SELECT issuer, subject, since FROM identities WHERE person_id = $1 ORDER BY since',
+  },
+  {
+    name: 'second factor',
+    sql: 'SELECT since FROM second_factors WHERE person_id = $1 AND since IS NOT NULL',
+  },
+  {
     name: 'cohorts',
     sql: `SELECT c.name, c.term, c.time_zone, e.role FROM enrolments e JOIN cohorts c ON c.id = e.cohort_id WHERE e.person_id = $1 ORDER BY c.name`,
   },

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { OutboxModule } from '../outbox/outbox.module.ts';
+import { OidcService } from './oidc.service.ts';
 import { OwnDataController } from './own-data.controller.ts';
 import { OwnDataService } from './own-data.service.ts';
 import { SecondFactorService } from './second-factor.service.ts';
@@ -9,7 +10,7 @@ import { SessionService } from './session.service.ts';
 @Module({
   imports: [OutboxModule],
   controllers: [SessionController, OwnDataController],
-  providers: [SecondFactorService, SessionService, OwnDataService],
+  providers: [OidcService, SecondFactorService, SessionService, OwnDataService],
   exports: [SessionService],
 })
 export class PeopleModule {}

@@ -18,6 +18,7 @@ import { On } from '../http/on.ts';
 import { ownAddress } from '../http/own-address.ts';
 import { ProblemException } from '../http/problem.ts';
 import type { PersonRequest } from '../http/session.guard.ts';
+import { NotLetIn, OidcService } from './oidc.service.ts';
 import { SecondFactorService } from './second-factor.service.ts';
 import { SessionService } from './session.service.ts';
 
@@ -32,6 +33,7 @@ export class SessionController {
   constructor(
     private readonly sessions: SessionService,
     private readonly factors: SecondFactorService,
+    private readonly oidc: OidcService,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
 
@@ -46,6 +48,29 @@ export class SessionController {
     if (await this.factors.isAsked(person.id)) await this.takeCode(person, body.code, request.ip ?? '');
     await this.sessions.begin(request, person.id);
     return this.sessions.told(person);
+  }
+
+  @On(ROUTES.beginOidc)
+  async beginOidc(@Req() request: Request, @Res() response: Response): Promise<void> {
+    response.redirect(await this.oidc.begin(request, this.backAddress(request)));
+  }
+
+  /** Whoever is not let in finds at the sign-in page why. */
+  @On(ROUTES.finishOidc)
+  async finishOidc(@Req() request: Request, @Res() response: Response): Promise<void> {
+    const came = new URL(this.backAddress(request));
+    came.search = new URL(request.url, 'http://here').search;
+    try {
+      await this.sessions.begin(request, await this.oidc.finish(request, came));
+    } catch (error) {
+      if (!(error instanceof NotLetIn)) throw error;
+      return response.redirect(`/?refused=${error.why}`);
+    }
+    response.redirect('/');
+  }
+
+  private backAddress(request: Request): string {
+    return `${ownAddress(this.configuration, request)}${ROUTES.finishOidc.path}`;
   }
 
   @On(ROUTES.signOut)

@@ -55,8 +55,8 @@ export class SessionService {
 
   /** What a page is told of who is signed in. */
   told(person: Person | null): Session {
-    const { DEMO: demo, SMTP_URL } = this.configuration;
-    return { person, demo, mail: SMTP_URL !== undefined };
+    const { DEMO: demo, SMTP_URL, OIDC_ISSUER, OIDC_NAME } = this.configuration;
+    return { person, demo, mail: SMTP_URL !== undefined, provider: OIDC_ISSUER ? OIDC_NAME : null };
   }
 
   /**

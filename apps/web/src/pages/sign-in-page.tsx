@@ -1,7 +1,8 @@
+import { addressOf } from '@ypsigraph/contract/route';
 import { ROUTES, DEMO_ROUTES } from '@ypsigraph/contract/routes';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import type { DemoPerson, Session, SignIn } from '@ypsigraph/contract/people';
 import { RequestError, call } from '../api/client.ts';
 import { useDemoPeople } from '../api/data.ts';
@@ -16,7 +17,16 @@ async function begin(signedIn: Promise<unknown>): Promise<void> {
   window.location.assign('/');
 }
 
-export function SignInPage({ demo, mail }: Pick<Session, 'demo' | 'mail'>) {
+/** Why somebody who came back from the school's provider was not let in. */
+const REFUSED: Readonly<Record<string, string>> = {
+  failed: 'Signing in there did not succeed. Try once more.',
+  unknown: 'Nobody here has the address of that account. Ask your instructor for a place in the course.',
+  unverified: 'That account has no e-mail address that its provider has verified.',
+};
+
+export function SignInPage({ demo, mail, provider }: Omit<Session, 'person'>) {
+  const [search] = useSearchParams();
+  const refused = REFUSED[search.get('refused') ?? ''];
   const { register, handleSubmit, formState, setError } = useForm<SignIn>();
   const [asksCode, setAsksCode] = useState(false);
   const submit = handleSubmit(async (values) => {
@@ -38,6 +48,21 @@ export function SignInPage({ demo, mail }: Pick<Session, 'demo' | 'mail'>) {
       <div className={`mt-8 grid gap-10 ${demo ? 'md:grid-cols-[17rem_1fr]' : 'max-w-xs'}`}>
         <form onSubmit={(event) => void submit(event)} className="space-y-3" noValidate>
           <h2 className="text-lg">Sign in</h2>
+          {provider !== null && (
+            <div className="border-b border-edge pb-4">
+              <a
+                href={addressOf(ROUTES.beginOidc, {})}
+                className="inline-flex min-h-7 items-center rounded-md border border-edge-strong bg-sheet px-2.5 hover:bg-wash"
+              >
+                Sign in with {provider}
+              </a>
+              {refused && (
+                <p role="alert" className="mt-2 text-sm">
+                  {refused}
+                </p>
+              )}
+            </div>
+          )}
           <Field label="E-mail" error={formState.errors.email?.message}>
             {(id) => (
               <input
