@@ -20,12 +20,11 @@ const ACCOUNTS = [
 export async function startEmptySchool(cluster, { database, files, smtp }) {
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
-  const provider = spawn(
-    process.execPath,
-    [join(ROOT, 'scripts/lib/oidc-stand-in.mjs'), JSON.stringify(ACCOUNTS), `${address}/api/session/oidc/back`],
-    { stdio: ['ignore', 'pipe', 'ignore', 'ipc'] },
-  );
+  const provider = spawn(process.execPath, [join(ROOT, 'scripts/lib/oidc-stand-in.mjs'), JSON.stringify(ACCOUNTS)], {
+    stdio: ['ignore', 'pipe', 'ignore', 'ipc'],
+  });
   const [issuer] = await once(provider.stdout, 'data');
+  provider.send({ back: `${address}/api/session/oidc/back` });
   const environment = {
     ...process.env,
     DATABASE_URL: await ensureDatabase(cluster, database),

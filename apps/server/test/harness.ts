@@ -71,7 +71,7 @@ export async function openSchool(
   await database.connect();
   await putFiles(database, files);
   const app = await createApplication(configuration);
-  await app.listen(environment.PORT ?? 0, '127.0.0.1');
+  await app.listen(0, '127.0.0.1');
   const server = app.getHttpServer();
 
   return {

@@ -1,6 +1,5 @@
 // Signing in with a school's own provider of identities (OpenID Connect), against a provider of the registry on the loopback.
 import { type ChildProcess, spawn } from 'node:child_process';
-import { createServer } from 'node:net';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import type { Session } from '@ypsigraph/contract/people';
@@ -24,26 +23,22 @@ let provider: ChildProcess;
 let home: string;
 
 beforeAll(async () => {
-  // The provider is told where people are sent back to before there is anybody there.
-  const free = createServer().listen(0, '127.0.0.1');
-  await once(free, 'listening');
-  const { port } = free.address() as { port: number };
-  free.close();
-  home = `http://127.0.0.1:${port}`;
   const program = join(__dirname, '../../../scripts/lib/oidc-stand-in.mjs');
-  const args = [program, JSON.stringify(ACCOUNTS), `${home}/api/session/oidc/back`];
-  provider = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'ignore', 'ipc'] });
+  provider = spawn(process.execPath, [program, JSON.stringify(ACCOUNTS)], {
+    stdio: ['ignore', 'pipe', 'ignore', 'ipc'],
+  });
   const [line] = (await once(provider.stdout!, 'data')) as [Buffer];
   provider.unref();
   school = await openSchool({
-    OIDC_ISSUER: line.toString().trim().split('\n')[0]!,
+    OIDC_ISSUER: line.toString().trim(),
     OIDC_CLIENT_ID: 'ypsigraph',
     OIDC_CLIENT_SECRET: 'only for trying, on the loopback',
     OIDC_NAME: 'Saltwick’s account',
     OIDC_ROLES: 'animation-students=student, animation-teachers=instructor',
-    PUBLIC_URL: home,
-    PORT: String(port),
   });
+  const { port } = school.app.getHttpServer().address() as { port: number };
+  home = `http://127.0.0.1:${port}`;
+  provider.send({ back: `${home}/api/session/oidc/back` });
 });
 afterAll(async () => {
   const ended = once(provider, 'exit');
@@ -160,6 +155,19 @@ test('what did not begin here, was changed on its way, or comes twice, lets nobo
   expect((await browser.ask(back('code=made-up&state=made-up'))).address).toBe(refused);
   expect((await browser.ask(back('error=access_denied&state=x'))).address).toBe(refused);
   expect((await browser.session()).person).toBeNull();
+});
+
+test('while the provider is away it is said, and it is asked again', async () => {
+  const away = await openSchool({ OIDC_ISSUER: 'http://127.0.0.1:9', OIDC_CLIENT_ID: 'ypsigraph' });
+  try {
+    const { port } = away.app.getHttpServer().address() as { port: number };
+    for (let k = 0; k < 2; k++) {
+      const answer = await fetch(`http://127.0.0.1:${port}/api/session/oidc`, { redirect: 'manual' });
+      expect([answer.status, answer.headers.get('location')]).toEqual([302, '/?refused=away']);
+    }
+  } finally {
+    await away.close();
+  }
 });
 
 test('a provider is asked over HTTPS, or on this machine; without one there is no such way', async () => {

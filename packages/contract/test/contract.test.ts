@@ -140,13 +140,17 @@ describe('the table of routes', () => {
       expect([route.path, route.concerns !== undefined]).toEqual([route.path, route.path.includes(':id')]);
   });
 
-  test('lets nobody in unasked but to sign in, by an invitation, to the health and to the demo', () => {
+  test('lets nobody in unasked but to sign in, by an invitation or a forgotten password, to the health and to the demo', () => {
     const open = Object.entries(ROUTES).filter(([, { audience }]) => audience === 'anyone');
     expect(open.map(([name]) => name)).toEqual([
       'health',
+      'ready',
       'session',
       'signIn',
       'signOut',
+      'beginOidc',
+      'finishOidc',
+      'forgotPassword',
       'invitation',
       'acceptInvitation',
       'briefSchema',

@@ -5,7 +5,7 @@ import type { Transaction } from 'sequelize';
 import { Role } from '@ypsigraph/contract/vocabulary';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
-import { notFound } from '../http/problem.ts';
+import { notFound, ProblemException } from '../http/problem.ts';
 import { NO_PASSWORD } from './no-password.ts';
 
 declare module 'express-session' {
@@ -16,7 +16,7 @@ declare module 'express-session' {
 }
 
 /** Why somebody who comes back from the provider is not let in. */
-export type Refused = 'failed' | 'unknown' | 'unverified';
+export type Refused = 'failed' | 'away' | 'unknown' | 'unverified';
 export class NotLetIn extends Error {
   constructor(readonly why: Refused) {
     super(why);
@@ -56,14 +56,19 @@ export class OidcService {
    * Where somebody signs in.
    *
    * @param back address that the provider sends them back to
-   * @throws ProblemException where the school has no provider
+   * @throws ProblemException where the school has no provider; NotLetIn where that does not answer
    */
   async begin(request: Request, back: string): Promise<string> {
-    const provider = await this.provider();
+    const provider = await this.provider().catch((error: unknown) => {
+      if (error instanceof ProblemException) throw error;
+      this.logger.warn(`the provider does not describe itself: ${String(error)}`);
+      throw new NotLetIn('away');
+    });
     const verifier = client.randomPKCECodeVerifier();
     const [state, nonce] = [client.randomState(), client.randomNonce()];
     request.session.oidc = { state, nonce, verifier };
-    request.session.cookie.maxAge = PATIENCE_MS;
+    // Whoever is signed in already stays so for as long as they were.
+    if (!request.session.personId) request.session.cookie.maxAge = PATIENCE_MS;
     return client.buildAuthorizationUrl(provider, {
       ...{ redirect_uri: back, scope: 'openid email profile', state, nonce },
       ...{ code_challenge: await client.calculatePKCECodeChallenge(verifier), code_challenge_method: 'S256' },
@@ -167,7 +172,7 @@ export class OidcService {
   }
 
   /** The provider as it describes itself: asked once; once more where it did not answer. */
-  private provider(): Promise<client.Configuration> {
+  private async provider(): Promise<client.Configuration> {
     const { OIDC_ISSUER, OIDC_CLIENT_ID, OIDC_CLIENT_SECRET } = this.configuration;
     if (!OIDC_ISSUER) throw notFound('way to sign in');
     const issuer = new URL(OIDC_ISSUER);

@@ -52,21 +52,27 @@ export class SessionController {
 
   @On(ROUTES.beginOidc)
   async beginOidc(@Req() request: Request, @Res() response: Response): Promise<void> {
-    response.redirect(await this.oidc.begin(request, this.backAddress(request)));
+    await this.orWhyNot(response, () => this.oidc.begin(request, this.backAddress(request)));
   }
 
-  /** Whoever is not let in finds at the sign-in page why. */
   @On(ROUTES.finishOidc)
   async finishOidc(@Req() request: Request, @Res() response: Response): Promise<void> {
     const came = new URL(this.backAddress(request));
     came.search = new URL(request.url, 'http://here').search;
-    try {
+    await this.orWhyNot(response, async () => {
       await this.sessions.begin(request, await this.oidc.finish(request, came));
+      return '/';
+    });
+  }
+
+  /** Sends somebody on; whoever is not let in finds at the sign-in page why. */
+  private async orWhyNot(response: Response, to: () => Promise<string>): Promise<void> {
+    try {
+      response.redirect(await to());
     } catch (error) {
       if (!(error instanceof NotLetIn)) throw error;
-      return response.redirect(`/?refused=${error.why}`);
+      response.redirect(`/?refused=${error.why}`);
     }
-    response.redirect('/');
   }
 
   private backAddress(request: Request): string {

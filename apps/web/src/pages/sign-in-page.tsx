@@ -20,6 +20,7 @@ async function begin(signedIn: Promise<unknown>): Promise<void> {
 /** Why somebody who came back from the school's provider was not let in. */
 const REFUSED: Readonly<Record<string, string>> = {
   failed: 'Signing in there did not succeed. Try once more.',
+  away: 'That way of signing in does not answer just now. Try it in a moment, or use your password.',
   unknown: 'Nobody here has the address of that account. Ask your instructor for a place in the course.',
   unverified: 'That account has no e-mail address that its provider has verified.',
 };
