@@ -202,7 +202,7 @@ for (const [material, own] of Object.entries(MATERIALS))
   test(`amounts, poses and delays that were asked of ${material} are held against better, worse and slower revisions`, async ({
     comeInAs,
   }) => {
-    const student = await comeInAs('Quirin Abendroth');
+    const student = await comeInAs('Tomasz Wieczor');
     const page = await comeInAs('Ottoline Farrow');
     const handIn = async (revision: Revision): Promise<void> => {
       await student.goto('/worksheet');

@@ -431,7 +431,7 @@ test('a motion and its sound come together: heard, moved, and both in the review
 test('a clip that is handed in from a phone is shown there, and can be withdrawn', async ({ comeInAs }) => {
   const page = await comeInAs('Quirin Abendroth');
   await page.setViewportSize({ width: 390, height: 780 });
-  await handIn(page, 'Foghorn', encode(join(folder, 'phone.mp4'), COUNTING, { args: FORMATS[3]![2] }));
+  await handIn(page, 'Signal halyard', encode(join(folder, 'phone.mp4'), COUNTING, { args: FORMATS[3]![2] }));
   await expect(page.locator('canvas[data-sharp=true]')).toBeVisible();
   // Nothing is wider than the phone.
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
