@@ -9,11 +9,12 @@ const schools = (process.env.BASE_URLS ?? 'http://127.0.0.1:4680').split(',');
 /** The database each of them has, by the name of its cluster, where it is this run's own. */
 const clusters = process.env.CLUSTERS?.split(',');
 
-/** Files that take longer than their sizes tell, so many times: one walks every page in both themes, one a whole term. */
+/** Files that take longer, or less long, than their sizes tell, so many times: one walks every page in both themes, one a whole term. */
 const LONGER: Readonly<Record<string, number>> = {
   'accessibility.test.ts': 4,
   'term.test.ts': 1.4,
   'bad-input.test.ts': 1.7,
+  'first-day.test.ts': 0.9,
 };
 
 /** The files in as many shares, each as long as the others as far as that tells. */
