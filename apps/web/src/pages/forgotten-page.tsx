@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { Forgotten } from '@ypsigraph/contract/people';
 import { call, RequestError } from '../api/client.ts';
 import { Button } from '../kit/button.tsx';
-import { Field, INPUT } from '../kit/field.tsx';
+import { EmailField, NEEDED_EMAIL } from '../kit/email-field.tsx';
 import { Wordmark } from '../kit/wordmark.tsx';
 
 /** Asks for a message with an address at which another password is set. */
@@ -30,17 +30,7 @@ export function ForgottenPage() {
           <p className="text-sm text-graphite">
             You are sent a message with an address at which you set another. It holds for an hour.
           </p>
-          <Field label="E-mail" error={formState.errors.email?.message}>
-            {(id) => (
-              <input
-                id={id}
-                type="email"
-                autoComplete="username"
-                className={INPUT}
-                {...register('email', { required: 'Your e-mail address is needed.' })}
-              />
-            )}
-          </Field>
+          <EmailField field={register('email', NEEDED_EMAIL)} error={formState.errors.email?.message} />
           <Button type="submit" look="strong" disabled={formState.isSubmitting}>
             Send it
           </Button>

@@ -7,6 +7,7 @@ import type { DemoPerson, Session, SignIn } from '@ypsigraph/contract/people';
 import { RequestError, call } from '../api/client.ts';
 import { useDemoPeople } from '../api/data.ts';
 import { Button } from '../kit/button.tsx';
+import { EmailField, NEEDED_EMAIL } from '../kit/email-field.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { PasswordField } from '../kit/password-field.tsx';
 import { Wordmark } from '../kit/wordmark.tsx';
@@ -64,17 +65,7 @@ export function SignInPage({ demo, mail, provider }: Omit<Session, 'person'>) {
               )}
             </div>
           )}
-          <Field label="E-mail" error={formState.errors.email?.message}>
-            {(id) => (
-              <input
-                id={id}
-                type="email"
-                autoComplete="username"
-                className={INPUT}
-                {...register('email', { required: 'Your e-mail address is needed.' })}
-              />
-            )}
-          </Field>
+          <EmailField field={register('email', NEEDED_EMAIL)} error={formState.errors.email?.message} />
           <PasswordField
             label="Password"
             which="current-password"
