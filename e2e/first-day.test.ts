@@ -118,8 +118,11 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     const link = (await page.getByText(/\/invitation\//).textContent())!.trim();
     // The same has been sent to them.
     expect(linkIn(await mailed('hoku.kealoha@saltwick.example', /Your place/))).toBe(link);
-    await page.reload();
-    await expect(page.getByText('handed over to the mail server')).toBeVisible();
+    await expect(async () => {
+      await page.reload();
+      await page.getByRole('button', { name: /Your place in the course/ }).click();
+      await expect(page.getByText('handed over to the mail server')).toBeVisible({ timeout: 3_000 });
+    }).toPass();
     await comeIn(student, link);
     await student.getByRole('link', { name: 'Hand in' }).click();
     await student
