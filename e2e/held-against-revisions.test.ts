@@ -84,7 +84,7 @@ const MATERIALS: Readonly<Record<string, Material>> = {
 async function ask(page: Page, path: string, data: unknown): Promise<void> {
   const session = (await (await page.request.get('/api/session')).json()) as { person: { id: string } };
   const answer = await page.request.post(path, { data, headers: { 'x-ypsigraph': session.person.id } });
-  expect([path, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([path, answer.status(), '']);
+  expect([path, answer.ok()]).toEqual([path, true]);
 }
 
 const shotOf = async (page: Page, id: string): Promise<Shot> =>

@@ -45,7 +45,7 @@ export class SessionController {
   @On(ROUTES.signIn)
   async signIn(@Asked() { body }: Asked<typeof ROUTES.signIn>, @Req() request: Request): Promise<Session> {
     const person = await this.sessions.check(body.email, body.password, request.ip ?? '');
-    if (await this.factors.isAsked(person.id)) await this.takeCode(person, body.code, request.ip ?? '');
+    if (await this.factors.isAsked(person.id)) await this.takeCode(person, body.code, request);
     await this.sessions.begin(request, person.id);
     return this.sessions.told(person);
   }
@@ -195,10 +195,10 @@ export class SessionController {
   }
 
   /** @throws ProblemException where a code is needed, or the one given is not right */
-  private async takeCode(person: Person, code: string | undefined, from: string): Promise<void> {
+  private async takeCode(person: Person, code: string | undefined, request: Request): Promise<void> {
     if (code === undefined || code.trim() === '')
       throw new ProblemException(401, 'code-needed', 'A code of your second factor is needed.');
-    await this.sessions.counted(`code of ${person.id}`, from, () => this.factors.takes(person.id, code));
+    await this.counted(person, request, () => this.factors.takes(person.id, code));
   }
 
   private counted<T>({ id }: Person, request: Request, work: () => Promise<T>): Promise<T> {

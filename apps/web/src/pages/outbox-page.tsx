@@ -56,7 +56,7 @@ export function OutboxPage() {
             </dd>
             <dt className="text-graphite">When</dt>
             <dd>{day(shown.at)}</dd>
-            {shown.state !== 'kept' && (
+            {pages[0]!.mail && (
               <>
                 <dt className="text-graphite">State</dt>
                 <dd>
@@ -81,7 +81,7 @@ export function OutboxPage() {
 
 /** What became of a message, in words. */
 const STATES: Readonly<Record<Message['state'], string>> = {
-  kept: 'kept here',
+  kept: 'kept here, sent nowhere',
   waits: 'waits to be sent',
   sent: 'handed over to the mail server',
   'given up': 'could not be sent',
