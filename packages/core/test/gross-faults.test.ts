@@ -7,9 +7,12 @@ import { type Finding, judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { measureShot, READING_KINDS } from '../src/measure/registry.ts';
 import type { Motion } from '../src/motion/motion.ts';
+import type { Kind } from '../src/motion/kinds.ts';
+import { findPops } from '../src/measure/spacing/pops.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
+import type { Role } from '../src/motion/roles.ts';
 
-import { alternately, BODIES, both, type Fault, Faulty, ofSide, SIDES, TRUNK, walk } from './gross-faults.ts';
+import { alternately, BODIES, both, type Fault, Faulty, GOING, ofSide, SIDES, TRUNK, walk } from './gross-faults.ts';
 import { retimed } from './material.ts';
 import { keeperWalk } from './other-figure.ts';
 
@@ -183,6 +186,52 @@ test('a head that shakes hides neither knees that snap nor a loop that is cut', 
   expect(ids({ headShakes: 1, seam: 45 })).toContain('cycle.seam');
 });
 
+describe('two cycles of a run', () => {
+  const twice = (): Faulty => new Faulty(runExemplar({ cycles: 2 }), { kind: 'run' });
+
+  test('are a loop, and clean', () => {
+    expect(twice().shot).toMatchObject({ loop: 'repeat', cycles: 2 });
+    expect(findingsOf(twice()).map(({ say }) => say)).toEqual([]);
+  });
+
+  test.each(['arms that never move', 'an upper body that halts at each contact', 'arms that flap'])('%s', (name) => {
+    const [reading, put] = GOING[name]!;
+    expect(findingsOf(put(twice())).map(({ reading: { id } }) => id)).toContain(reading);
+  });
+});
+
+test('a body that rises in two cycles on the spot is told to, and its feet are not blamed', () => {
+  const shot = new Faulty(keeperWalk({ cycles: [24, 24] }), { kind: 'walk' });
+  const found = findingsOf(shot.moved((frame) => [0, 0, (0.1 * frame) / 24]));
+  expect(found.map(({ reading: { id } }) => id)).toEqual(['cycle.drift']);
+});
+
+// Where a foot lands or leaves, one sample that is out of place stands beside a corner of the motion itself.
+describe.each<[string, () => Faulty]>([
+  ['a run', () => new Faulty(runExemplar(), { kind: 'run' })],
+  ['a walk', walk],
+  ['the keeper’s walk', () => new Faulty(keeperWalk(), { kind: 'walk' })],
+])('a joint of a leg that is out of place for one frame of %s', (_, make) => {
+  test.each<[Role, number, number]>([
+    ['shin.L', 15, 2],
+    ['shin.L', 25, 0],
+    ['thigh.R', 15, 0],
+    ['thigh.R', 25, 0],
+    ['foot.L', 15, 0],
+    ['foot.L', 25, 0],
+  ])('%s by %i° is found, whichever frame it is, but for %i', (role, degrees, most) => {
+    const clean = make();
+    expect(findPops(clean.shot)).toEqual([]);
+    const frames = Array.from({ length: clean.shot.period - 2 }, (_each, k) => k + 1);
+    const missed = frames.filter((at) => {
+      const { shot } = clean.turned(role, 'left', (frame) => (frame === at ? degrees : 0));
+      return !findPops(shot).some(({ joint, sample }) => joint === shot.roles[role] && sample === at);
+    });
+    // A knee that straightens all at once may be told as the snap it then is.
+    expect(missed.length).toBeLessThanOrEqual(most);
+  });
+});
+
 describe('unusual and acceptable', () => {
   const travelling = (): Faulty => new Faulty(keeperWalk({ cycles: [24, 24, 24, 24], travel: 1 }), { kind: 'walk' });
   test.each<[string, () => Faulty]>([
@@ -240,6 +289,17 @@ describe('on twos', () => {
     ['foot.land', (shot) => shot.flatFooted()],
   ])('%s is named', (reading, put) => {
     expect(findingsOf(put(twos())).map(({ reading: { id } }) => id)).toContain(reading);
+  });
+
+  test.each<[string, Kind, () => Motion]>([
+    ['the letter carrier’s', 'walk', () => walkExemplar({ cycles: 2 })],
+    ['the keeper’s', 'walk', () => keeperWalk({ cycles: [24, 24] })],
+    ['the letter carrier’s', 'run', () => runExemplar({ cycles: 2 })],
+  ])('%s %s whose upper body halts at each contact halts, and does not tremble', (_, kind, make) => {
+    const [reading, put] = GOING['an upper body that halts at each contact']!;
+    const { motion } = put(new Faulty(make(), { kind }));
+    const found = findingsOf(new Faulty(exposeOn(motion, 2), { kind }));
+    expect(found.map(({ reading: { id } }) => id)).toEqual([reading]);
   });
 
   test('a shake is as large as it is made, whatever the rate', () => {

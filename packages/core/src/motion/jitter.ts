@@ -14,9 +14,11 @@ export const JITTER_DEFAULTS = Object.freeze({
   least: 16,
   /** What trembles without pattern turns round from one sixth difference to the next (−6/7 on average), and after so many samples says nothing of itself. */
   turnsRound: -0.35,
-  forgets: 8,
-  /** What says this much of itself by then repeats: a stutter, a shake, and no noise. */
+  forgets: 4,
+  /** What says this much of itself by then, or up to so many seconds or samples on, repeats: a stutter, a shake, a halt at every step, and no noise. */
   repeats: 0.5,
+  within: 0.75,
+  withinSamples: 12,
 });
 
 const DEGREES = 180 / Math.PI;
@@ -29,22 +31,28 @@ const CHI3_MEDIAN = 1.538;
  * Whether what is left of a signal trembles without pattern. The sixth differences of white noise are correlated by −6/7 from one to the next and not at all
  * seven samples on (binomial coefficients); those of a quick smooth motion change slowly, and those of what alternates are the same again for ever.
  */
-function isNoise(differences: Float64Array, sizes: Float64Array, usual: number): boolean {
-  const { turnsRound, forgets, repeats } = JITTER_DEFAULTS;
+function isNoise(differences: Float64Array, sizes: Float64Array, usual: number, fps: number): boolean {
+  const { turnsRound, forgets, repeats, within, withinSamples } = JITTER_DEFAULTS;
   // One frame out of place outweighs all others: no difference counts for more than three usual ones.
   const weight = (f: number): number => Math.min(1, (3 * usual) / Math.max(sizes[f]!, 1e-12));
   const together = (lag: number): number => {
-    let [sum, own] = [0, 0];
+    let [sum, own, other] = [0, 0, 0];
     for (let f = 0; f + lag < sizes.length; f++) {
-      const both = weight(f) * weight(f + lag);
+      const [a, b] = [weight(f), weight(f + lag)];
       for (let c = 0; c < 4; c++) {
-        sum += both * differences[4 * f + c]! * differences[4 * (f + lag) + c]!;
-        own += (weight(f) * differences[4 * f + c]!) ** 2;
+        const [here, later] = [a * differences[4 * f + c]!, b * differences[4 * (f + lag) + c]!];
+        sum += here * later;
+        own += here * here;
+        other += later * later;
       }
     }
-    return own > 0 ? sum / own : 0;
+    return own > 0 && other > 0 ? sum / Math.sqrt(own * other) : 0;
   };
-  return together(1) < turnsRound && Math.abs(together(forgets)) < repeats;
+  if (together(1) >= turnsRound) return false;
+  const every = Math.max(1, Math.round(fps / 24));
+  for (let lag = forgets; lag <= Math.max(withinSamples, within * fps) && 2 * lag <= sizes.length; lag += every)
+    if (Math.abs(together(lag)) >= repeats) return false;
+  return true;
 }
 
 /**
@@ -76,7 +84,7 @@ export function jitterOf(motion: Motion): number {
     }
     if (!turns) continue;
     const usual = median(sizes);
-    each.push(usual > JITTER_DEFAULTS.from && !isNoise(differences, sizes, usual) ? 0 : usual);
+    each.push(usual > JITTER_DEFAULTS.from && !isNoise(differences, sizes, usual, motion.fps) ? 0 : usual);
   }
   // One joint that shakes is a fault of its own.
   return each.length >= JITTER_DEFAULTS.joints ? median(each) : 0;

@@ -94,7 +94,9 @@ function asLoop(figure: PosedFigure, unsmoothed: Motion, { loop: found, open, gi
   const walks = !exposures.blocking && !figure.fourLegs && figure.roles.hips !== undefined;
   const denied = (loop: Loop): boolean =>
     walks && GAITS.includes(figure.kind) && footfallsClose(figure, loopPeriod(loop, motion.frames)) === false;
-  const own = given || found === 'none' || !denied(found) ? found : 'none';
+  // What comes back to its first pose exactly was made to: feet that are lifted or lost by another fault say nothing against it.
+  const isExact = found === 'repeat' && closes(unsmoothed);
+  const own = given || found === 'none' || isExact || !denied(found) ? found : 'none';
   const loopAssumed = own === 'none' && open && staysOnTheSpot(figure) && !restsAtAnEnd(motion) && !denied('follow');
   const habit = loopAssumed ? 'follow' : own;
   const comesBack = habit !== 'none' && !exposures.blocking && motion.frames > 3 && closes(unsmoothed);

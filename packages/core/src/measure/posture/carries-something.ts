@@ -8,6 +8,8 @@ import { sampled } from '../../signal/sampled.ts';
 export const CARRIES_DEFAULTS = Object.freeze({
   /** Hands that hold something are no farther from each other than this, %L, and their distance changes by no more than that. */
   apart: 60,
+  /** In a run elbows are bent anyway: there the hands are on one thing. */
+  apartInRun: 25,
   changes: 6,
   /** They are this far before the chest all along, %L, with elbows bent by so many degrees. */
   ahead: 15,
@@ -23,7 +25,8 @@ export function carriesSomething(shot: PreparedShot): boolean {
   const at = (joint: number, s: number): Vec3 => vec3At(world.positions, s * n + joint);
   const percent = 100 / scale.legLength;
   const apart = sampled(motion.frames, (s) => percent * length(subtract(at(left, s), at(right, s))));
-  if (largestOf(apart) > CARRIES_DEFAULTS.apart || rangeOf(apart) > CARRIES_DEFAULTS.changes) return false;
+  const most = shot.kind === 'run' ? CARRIES_DEFAULTS.apartInRun : CARRIES_DEFAULTS.apart;
+  if (largestOf(apart) > most || rangeOf(apart) > CARRIES_DEFAULTS.changes) return false;
   const isBefore = [left, right].every((hand) => {
     const ahead = sampled(
       motion.frames,

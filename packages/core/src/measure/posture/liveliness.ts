@@ -116,7 +116,7 @@ export const LIVELINESS_DEFAULTS = Object.freeze({
   /** A part that moves by less than this share of the liveliest of its kind never moves. */
   never: 0.02,
   /** A part halts where its speed falls under this share of its own typical speed, over the frame before and the one behind. */
-  halts: 0.1,
+  halts: 0.13,
   /** So much of the trunk's own half width and depth must be between a forearm and the trunk's skin for it to be through. */
   inside: 0.6,
 });

@@ -16,20 +16,31 @@ const LONGEST = 1.7;
  */
 export function footfallsClose(shot: PosedFigure, period: number): boolean | undefined {
   const { feet } = findContacts(shot);
-  const landings = (['L', 'R'] as const)
+  const stands = (['L', 'R'] as const)
     .flatMap((side) => (feet[side] ?? []).map((contact) => ({ side, ...contact })))
-    .filter(({ side, from, to }) => {
-      if (from >= period) return false;
-      if (from > 0) return true;
-      // Of two feet that stand when the shot begins the one that leaves last has just landed; one alone may have stood there for long.
-      const other = (feet[side === 'L' ? 'R' : 'L'] ?? []).find((contact) => contact.from === 0);
-      return other !== undefined && other.to < to;
-    })
+    .filter(({ from }) => from < period)
     .sort((a, b) => a.from - b.from);
+  const later = stands.filter(({ from }) => from > 0);
+  const atOnce = stands.filter(({ from }) => from === 0).sort((a, b) => a.to - b.to);
+  // Of two feet that stand when the shot begins the one that leaves last has just landed.
+  if (atOnce.length > 1) return landingsClose(shot, [atOnce.at(-1)!, ...later], period);
+  // One alone has just landed, as in a run, or has stood there for long.
+  const without = landingsClose(shot, later, period);
+  return without === false && atOnce[0] ? landingsClose(shot, [atOnce[0], ...later], period) : without;
+}
+
+interface Landing {
+  readonly side: 'L' | 'R';
+  readonly from: number;
+}
+
+/** @param landed in the order they land */
+function landingsClose({ fps }: PosedFigure, landed: readonly Landing[], period: number): boolean | undefined {
+  const landings = [...landed];
   const [first] = landings;
   // Landings are right to a frame: one on the last frame may be the first one again.
   const again = landings.at(-1);
-  const reach = Math.max(1, Math.round(shot.fps / 24));
+  const reach = Math.max(1, Math.round(fps / 24));
   if (first && again && again !== first && again.side === first.side && first.from + period - again.from <= reach)
     landings.pop();
   const last = landings.at(-1);
