@@ -2,6 +2,7 @@
 // for what it is, and never in what is clean.
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { exposeOn } from '../src/exemplar/expose.ts';
+import { runExemplar } from '../src/exemplar/walk.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { noiseOf } from '../src/measure/posture/noise.ts';
@@ -44,6 +45,30 @@ describe('frames that were cut out', () => {
     expect(first!.say).toBe(
       `About ${count} frames are missing in the midst of motion, behind ${at}: everything leaps on at once`,
     );
+  });
+
+  // A pose of a walk or a run comes again mirrored: what was cut out is seen wherever it was, also where feet land and all speeds change.
+  test.each<[string, Kind, () => Motion, number]>([
+    ['a run', 'run', () => runExemplar({ cycles: 2 }), 2],
+    ['a run on twos', 'run', () => exposeOn(runExemplar({ cycles: 2 }), 2), 2],
+    ['a run on twos', 'run', () => exposeOn(runExemplar({ cycles: 2 }), 2), 4],
+    ['a walk on twos', 'walk', () => exposeOn(keeperWalk({ cycles: [24, 24] }), 2), 2],
+    ['a walk on twos that travels', 'walk', () => exposeOn(travelling, 2), 4],
+  ])('of %s, %#: wherever they were', (_, kind, make, count) => {
+    const motion = make();
+    for (let at = 6; at + count < motion.frames - 6 && at < 30; at += 2) {
+      const [first] = outside(lacking(motion, at, count), kind);
+      expect([at, first?.reading.id, first?.reading.value]).toEqual([at, 'exposure.missing', count]);
+    }
+  });
+
+  test('a walk that limps lacks none, nor does one with a frame out of place', () => {
+    const limping = keeperWalk({ cycles: [24, 24], limp: 0.42 });
+    const popped = new Faulty(keeperWalk({ cycles: [24, 24] }), { kind: 'walk' }).turned('hips', 'up', (f) =>
+      f === 13 ? 15 : 0,
+    );
+    for (const motion of [limping, popped.motion])
+      expect(outside(motion, 'walk').map(({ reading: { id } }) => id)).not.toContain('exposure.missing');
   });
 
   test.each<[string, number, number]>([

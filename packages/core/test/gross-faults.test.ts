@@ -10,7 +10,7 @@ import type { Motion } from '../src/motion/motion.ts';
 import type { Kind } from '../src/motion/kinds.ts';
 import { findPops } from '../src/measure/spacing/pops.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import type { Role } from '../src/motion/roles.ts';
+import type { Role } from '../src/motion/role.ts';
 
 import { alternately, BODIES, both, type Fault, Faulty, GOING, ofSide, SIDES, TRUNK, walk } from './gross-faults.ts';
 import { retimed } from './material.ts';

@@ -10,6 +10,7 @@ import { argmax } from '../../signal/runs.ts';
 import { median } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
 import { made, type Measured, refuse } from '../reading.ts';
+import { gapsInCycles } from './gaps-in-cycles.ts';
 
 /** A place where frames were cut out: behind which label, and about how many. */
 export interface Gap {
@@ -74,8 +75,11 @@ export function measureMissingFrames(shot: PreparedShot): Measured {
   // At a high rate a gap of less than a frame at 24 is none that anybody sees.
   const isVisible = (count: number): boolean => shot.fps <= 30 || (24 * count) / shot.fps > 1;
   const each: Gap[] = [];
-  for (let s = 2; s + 2 < last; s++) {
-    const count = Math.max(0, ...tracks.map((track) => gapBehind(track, s)));
+  const inCycles = gapsInCycles(shot);
+  for (let s = 0; s < last; s++) {
+    const found = inCycles.find(({ sample }) => sample === s);
+    const isAmid = s >= 2 && s + 2 < last;
+    const count = found?.poses ?? Math.max(0, ...tracks.map((track) => (isAmid ? gapBehind(track, s) : 0)));
     if (count > 0 && isVisible(count))
       each.push({ behind: Math.round(labelOf(shot, s)), frames: Math.round(count * exposures.stride) });
   }

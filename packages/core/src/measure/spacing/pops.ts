@@ -3,6 +3,7 @@ import { childrenOf, type Joint } from '../../motion/motion.ts';
 import type { PreparedShot } from '../../motion/prepared-shot.ts';
 import { ancestors, chainJoints } from '../../motion/roles.ts';
 import { aroundContactsOf, findContacts } from '../../motion/feet/contacts.ts';
+import { gapsInCycles } from '../cycle/gaps-in-cycles.ts';
 import { partners } from '../cycle/mirror.ts';
 import { everyFor } from './point-path.ts';
 import { findFlights } from '../jump/flights.ts';
@@ -38,12 +39,21 @@ const known = new WeakMap<PreparedShot, readonly Pop[]>();
  * root is named. Looked for on each joint's own channels and not on the paths of points, where a swing of the whole limb would hide it.
  */
 export function findPops(shot: PreparedShot): readonly Pop[] {
-  const pops = known.get(shot) ?? together(shot, [...oneSided(shot, rotationPops(shot)), ...translationPops(shot)]);
+  const pops =
+    known.get(shot) ??
+    together(shot, amidFrames(shot, [...oneSided(shot, rotationPops(shot)), ...translationPops(shot)]));
   known.set(shot, pops);
   return pops;
 }
 
 type Single = Omit<Pop, 'also'>;
+
+/** Where frames were cut out everything leaps, and nothing of it is out of place by itself. */
+function amidFrames(shot: PreparedShot, pops: readonly Single[]): readonly Single[] {
+  if (pops.length === 0) return pops;
+  const gaps = gapsInCycles(shot);
+  return pops.filter((pop) => !gaps.some(({ sample }) => pop.sample - sample === 0 || pop.sample - sample === 1));
+}
 
 /** What both sides do by as much, one at the other's sample or beside it, is the accent of an action, where poses are held and a sample is all there is of it. */
 function oneSided(shot: PreparedShot, pops: readonly Single[]): readonly Single[] {
