@@ -15,6 +15,7 @@ import { AppModule } from './app.module.ts';
 import type { Configuration } from './config.ts';
 import { Database } from './database/database.module.ts';
 import { LIMITS_OF_WAITING } from './database/limits.ts';
+import { notePositions } from './database/seen-position.ts';
 import { nameRequest } from './http/request-id.ts';
 import { Metrics } from './watch/metrics.ts';
 import { COOKIE } from './people/session.controller.ts';
@@ -29,7 +30,13 @@ export async function createApplication(configuration: Configuration): Promise<N
   app.useLogger(app.get(Logger));
   app.enableShutdownHooks();
   app.set('trust proxy', trustedProxies(configuration));
+  const database = app.get(Database);
   app.use('/api', nameRequest, app.get(Metrics).request);
+  if (database.replica)
+    app.use(
+      '/api',
+      notePositions(() => database.position()),
+    );
   // JSON and pages; a stream of events must not wait for a full block.
   app.use(
     compression({
@@ -84,7 +91,7 @@ export async function createApplication(configuration: Configuration): Promise<N
   );
   patience(app.getHttpServer());
   app.getHttpServer().on('close', () => void pool.end());
-  if (!configuration.DEMO) app.use(['/api/docs', '/api/docs.json', '/api/docs.yaml'], staffOnly(app.get(Database)));
+  if (!configuration.DEMO) app.use(['/api/docs', '/api/docs.json', '/api/docs.yaml'], staffOnly(database));
   describe(app);
   if (configuration.WEB_DIR) serveWeb(app, configuration.WEB_DIR);
   return app;

@@ -4,11 +4,36 @@ import { z } from 'zod';
 /** Secrets that stand in examples: whoever reads the example could sign anybody in. */
 const SECRETS_OF_EXAMPLES = ['at-least-thirty-two-characters-of-nonsense'];
 
+/** What may be left out, or stand there empty. */
+const optional = <T extends z.ZodType>(schema: T) =>
+  z.preprocess((value) => (value === '' ? undefined : value), schema.optional());
+
 /** Configuration comes from the environment, which `.env.example` lists; what differs from process to process may stand on the command line. */
 const Environment = z.object({
   DATABASE_URL: z.string().min(1, 'DATABASE_URL is needed: postgres://user@host:port/database'),
+  /** The same database without a pooler in transaction mode before it: for migrations, for what is told to other processes, for backups. */
+  DATABASE_DIRECT_URL: z.string().default(''),
+  /** A read replica that lists and exports are read from. */
+  DATABASE_READ_URL: z.preprocess((url) => (url === '' ? undefined : url), z.string().optional()),
+  /** Connections that this process keeps at most; one more for what is told, and four for sessions. */
+  DATABASE_POOL: z.coerce.number().int().min(2).max(200).default(10),
   /** Folder of the content-addressed file store. */
   FILES_DIR: z.string().min(1, 'FILES_DIR is needed: the folder where handed-in files are kept'),
+  /** Where files are kept: in that folder, or in an object store that speaks S3, which several machines reach. */
+  FILES_HOME: z.enum(['folder', 'objects']).default('folder'),
+  /** What copies of files that are kept elsewhere may come to on this machine. */
+  FILES_CACHE_MB: z.coerce.number().int().min(64).default(4096),
+  /** The object store: its address (left out: that of the region), bucket and key; whether the bucket stands in the path and not before the address. */
+  S3_ENDPOINT: optional(
+    z.url({ protocol: /^https?$/, error: 'this must be an address such as https://objects.example' }),
+  ),
+  S3_REGION: z.string().default('us-east-1'),
+  S3_BUCKET: z.string().max(63).default(''),
+  S3_ACCESS_KEY_ID: z.string().default(''),
+  S3_SECRET_ACCESS_KEY: z.string().default(''),
+  S3_PATH_STYLE: z.stringbool().default(false),
+  /** 1 where browsers reach the object store: a file that is saved is then read from there, by an address that is good for minutes. */
+  S3_SIGNED_READS: z.stringbool().default(false),
   SESSION_SECRET: z
     .string()
     .min(32, 'SESSION_SECRET is needed: 32 characters or more, made by: openssl rand -base64 36')
@@ -103,6 +128,10 @@ function isHttpsOrHere(address: string): boolean {
 
 export type Configuration = z.infer<typeof Environment>;
 
+/** The database without a pooler before it. */
+export const directUrl = ({ DATABASE_DIRECT_URL, DATABASE_URL }: Configuration): string =>
+  DATABASE_DIRECT_URL || DATABASE_URL;
+
 /** Token under which the configuration is injected. */
 export const CONFIGURATION = Symbol('configuration');
 
@@ -128,6 +157,10 @@ export function readConfiguration(environment: NodeJS.ProcessEnv, args: readonly
     .refine(({ OIDC_ISSUER, OIDC_CLIENT_ID }) => !OIDC_ISSUER || OIDC_CLIENT_ID !== '', {
       path: ['OIDC_CLIENT_ID'],
       message: 'what this server is called at the provider is needed',
+    })
+    .refine(({ FILES_HOME, S3_BUCKET }) => FILES_HOME === 'folder' || S3_BUCKET !== '', {
+      path: ['S3_BUCKET'],
+      message: 'the bucket is needed that files are kept in',
     })
     .safeParse({ ...environment, ...Object.fromEntries(said) });
   if (result.success) return result.data;

@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { createApplication } from './application.ts';
-import { readConfiguration } from './config.ts';
+import { directUrl, readConfiguration } from './config.ts';
 import { migrate } from './database/migrations.ts';
 import { openDatabase } from './database/database.module.ts';
 import { waitForDatabase } from './database/wait-for-database.ts';
@@ -23,7 +23,7 @@ async function main(): Promise<void> {
   let end = (): void => process.exit();
   process.on('disconnect', () => end());
   const configuration = readConfiguration(process.env, process.argv.slice(2));
-  const database = openDatabase(configuration.DATABASE_URL, {});
+  const database = openDatabase(directUrl(configuration), {}, 2);
   await waitForDatabase(() => migrate(database));
   await database.close();
   const app = await createApplication(configuration);

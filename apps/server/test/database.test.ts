@@ -52,6 +52,7 @@ describe('migrations', () => {
       { name: '0019-requests' },
       { name: '0020-second-factors' },
       { name: '0021-identities' },
+      { name: '0022-upload-locks' },
     ]);
     for (const connection of connections) await connection.close();
   });

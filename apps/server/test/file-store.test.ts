@@ -4,14 +4,20 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { Configuration } from '../src/config.ts';
-import { FileStore, TooLargeError } from '../src/files/file-store.ts';
+import { FileStore } from '../src/files/file-store.ts';
+import { TooLargeError } from '../src/files/received-file.ts';
 
 let folder: string;
 let store: FileStore;
 
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'ypsigraph-store-'));
-  store = new FileStore({ FILES_DIR: folder } as Configuration);
+  store = new FileStore({
+    FILES_DIR: folder,
+    FILES_HOME: 'folder',
+    S3_BUCKET: '',
+    FILES_CACHE_MB: 64,
+  } as Configuration);
   await store.onModuleInit();
 });
 afterEach(() => rm(folder, { recursive: true, force: true }));

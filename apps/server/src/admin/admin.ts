@@ -1,11 +1,12 @@
 import { parseArgs } from 'node:util';
 import { NestFactory } from '@nestjs/core';
-import { readConfiguration } from '../config.ts';
+import { directUrl, readConfiguration } from '../config.ts';
 import { migrate } from '../database/migrations.ts';
 import { openDatabase } from '../database/database.module.ts';
 import { AdminModule } from './admin.module.ts';
 import { AdminError, School } from './school.ts';
 import { backUp, restore, verify } from './backup.ts';
+import { moveFiles } from './move-files.ts';
 
 const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment (DATABASE_URL, FILES_DIR)
 
@@ -22,6 +23,8 @@ const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment
   backup FOLDER                                          database and files, consistent, while the server runs
   restore FOLDER [--verify]                              into an empty database and an empty folder of files; with --verify
                                                          only looks whether the backup is whole
+  move-files [--remove]                                  from where files were kept to FILES_HOME, while the server runs; with
+                                                         --remove each leaves its old home once the new one has it whole
 
   --address https://desk.example   what an invitation's address begins with (default: PUBLIC_URL)
 `;
@@ -38,6 +41,7 @@ const OPTIONS = {
   address: { type: 'string' },
   'time-zone': { type: 'string' },
   verify: { type: 'boolean' },
+  remove: { type: 'boolean' },
   help: { type: 'boolean' },
 } as const;
 
@@ -91,7 +95,7 @@ async function carryOut(
     console.log(await (values.verify ? verify(folder) : restore(configuration, folder)));
     return 0;
   }
-  const database = openDatabase(configuration.DATABASE_URL, {});
+  const database = openDatabase(directUrl(configuration), {}, 2);
   const done = await migrate(database).finally(() => database.close());
   if (command === 'migrate') {
     console.log(done.length > 0 ? `done: ${done.join(', ')}` : 'nothing to do');
@@ -103,6 +107,10 @@ async function carryOut(
         console.log('the database is dumped; copying its files …'),
       ),
     );
+    return 0;
+  }
+  if (command === 'move-files') {
+    console.log(await moveFiles(configuration, values.remove ?? false, (line) => console.log(line)));
     return 0;
   }
   const app = await NestFactory.createApplicationContext(AdminModule.with(configuration), { logger: ['error'] });

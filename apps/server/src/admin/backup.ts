@@ -1,16 +1,18 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { createReadStream, existsSync, readdirSync } from 'node:fs';
-import { copyFile, mkdir, mkdtemp, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { createReadStream, createWriteStream, existsSync, readdirSync } from 'node:fs';
+import { copyFile, mkdir, mkdtemp, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import pg from 'pg';
 import { z } from 'zod';
-import type { Configuration } from '../config.ts';
+import { type Configuration, directUrl } from '../config.ts';
 import { lockKey } from '../database/advisory-lock.ts';
+import type { FileHome } from '../files/file-home.ts';
 import { FILES_ARE_KEPT } from '../files/file-sweeper.ts';
+import { type Homes, homesOf } from '../files/homes.ts';
 import { synced } from '../files/synced.ts';
 import { AdminError } from './school.ts';
 
@@ -80,7 +82,8 @@ export async function backUp(
   const making = `${folder}.making`;
   await rm(making, { recursive: true, force: true });
   await mkdir(join(making, 'files'), { recursive: true });
-  const { DATABASE_URL: url, FILES_DIR: files } = configuration;
+  const url = directUrl(configuration);
+  const homes = homesOf(configuration);
   const manifest = await connected(url, async (client) => {
     await client.query('SELECT pg_advisory_lock_shared($1)', [lockKey(FILES_ARE_KEPT)]);
     await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
@@ -98,8 +101,8 @@ export async function backUp(
     for (const { sha256 } of rows) {
       const to = placeOf(join(making, 'files'), sha256);
       await mkdir(dirname(to), { recursive: true });
-      await copyFile(placeOf(files, sha256), to).catch(() => {
-        throw new AdminError(`the file ${sha256} is missing in ${files}: this backup would not be whole`);
+      await fetchTo(to, sha256, homes).catch(() => {
+        throw new AdminError(`the file ${sha256} is missing in ${homes.home.name}: this backup would not be whole`);
       });
       if ((await hashOf(to)) !== sha256)
         throw new AdminError(`the file ${sha256} is damaged: this backup would not be whole`);
@@ -135,13 +138,15 @@ export async function verify(folder: string): Promise<string> {
  */
 export async function restore(configuration: Configuration, folder: string): Promise<string> {
   const manifest = await checked(folder);
-  const { DATABASE_URL: url, FILES_DIR: files } = configuration;
+  const { FILES_DIR: files } = configuration;
+  const url = directUrl(configuration);
   await refuseUsed(url);
+  const { home } = homesOf(configuration);
   const known = new Set(manifest.files.map(({ sha256 }) => sha256));
   const foreign = existsSync(files) ? await foreignIn(files, known) : undefined;
   if (foreign !== undefined)
     throw new AdminError(`${files} is not empty: ${foreign} is none of this backup's; restore into an empty folder`);
-  for (const { sha256 } of manifest.files) await restoreFile(folder, files, sha256);
+  for (const { sha256, bytes } of manifest.files) await restoreFile(folder, home, { sha256, bytes, by: files });
   const scripts = await mkdtemp(join(tmpdir(), 'ypsigraph-restore-'));
   const [script, rest] = [join(scripts, 'database.sql'), join(scripts, 'rest.sql')];
   try {
@@ -211,19 +216,42 @@ async function refuseUsed(url: string): Promise<void> {
 /** Something in a folder of files that is not from the backup that is put there; undefined where there is nothing. */
 async function foreignIn(folder: string, known: ReadonlySet<string>): Promise<string | undefined> {
   for (const entry of await readdir(folder, { recursive: true, withFileTypes: true }))
-    if (entry.isFile() && !known.has(entry.name)) return join(entry.parentPath, entry.name);
+    if (entry.isFile() && !known.has(entry.name.replace(/\.restoring$/, ''))) return join(entry.parentPath, entry.name);
   return undefined;
 }
 
-/** Copies a file to its place, unless an earlier try has done that. */
-async function restoreFile(folder: string, files: string, sha256: string): Promise<void> {
-  const to = placeOf(files, sha256);
-  if (existsSync(to) && (await hashOf(to)) === sha256) return;
-  await mkdir(dirname(to), { recursive: true });
-  await copyFile(placeOf(join(folder, 'files'), sha256), to);
-  if ((await hashOf(to)) !== sha256)
+/** Copies a kept file out of its home, or out of the other where it is on its way. */
+async function fetchTo(to: string, sha256: string, { home, other }: Homes): Promise<void> {
+  const from = other && !(await home.has(sha256)) ? other : home;
+  await pipeline(await from.open(sha256), createWriteStream(to));
+}
+
+interface Restored {
+  readonly sha256: string;
+  readonly bytes: number;
+  /** A folder on the disk of the files. */
+  readonly by: string;
+}
+
+/** Puts a file into its home, unless an earlier try has done that. */
+async function restoreFile(folder: string, home: FileHome, { sha256, bytes, by }: Restored): Promise<void> {
+  if ((await home.has(sha256)) && (await hashOfKept(home, sha256)) === sha256) return;
+  const from = placeOf(join(folder, 'files'), sha256);
+  // A home may move away what it is given.
+  const copy = join(by, `${sha256}.restoring`);
+  await mkdir(by, { recursive: true });
+  await copyFile(from, copy);
+  if ((await hashOf(copy)) !== sha256 || (await stat(copy)).size !== bytes)
     throw new AdminError(`the file ${sha256} could not be copied whole: look at the disk`);
-  await synced(to);
+  await home.keep(copy, sha256, bytes);
+  await rm(copy, { force: true });
+}
+
+/** Hash of what a home gives for a file. */
+export async function hashOfKept(home: FileHome, sha256: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(await home.open(sha256), hash);
+  return hash.digest('hex');
 }
 
 const told = ({ files }: Manifest): string => {

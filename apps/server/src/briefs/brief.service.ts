@@ -121,6 +121,7 @@ export class BriefService {
   /** Adds a file to start from. */
   async addFile(person: Person, id: string, { file, fileName }: NamedFile): Promise<BriefVersions> {
     try {
+      await file.send();
       await this.database.transaction(async (transaction) => {
         const open = await this.openVersion(await this.newest(id, transaction), person, transaction);
         await lockFile(this.database, file.sha256, transaction);

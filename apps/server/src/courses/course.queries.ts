@@ -121,12 +121,12 @@ interface CellRow {
  * student × exercise with the newest revision (a withdrawn one only where there is no other) and the counts of its shot's marks.
  */
 export async function findLedger(database: Database, cohortId: string): Promise<Omit<Ledger, 'cohort'>> {
-  const assignments = await database.select<HeadRow>(
+  const assignments = await database.list<HeadRow>(
     `SELECT ${HEAD_COLUMNS}, a.due_at AS due FROM assignments a JOIN briefs b ON b.id = a.brief_id JOIN cohorts c ON c.id = a.cohort_id
       WHERE a.cohort_id = $1 ORDER BY a.due_at, b.title`,
     [cohortId],
   );
-  const cells = await database.select<CellRow>(
+  const cells = await database.list<CellRow>(
     `WITH newest AS (
        SELECT DISTINCT ON (r.shot_id) r.shot_id, r.id, r.number, r.state, r.stage, r.handed_in_at,
               min(r.handed_in_at) FILTER (WHERE r.state <> 'withdrawn') OVER (PARTITION BY r.shot_id) AS first_at

@@ -3,16 +3,46 @@ import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { LIMITS_OF_WAITING } from './limits.ts';
 import { type Models, defineModels } from './models.ts';
+import { type Position, ReadReplica } from './read-replica.ts';
+import { later, seenPosition } from './seen-position.ts';
 
 /** The connection to PostgreSQL, with its models. */
 @Injectable()
 export class Database implements OnModuleDestroy {
   readonly sequelize: Sequelize;
   readonly models: Models;
+  /** A copy that lists are read from; undefined where there is none. */
+  readonly replica: ReadReplica | undefined;
+  /** What this process knows to have been committed: no list it gives is older. */
+  private known: Position | undefined;
 
   constructor(@Inject(CONFIGURATION) configuration: Configuration) {
-    this.sequelize = openDatabase(configuration.DATABASE_URL);
+    const { DATABASE_URL, DATABASE_READ_URL, DATABASE_POOL } = configuration;
+    this.sequelize = openDatabase(DATABASE_URL, LIMITS_OF_WAITING, DATABASE_POOL);
     this.models = defineModels(this.sequelize);
+    this.replica = DATABASE_READ_URL === undefined ? undefined : new ReadReplica(DATABASE_READ_URL);
+  }
+
+  /**
+   * Rows of a statement that reads only, for lists and exports: from the read replica where it has all that the person who asks has written and all
+   * that this process was told of, else from the primary.
+   */
+  async list<T extends object>(sql: string, bind: unknown[]): Promise<T[]> {
+    const least = later(this.known, seenPosition());
+    return (await this.replica?.rows<T>(sql, bind, least)) ?? this.select<T>(sql, bind);
+  }
+
+  /** The primary's position now; undefined where there is no replica that needs it. */
+  async position(): Promise<Position | undefined> {
+    if (!this.replica) return undefined;
+    const [row] = await this.select<{ now: Position }>('SELECT pg_current_wal_insert_lsn()::text AS now', []);
+    this.known = later(this.known, row?.now);
+    return row?.now;
+  }
+
+  /** Notes that something was committed elsewhere: what is listed from now on has it. */
+  async caughtUp(): Promise<void> {
+    await this.position().catch(() => undefined);
   }
 
   /** Rows of one statement with `$1` … parameters. */
@@ -34,18 +64,20 @@ export class Database implements OnModuleDestroy {
 
   async onModuleDestroy(): Promise<void> {
     await this.sequelize.close();
+    await this.replica?.close();
   }
 }
 
 /**
  * Opens a connection pool.
  * @param limits how long anything waits; none for what may take its time, as migrations do
+ * @param connections at most
  */
-export function openDatabase(url: string, limits: object = LIMITS_OF_WAITING): Sequelize {
+export function openDatabase(url: string, limits: object = LIMITS_OF_WAITING, connections = 10): Sequelize {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
-    pool: { max: 10, acquire: 8_000 },
+    pool: { max: connections, acquire: 8_000 },
     dialectOptions: { ...limits },
     // A database that was restarted answers again after a moment: connect once more instead of failing the request.
     retry: { max: 4, match: [/SequelizeConnection/, /terminat/i, /ECONNRE/], backoffBase: 150, name: 'query' },

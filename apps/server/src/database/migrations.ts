@@ -20,6 +20,7 @@ import { mail } from './migrations/0018-mail.ts';
 import { requests } from './migrations/0019-requests.ts';
 import { secondFactors } from './migrations/0020-second-factors.ts';
 import { identities } from './migrations/0021-identities.ts';
+import { uploadLocks } from './migrations/0022-upload-locks.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
 import { lockKey } from './advisory-lock.ts';
 import type { Migration } from './migration.ts';
@@ -48,6 +49,7 @@ export const MIGRATIONS: readonly Migration[] = [
   requests,
   secondFactors,
   identities,
+  uploadLocks,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

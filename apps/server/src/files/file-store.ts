@@ -1,75 +1,63 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { access, mkdir, readdir, readFile, rename, rm, stat, statfs } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { mkdir, readdir, readFile, rm, stat, statfs } from 'node:fs/promises';
+import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Inject, Injectable, Logger, type OnModuleInit } from '@nestjs/common';
 import { MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
 import { CONFIGURATION, type Configuration } from '../config.ts';
-import { synced } from './synced.ts';
-
-/** A file that has come in whole and is not kept yet. */
-export interface ReceivedFile {
-  readonly sha256: string;
-  readonly bytes: number;
-  /** Where its bytes are until it is kept or discarded. */
-  readonly path: string;
-  /** Keeps it under its hash, on the disk and not only in the system's memory. The same content is kept once. */
-  keep(): Promise<void>;
-  /** Forgets it. */
-  discard(): Promise<void>;
-}
-
-/** More bytes came than are taken in. */
-export class TooLargeError extends Error {}
-
-/** The disk is full, or its share is used up. */
-export class StorageFullError extends Error {}
-
-/** A file that was kept is not there. */
-export class FileMissingError extends Error {}
+import { FileCache } from './file-cache.ts';
+import { type FileHome, FileMissingError, FilesAwayError } from './file-home.ts';
+import { homesOf } from './homes.ts';
+import { ObjectHome } from './object-home.ts';
+import { type ReceivedFile, StorageFullError, TooLargeError } from './received-file.ts';
 
 /** Room that is left on the disk when an upload is taken in. */
 const SPARE_BYTES = 32 * 1024 * 1024;
 /** A half upload older than this is left over from a process that ended within it. */
 const LEFT_OVER_MS = 60 * 60 * 1000;
-/** An upload that comes in pieces may go on for so long after its last. */
-const UNFINISHED_MS = 24 * LEFT_OVER_MS;
 
-/** Files by the SHA-256 of their content, in folders of the file system. Everything else of the server goes through this. */
+/** A file is asked for so many times where it comes cut or changed, or not at all. */
+const FETCHES = 3;
+
+/** Files by the SHA-256 of their content: what comes in, and what is kept in its home. Everything else of the server goes through this. */
 @Injectable()
 export class FileStore implements OnModuleInit {
   private readonly logger = new Logger(FileStore.name);
   private readonly root: string;
+  private readonly home: FileHome;
+  private readonly other: FileHome | undefined;
+  private readonly cache: FileCache;
+  private readonly signsReads: boolean;
   /** When there last was no room. */
   private fullAt = -Infinity;
 
   constructor(@Inject(CONFIGURATION) configuration: Configuration) {
     this.root = configuration.FILES_DIR;
+    ({ home: this.home, other: this.other } = homesOf(configuration));
+    this.cache = new FileCache(join(this.root, 'copies'), configuration.FILES_CACHE_MB * 1024 * 1024);
+    this.signsReads = configuration.S3_SIGNED_READS;
   }
 
   async onModuleInit(): Promise<void> {
     await mkdir(this.incoming(), { recursive: true });
     await mkdir(this.uploads(), { recursive: true });
+    await mkdir(join(this.root, 'copies'), { recursive: true });
     await this.sweepIncoming();
   }
 
-  /** Takes what killed uploads and readings have left away. */
+  /** Takes what killed readings and hand-ins have left away, and copies for which there is no room. */
   async sweepIncoming(now = Date.now()): Promise<number> {
     let swept = 0;
-    for (const [folder, after] of [
-      [this.incoming(), LEFT_OVER_MS],
-      [this.uploads(), UNFINISHED_MS],
-    ] as const)
-      for (const name of await readdir(folder)) {
-        const path = join(folder, name);
-        // What is noted of an upload is as old as the upload.
-        const changed = await Promise.all([path, path.replace(/\.json$/, '')].map(changedAt));
-        if (now - Math.max(...changed) <= after) continue;
-        await rm(path, { recursive: true, force: true });
-        swept++;
-      }
+    for (const name of await readdir(this.incoming())) {
+      const path = join(this.incoming(), name);
+      const { mtimeMs } = await stat(path).catch(() => ({ mtimeMs: 0 }));
+      if (now - mtimeMs <= LEFT_OVER_MS) continue;
+      await rm(path, { recursive: true, force: true });
+      swept++;
+    }
+    await this.cache.sweep(now);
     return swept;
   }
 
@@ -100,17 +88,12 @@ export class FileStore implements OnModuleInit {
       sha256,
       bytes,
       path,
-      keep: () => this.keep(path, sha256),
+      send: async () => {
+        if (this.home.localPath(sha256) === undefined) await this.home.keep(path, sha256, bytes);
+      },
+      keep: () => this.keep(path, sha256, bytes),
       discard: () => rm(path, { force: true }),
     };
-  }
-
-  /**
-   * Takes a copy of a file that lies beside the store, hashing it. The file itself stays where it is.
-   * @throws StorageFullError where there is no room for it
-   */
-  copyOf(path: string): Promise<ReceivedFile> {
-    return this.receive(createReadStream(path), Infinity);
   }
 
   /** Keeps bytes at hand. */
@@ -120,27 +103,60 @@ export class FileStore implements OnModuleInit {
     return { sha256: received.sha256, bytes: received.bytes };
   }
 
-  /** @throws FileMissingError */
+  /** @throws FileMissingError, FilesAwayError */
   async read(sha256: string): Promise<Buffer> {
     return readFile(await this.pathOf(sha256));
   }
 
-  /** @throws FileMissingError */
+  /** @throws FileMissingError, FilesAwayError */
   async open(sha256: string): Promise<Readable> {
     return createReadStream(await this.pathOf(sha256));
   }
 
   /**
-   * Where a kept file is.
-   * @throws FileMissingError
+   * Some bytes of a file, from the first to the last; fetched by themselves where the file lies elsewhere and no copy of it is here.
+   * @throws FileMissingError, FilesAwayError
+   */
+  async range(sha256: string, start: number, end: number): Promise<Readable> {
+    const path = await this.lies(sha256);
+    if (path !== undefined) return createReadStream(path, { start, end });
+    return this.fetched(sha256, async (home) => {
+      const chunks: Buffer[] = [];
+      for await (const chunk of await home.open(sha256, { start, end })) chunks.push(chunk as Buffer);
+      const bytes = Buffer.concat(chunks);
+      if (bytes.length !== end - start + 1) throw new FilesAwayError('a range came otherwise than it was asked for');
+      return Readable.from([bytes]);
+    });
+  }
+
+  /**
+   * Where a kept file, or a copy of it, lies on this machine.
+   * @throws FileMissingError, FilesAwayError
    */
   async pathOf(sha256: string): Promise<string> {
-    const path = this.path(sha256);
-    await access(path).catch(() => {
-      this.logger.error({ sha256 }, 'a file that a revision names is missing');
-      throw new FileMissingError('the file is not where it was kept: tell whoever runs this server');
-    });
-    return path;
+    return (
+      (await this.lies(sha256)) ??
+      this.cache.pathOf(sha256, () =>
+        this.fetched(sha256, async (home) => {
+          const file = await this.receive(await home.open(sha256), Infinity);
+          if (file.sha256 === sha256) return file;
+          await file.discard();
+          throw new FilesAwayError('a file came otherwise than it was kept');
+        }),
+      )
+    );
+  }
+
+  /** An address at which a browser reads a kept file itself, to be saved; undefined where it reads it from here. */
+  async signedAddress(sha256: string, disposition: string): Promise<string | undefined> {
+    return this.signsReads && this.home instanceof ObjectHome && (await this.home.has(sha256))
+      ? this.home.signedAddress(sha256, disposition)
+      : undefined;
+  }
+
+  /** Whether what files are kept in answers. */
+  answers(): Promise<boolean> {
+    return this.home.answers();
   }
 
   /** A path for something that is only needed for a moment; swept like a half upload where nobody removes it. */
@@ -165,30 +181,47 @@ export class FileStore implements OnModuleInit {
 
   /** Hashes of the files that were kept longer ago than an hour. */
   async *kept(now = Date.now()): AsyncGenerator<string> {
-    for (const folder of await readdir(this.root)) {
-      if (!/^[0-9a-f]{2}$/.test(folder)) continue;
-      for (const name of await readdir(join(this.root, folder))) {
-        const { mtimeMs } = await stat(join(this.root, folder, name)).catch(() => ({ mtimeMs: Infinity }));
-        if (now - mtimeMs > LEFT_OVER_MS) yield name;
-      }
-    }
+    for await (const { sha256, at } of this.home.list()) if (now - at > LEFT_OVER_MS) yield sha256;
   }
 
   async remove(sha256: string): Promise<void> {
-    await rm(this.path(sha256), { force: true });
+    await this.home.remove(sha256);
+    await this.other?.remove(sha256);
+    await this.cache.remove(sha256);
   }
 
-  private async keep(path: string, sha256: string): Promise<void> {
-    const target = this.path(sha256);
+  private async keep(path: string, sha256: string, bytes: number): Promise<void> {
     try {
-      await mkdir(dirname(target), { recursive: true });
-      await synced(path);
-      await rename(path, target);
-      // The name itself is on the disk once its folder is.
-      await synced(dirname(target));
+      await this.home.keep(path, sha256, bytes);
     } catch (error) {
       throw this.named(error);
     }
+    // What was handed in is read next: here it need not be fetched again.
+    if (this.home.localPath(sha256) === undefined) await this.cache.put(path, sha256);
+  }
+
+  /** Where a file lies on this machine, in its home or as a copy. */
+  private async lies(sha256: string): Promise<string | undefined> {
+    for (const home of [this.home, this.other]) {
+      const path = home?.localPath(sha256);
+      if (path !== undefined && (await home!.has(sha256))) return path;
+    }
+    return this.cache.known(sha256);
+  }
+
+  /** What comes of a file from its home, or from the other; tried again where it comes cut or not at all. */
+  private async fetched<T>(sha256: string, from: (home: FileHome) => Promise<T>): Promise<T> {
+    let away: unknown;
+    for (let k = 0; k < FETCHES; k++)
+      for (const home of [this.home, this.other])
+        try {
+          if (home && home.localPath(sha256) === undefined) return await from(home);
+        } catch (error) {
+          if (!(error instanceof FileMissingError)) away = error;
+        }
+    if (away !== undefined) throw away instanceof StorageFullError ? away : new FilesAwayError(away);
+    this.logger.error({ sha256 }, 'a file that a revision names is missing');
+    throw new FileMissingError();
   }
 
   private named(error: unknown): unknown {
@@ -197,10 +230,6 @@ export class FileStore implements OnModuleInit {
     this.fullAt = Date.now();
     this.logger.error({ err: error }, 'there is no room for a file');
     return new StorageFullError();
-  }
-
-  private path(sha256: string): string {
-    return join(this.root, sha256.slice(0, 2), sha256);
   }
 
   /** The folder of uploads that come in pieces. */
@@ -212,6 +241,3 @@ export class FileStore implements OnModuleInit {
     return join(this.root, 'incoming');
   }
 }
-
-/** When something was last changed, milliseconds; 0 where it is not there. */
-const changedAt = async (path: string): Promise<number> => (await stat(path).catch(() => ({ mtimeMs: 0 }))).mtimeMs;

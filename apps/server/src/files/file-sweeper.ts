@@ -2,6 +2,7 @@ import { Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy }
 import { Database } from '../database/database.module.ts';
 import { lockKey } from '../database/advisory-lock.ts';
 import { FileStore } from './file-store.ts';
+import { UploadStore } from './upload-store.ts';
 
 /** Held, shared, by whoever needs every file to stay: nothing is swept meanwhile. */
 export const FILES_ARE_KEPT = 'files are kept';
@@ -16,6 +17,7 @@ export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
 
   constructor(
     private readonly files: FileStore,
+    private readonly uploads: UploadStore,
     private readonly database: Database,
   ) {}
 
@@ -33,7 +35,7 @@ export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
 
   /** @param now for tests: files older than an hour before it are looked at */
   async sweep(now = Date.now()): Promise<number> {
-    let swept = await this.files.sweepIncoming(now);
+    let swept = (await this.files.sweepIncoming(now)) + (await this.uploads.sweep(now));
     await this.database.run(`DELETE FROM failed_sign_ins WHERE at < now() - interval '1 day'`, []);
     for await (const sha256 of this.files.kept(now)) if (await this.sweepFile(sha256)) swept++;
     return swept;

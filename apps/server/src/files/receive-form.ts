@@ -1,6 +1,7 @@
 import busboy from 'busboy';
 import type { Request } from 'express';
-import { type FileStore, type ReceivedFile, StorageFullError, TooLargeError } from './file-store.ts';
+import type { FileStore } from './file-store.ts';
+import { type ReceivedFile, StorageFullError, TooLargeError } from './received-file.ts';
 import { ProblemException, refusedFile, storageFull } from '../http/problem.ts';
 
 /** A file that came with its name. */

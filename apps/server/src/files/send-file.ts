@@ -16,10 +16,16 @@ export async function sendFile(
   files: FileStore,
   { sha256, name, kept = false }: Sent,
 ): Promise<void> {
+  const disposition = `attachment; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
+  // Somebody saves it: no page of ours reads it, which may read from here only.
+  if (response.req.headers['sec-fetch-mode'] === 'navigate') {
+    const elsewhere = await files.signedAddress(sha256, disposition);
+    if (elsewhere !== undefined) return response.set('Cache-Control', 'private, no-store').redirect(302, elsewhere);
+  }
   const stream = await files.open(sha256);
   response.set({
     'Content-Type': 'application/octet-stream',
-    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`,
+    'Content-Disposition': disposition,
     'X-Content-Type-Options': 'nosniff',
     'Cache-Control': kept ? 'private, max-age=31536000, immutable' : 'private, no-cache',
   });

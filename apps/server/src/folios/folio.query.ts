@@ -24,7 +24,7 @@ export async function findFolio(
   cohort: string,
   student: boolean,
 ): Promise<FolioExercise[]> {
-  const exercises = await database.select<ExerciseRow>(
+  const exercises = await database.list<ExerciseRow>(
     `SELECT a.id AS assignment, ${BRIEF_HEAD} AS brief, ${DUE} AS due, s.id AS shot
        FROM assignments a
        LEFT JOIN shots s ON s.assignment_id = a.id AND s.student_id = $1
@@ -32,7 +32,7 @@ export async function findFolio(
       WHERE a.cohort_id = $2 ORDER BY a.due_at, b.title, a.id`,
     [person, cohort],
   );
-  const revisions = await database.select<RevisionRow>(
+  const revisions = await database.list<RevisionRow>(
     `SELECT s.id AS shot, r.id, r.number, r.stage, r.state, r.handed_in_at AS at, r.judged_at AS judged,
             r.handed_in_at > ${DUE} AS late,
             CASE WHEN v.revision_id IS NULL OR ($3 AND r.judged_at IS NULL) THEN NULL ELSE
@@ -83,7 +83,7 @@ export async function cohortOfFolio(
   person: string,
   cohort: string | undefined,
 ): Promise<{ person: Folio['person']; cohort: Folio['cohort'] } | undefined> {
-  const [row] = await database.select<{ person: Folio['person']; cohort: Folio['cohort'] }>(
+  const [row] = await database.list<{ person: Folio['person']; cohort: Folio['cohort'] }>(
     `SELECT json_build_object('id', p.id, 'name', p.name) AS person, json_build_object('id', c.id, 'name', c.name) AS cohort
        FROM people p JOIN enrolments e ON e.person_id = p.id AND e.role = 'student' JOIN cohorts c ON c.id = e.cohort_id
        JOIN enrolments o ON o.cohort_id = c.id AND o.person_id = $1

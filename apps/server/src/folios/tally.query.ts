@@ -22,8 +22,8 @@ const OWN = `
  */
 export async function findTally(database: Database, cohort: string): Promise<Omit<Tally, 'cohort'>> {
   const [[students], assignments, faults, marks] = await Promise.all([
-    database.select<{ n: number }>(STUDENTS, [cohort]),
-    database.select<AssignmentRow>(
+    database.list<{ n: number }>(STUDENTS, [cohort]),
+    database.list<AssignmentRow>(
       `WITH own AS (${OWN})
        SELECT a.id, ${BRIEF_HEAD} AS brief, a.due_at AS due, coalesce(k.shots, 0)::int AS shots, coalesce(k.measured, 0)::int AS measured,
               coalesce(k.done, 0)::int AS "signedOff"
@@ -35,7 +35,7 @@ export async function findTally(database: Database, cohort: string): Promise<Omi
         WHERE a.cohort_id = $1 ORDER BY a.due_at, b.title, a.id`,
       [cohort],
     ),
-    database.select<Pick<TallyEntry, 'reading' | 'assignment' | 'mended'> & { shots: TallyEntry['shots'] | null }>(
+    database.list<Pick<TallyEntry, 'reading' | 'assignment' | 'mended'> & { shots: TallyEntry['shots'] | null }>(
       `WITH own AS (${OWN}), shown AS (
          -- Of a reading with several parts the worst speaks for the shot.
          SELECT DISTINCT ON (o.id, f.reading) o.*, f.reading, f.judgement, f.say, f.rank
@@ -57,7 +57,7 @@ export async function findTally(database: Database, cohort: string): Promise<Omi
         GROUP BY t.assignment_id, t.reading ORDER BY t.reading, t.assignment_id`,
       [cohort],
     ),
-    database.select<{
+    database.list<{
       assignment: string;
       kind: Tally['kinds'][number]['kind'];
       reading: string | null;

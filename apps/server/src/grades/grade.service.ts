@@ -119,7 +119,7 @@ export class GradeService {
   async ofCohort(person: Person, cohort: string): Promise<CohortGrades> {
     await this.courses.mustBelong(person, cohort);
     type Row = Omit<CohortGrades['rows'][number], 'at'> & { at: Date };
-    const rows = await this.database.select<Row>(
+    const rows = await this.database.list<Row>(
       `SELECT p.name AS student, b.title AS exercise, b.version, x.value ->> 'stage' AS stage, x.value ->> 'title' AS line,
               g.points, (x.value ->> 'points')::int AS of, g.words, t.name AS by, g.at
          FROM assignments a JOIN shots s ON s.assignment_id = a.id JOIN briefs b ON b.id = s.brief_id

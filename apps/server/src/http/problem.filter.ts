@@ -2,7 +2,8 @@ import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger 
 import type { Request, Response } from 'express';
 import { ConnectionError, ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize';
 import type { Problem } from '@ypsigraph/contract/problem';
-import { FileMissingError, StorageFullError } from '../files/file-store.ts';
+import { FileMissingError, FilesAwayError } from '../files/file-home.ts';
+import { StorageFullError } from '../files/received-file.ts';
 import { safeAddress } from './log-secrets.ts';
 import { ProblemException, storageFull } from './problem.ts';
 
@@ -59,6 +60,12 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof StorageFullError) return this.toProblem(storageFull());
     if (error instanceof FileMissingError)
       return { type: 'file-missing', title: 'The file can’t be found here.', detail: error.message, status: 404 };
+    if (error instanceof FilesAwayError)
+      return {
+        type: 'files-away',
+        title: 'The store of files does not answer just now. Nothing was lost; try again in a moment.',
+        status: 503,
+      };
     if (isConnectionLoss(error)) {
       return {
         type: 'database-away',

@@ -3,7 +3,7 @@ import pg from 'pg';
 import { concatMap, defer, filter, finalize, from, map, merge, type Observable, Subject, tap } from 'rxjs';
 import type { Transaction } from 'sequelize';
 import { RevisionEvent, type ShotEvent } from '@ypsigraph/contract/shots';
-import { CONFIGURATION, type Configuration } from '../config.ts';
+import { CONFIGURATION, type Configuration, directUrl } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 
 const CHANNEL = 'revision_news';
@@ -44,6 +44,7 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
   private client: pg.Client | undefined;
   private timer: NodeJS.Timeout | undefined;
   private closed = false;
+  private hearing = Promise.resolve();
 
   constructor(
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
@@ -133,26 +134,34 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
   }
 
   private async listen(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.configuration.DATABASE_URL, keepAlive: true });
+    const client = new pg.Client({ connectionString: directUrl(this.configuration), keepAlive: true });
     this.client = client;
     client.on('notification', ({ channel, payload }) => {
-      if (channel === ENDED && payload) this.ended.next(payload);
-      if (channel === SHOTS && payload) {
-        const [shot, whom] = payload.split(' ');
-        this.shots.next({ shot: shot!, staffOnly: whom === 'staff' });
-      }
-      const event = channel === CHANNEL && payload ? RevisionEvent.safeParse(JSON.parse(payload)) : undefined;
-      if (event?.success) this.changed.next(event.data);
+      // One after the other, as they were said.
+      this.hearing = this.hearing.then(() => this.heard(channel, payload));
     });
     client.on('error', () => this.again(client));
     client.on('end', () => this.again(client));
     try {
       await client.connect();
       await client.query(`LISTEN ${CHANNEL}; LISTEN ${SHOTS}; LISTEN ${ENDED}`);
+      await this.database.caughtUp();
       this.missed.next();
     } catch {
       this.again(client);
     }
+  }
+
+  private async heard(channel: string, payload: string | undefined): Promise<void> {
+    // Whoever is told of a change and looks at a list sees it there.
+    await this.database.caughtUp();
+    if (channel === ENDED && payload) this.ended.next(payload);
+    if (channel === SHOTS && payload) {
+      const [shot, whom] = payload.split(' ');
+      this.shots.next({ shot: shot!, staffOnly: whom === 'staff' });
+    }
+    const event = channel === CHANNEL && payload ? RevisionEvent.safeParse(JSON.parse(payload)) : undefined;
+    if (event?.success) this.changed.next(event.data);
   }
 
   private again(client: pg.Client): void {

@@ -4,7 +4,8 @@ import type { Response } from 'express';
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import { FileMissingError, FileStore } from '../files/file-store.ts';
+import { FileMissingError } from '../files/file-home.ts';
+import { FileStore } from '../files/file-store.ts';
 
 /** A table of what the school keeps of somebody: `$1` is the person. What others have only drafted about them is not theirs yet. */
 interface Kept {

@@ -13,7 +13,9 @@ import { PACK, SMALL_PACK, SOUND } from '@ypsigraph/pictures/clip-index';
 import type { RevisionModel } from '../revisions/revision.models.ts';
 import { clipBeside } from './clips-beside.ts';
 import { Database } from '../database/database.module.ts';
-import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
+import { FileMissingError } from '../files/file-home.ts';
+import { FileStore } from '../files/file-store.ts';
+import { StorageFullError } from '../files/received-file.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
 import { ReadingProcesses } from '../readings/process/reading-processes.ts';
@@ -101,8 +103,7 @@ export class PictureService {
       throw new ProblemException(400, 'invalid', `At most ${MOST_AT_ONCE} frames can be asked for at once.`);
     const start = sum(sizes, 0, from);
     const bytes = sum(sizes, from, to + 1);
-    const path = await this.files.pathOf(small ? row.small : row.pack);
-    return { stream: createReadStream(path, { start, end: start + bytes - 1 }), bytes };
+    return { stream: await this.files.range(small ? row.small : row.pack, start, start + bytes - 1), bytes };
   }
 
   /**
@@ -225,6 +226,7 @@ export class PictureMaker {
       const [pack, small] = [await receive(PACK), await receive(SMALL_PACK)];
       const sound = facts.sound && (await receive(SOUND));
       const files = [pack, small, ...(sound ? [sound] : [])];
+      for (const file of files) await file.send();
       await this.database.transaction(async (transaction) => {
         for (const file of files.toSorted((a, b) => a.sha256.localeCompare(b.sha256)))
           await lockFile(this.database, file.sha256, transaction);

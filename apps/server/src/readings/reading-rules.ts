@@ -1,4 +1,5 @@
-import { StorageFullError } from '../files/file-store.ts';
+import { FilesAwayError } from '../files/file-home.ts';
+import { StorageFullError } from '../files/received-file.ts';
 
 /** How patiently shots are read. */
 export const READING = Object.freeze({
@@ -12,9 +13,14 @@ export const READING = Object.freeze({
   pauseSeconds: 2,
   /** The same where there is no room for what is made of it: longer, since somebody has to make some. */
   noRoomPauseSeconds: 30,
+  /** The same while the store of files does not answer, which counts as no try. */
+  awayPauseSeconds: 10,
   /** Storing what was read is tried so often while the database is away: a little over a minute. */
   storingTries: 10,
 });
+
+/** Whether what went wrong says nothing of the file: then it is tried again however often it was. */
+export const isNoFault = (error: unknown): boolean => error instanceof FilesAwayError;
 
 /** What is said of a file that was tried often enough. */
 export const gaveUp = (error: unknown): string =>
@@ -24,4 +30,6 @@ export const gaveUp = (error: unknown): string =>
 
 /** The pause before the next try, seconds. */
 export const pauseAfter = (error: unknown, tries: number): number =>
-  (error instanceof StorageFullError ? READING.noRoomPauseSeconds : READING.pauseSeconds) * tries;
+  isNoFault(error)
+    ? READING.awayPauseSeconds
+    : (error instanceof StorageFullError ? READING.noRoomPauseSeconds : READING.pauseSeconds) * tries;

@@ -11,14 +11,16 @@ import { CONFIGURATION, type Configuration } from '../config.ts';
 import type { BriefModel } from '../briefs/brief.model.ts';
 import type { RevisionModel } from '../revisions/revision.models.ts';
 import { Database } from '../database/database.module.ts';
-import { FileMissingError, FileStore, StorageFullError } from '../files/file-store.ts';
+import { FileMissingError } from '../files/file-home.ts';
+import { FileStore } from '../files/file-store.ts';
+import { StorageFullError } from '../files/received-file.ts';
 import { ChangeFeed } from '../news/change-feed.ts';
 import { PictureMaker, tracksOf } from '../pictures/picture.service.ts';
 import { ReadingProcesses } from './process/reading-processes.ts';
 import type { Failed } from './process/reading-task.ts';
 import type { Claimed } from './reading-queue.ts';
 import { Metrics } from '../watch/metrics.ts';
-import { gaveUp, pauseAfter, READING } from './reading-rules.ts';
+import { gaveUp, isNoFault, pauseAfter, READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
 
 type Measured = { readonly report: string; readonly small: SmallFigure | undefined };
@@ -148,11 +150,12 @@ export class ShotReader {
     } catch (error) {
       if (error instanceof FileMissingError) return end(error.message);
       this.logger.error({ err: error, revision }, 'the clip of a motion could not be read');
-      if (clip.tries >= READING.tries) return end(gaveUp(error));
+      const counts = Number(!isNoFault(error));
+      if (clip.tries >= READING.tries && counts > 0) return end(gaveUp(error));
       await this.withRetry(() =>
         this.database.run(
-          `UPDATE clips_beside SET claimed_at = NULL, not_before = now() + make_interval(secs => $2) WHERE revision_id = $1`,
-          [revision, pauseAfter(error, clip.tries)],
+          `UPDATE clips_beside SET claimed_at = NULL, tries = tries - $3, not_before = now() + make_interval(secs => $2) WHERE revision_id = $1`,
+          [revision, pauseAfter(error, clip.tries), 1 - counts],
         ),
       );
     }
@@ -201,13 +204,15 @@ export class ShotReader {
   /** Queues a revision again, or says that it can't be read once that was tried often enough. */
   async requeue(revision: RevisionModel, transaction: Transaction, error?: unknown): Promise<void> {
     const after = error === undefined ? 0 : pauseAfter(error, revision.readingTries);
+    const counts = !isNoFault(error);
     await revision.update(
-      revision.readingTries >= READING.tries
+      revision.readingTries >= READING.tries && counts
         ? { readingState: 'failed', readingReason: gaveUp(error), readingProgress: null }
         : {
             readingState: 'queued',
             readingReason: null,
             readingProgress: null,
+            readingTries: revision.readingTries - Number(!counts),
             readingFrom: new Date(Date.now() + after * 1_000),
           },
       { transaction },

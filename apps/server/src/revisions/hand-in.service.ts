@@ -98,6 +98,8 @@ export class HandInService {
       if (media === 'sound') throw refusedFile('This is a sound alone.', 'Hand it in with the motion it belongs to.');
       refuseOther(brief, motion);
       if (clip) await this.refuseBeside(media, clip, brief);
+      await file.send();
+      await clip?.file.send();
       return await this.database.transaction(async (transaction) => {
         for (const sha256 of [file.sha256, ...(clip ? [clip.file.sha256] : [])].sort())
           await lockFile(this.database, sha256, transaction);

@@ -65,7 +65,7 @@ export async function findDocket(database: Database, personId: string, query: Do
   const { order, cohort, exercise, stage, only, after } = query;
   const cursor = after === undefined ? undefined : readCursor(after);
   const [first, then] = KEYS[order];
-  const rows = await database.select<Row>(
+  const rows = await database.list<Row>(
     `WITH waiting AS MATERIALIZED (${WAITING}), page AS (
        SELECT * FROM (SELECT w.*, ${first} AS first, ${then} AS then FROM waiting w
           WHERE ($5::uuid IS NULL OR w.cohort_id = $5) AND ($6::uuid IS NULL OR w.family = $6) AND ($7::text IS NULL OR w.stage = $7)
@@ -108,7 +108,7 @@ export async function findDocket(database: Database, personId: string, query: Do
 
 /** How much waits in all, and in which exercises. */
 async function findSummary(database: Database, personId: string): Promise<Summary> {
-  const rows = await database.select<{ id: string; title: string; waiting: number; late: number; answered: number }>(
+  const rows = await database.list<{ id: string; title: string; waiting: number; late: number; answered: number }>(
     `SELECT w.family AS id, max(w.title) AS title, count(*)::int AS waiting, count(*) FILTER (WHERE w.late)::int AS late,
             count(*) FILTER (WHERE ${ANSWERED} IS NOT NULL)::int AS answered
        FROM (${WAITING}) w GROUP BY w.family ORDER BY title, id`,

@@ -6,10 +6,13 @@ import type { Request, Response } from 'express';
 import { NodeRequest, sendNodeResponse } from 'srvx/node';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
-import { FileStore, StorageFullError } from '../files/file-store.ts';
+import { FileStore } from '../files/file-store.ts';
+import { StorageFullError } from '../files/received-file.ts';
 import { MOST_UPLOADS, ownerOf, UploadStore } from '../files/upload-store.ts';
 import { notFound, ProblemException, quotaUsed, storageFull } from '../http/problem.ts';
+import { Database } from '../database/database.module.ts';
 import { HandInService } from '../revisions/hand-in.service.ts';
+import { UploadLocks } from './upload-locks.ts';
 
 type TusRequest = Parameters<NonNullable<ServerOptions['namingFunction']>>[0];
 
@@ -24,6 +27,7 @@ export class Uploads implements OnModuleInit {
     private readonly files: FileStore,
     private readonly uploads: UploadStore,
     private readonly handIns: HandInService,
+    private readonly database: Database,
   ) {}
 
   onModuleInit(): void {
@@ -31,6 +35,7 @@ export class Uploads implements OnModuleInit {
     this.server = new Server({
       path: '/api/uploads',
       datastore: this.uploads.store,
+      locker: new UploadLocks(this.database),
       relativeLocation: true,
       namingFunction: nameOf,
       getFileIdFromRequest: nameOf,

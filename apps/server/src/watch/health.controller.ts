@@ -26,28 +26,40 @@ export class HealthController {
   }
 
   /**
-   * 200 while the database answers, 503 while it does not or only hangs: who shares requests out asks this. Without room for files pages are served all
-   * the same, and it is said.
+   * 200 while the database answers, 503 while it does not or only hangs: who shares requests out asks this. Without their store, or room
+   * for new ones, pages are served all the same, and it is said.
    */
   @On(ROUTES.ready)
   async ready(@Res({ passthrough: true }) response: Response): Promise<Ready> {
-    const [database, room] = await Promise.all([this.answers(), this.files.hasRoom().catch(() => false)]);
+    const [database, files, room] = await Promise.all([
+      this.answers(),
+      inTime(this.files.answers()),
+      this.files.hasRoom().catch(() => false),
+    ]);
     if (!database) response.status(503);
     response.set('Cache-Control', 'no-store');
     return {
-      status: !database ? 'the database does not answer' : !room ? 'there is no room for new files' : 'well',
+      status: !database
+        ? 'the database does not answer'
+        : !files
+          ? 'the store of files does not answer'
+          : !room
+            ? 'there is no room for new files'
+            : 'well',
       database,
+      files,
       room,
       core: CORE_VERSION,
     };
   }
 
   private async answers(): Promise<boolean> {
-    const tooLong = new Promise<false>((resolve) => setTimeout(() => resolve(false), ANSWER_MS).unref());
-    const asked = this.database.select('SELECT 1 AS one', []).then(
-      () => true,
-      () => false,
-    );
-    return Promise.race([asked, tooLong]);
+    return inTime(this.database.select('SELECT 1 AS one', []).then(() => true));
   }
+}
+
+/** What is answered in time; false where it is not, or goes wrong. */
+function inTime(asked: Promise<boolean>): Promise<boolean> {
+  const tooLong = new Promise<false>((resolve) => setTimeout(() => resolve(false), ANSWER_MS).unref());
+  return Promise.race([asked.catch(() => false), tooLong]);
 }

@@ -1,0 +1,87 @@
+import type { Readable } from 'node:stream';
+import {
+  GetObjectCommand,
+  HeadObjectCommand,
+  ListObjectsV2Command,
+  ListPartsCommand,
+  type S3Client,
+} from '@aws-sdk/client-s3';
+import { S3Store } from '@tus/s3-store';
+import type { Configuration } from '../config.ts';
+import { FileMissingError, FilesAwayError } from './file-home.ts';
+import { asked, objectClient, objectClientConfig } from './object-client.ts';
+import type { UploadPlace } from './upload-place.ts';
+
+/** An upload is sent on in parts of this size; a smaller rest waits as an object of its own. */
+const PART_BYTES = 8 * 1024 * 1024;
+/** What the protocol's store notes of an upload lies beside it under this ending. */
+const NOTED = '.info';
+
+/** Uploads at the top of the bucket that files are kept in: whichever machine a piece comes to, it goes on where the last has ended. */
+export class ObjectUploads implements UploadPlace {
+  readonly store: S3Store;
+  private readonly client: S3Client;
+  private readonly bucket: string;
+
+  constructor(configuration: Configuration) {
+    this.client = objectClient(configuration);
+    this.bucket = configuration.S3_BUCKET;
+    this.store = new Store({
+      partSize: PART_BYTES,
+      // Not every object store has labels.
+      useTags: false,
+      s3ClientConfig: { ...objectClientConfig(configuration), bucket: this.bucket },
+    });
+  }
+
+  async names(person?: string): Promise<string[]> {
+    const names: string[] = [];
+    let ContinuationToken: string | undefined;
+    do {
+      const command = new ListObjectsV2Command({
+        Bucket: this.bucket,
+        Delimiter: '/',
+        ...(person !== undefined && { Prefix: `${person}.` }),
+        ContinuationToken,
+      });
+      const page = await asked(() => this.client.send(command));
+      for (const { Key } of page.Contents ?? []) if (Key!.endsWith(NOTED)) names.push(Key!.slice(0, -NOTED.length));
+      ContinuationToken = page.NextContinuationToken;
+    } while (ContinuationToken !== undefined);
+    return names;
+  }
+
+  async changedAt(name: string): Promise<number> {
+    const noted = await this.client
+      .send(new HeadObjectCommand({ Bucket: this.bucket, Key: `${name}${NOTED}` }))
+      .catch(() => undefined);
+    if (!noted) return 0;
+    const parts = await this.client
+      .send(new ListPartsCommand({ Bucket: this.bucket, Key: name, UploadId: noted.Metadata?.['upload-id'] }))
+      // It has come whole, and its parts are one object.
+      .catch(() => ({ Parts: [] }));
+    return Math.max(...[noted, ...(parts.Parts ?? [])].map(({ LastModified }) => LastModified?.getTime() ?? 0));
+  }
+
+  async open(name: string): Promise<Readable> {
+    const { Body } = await asked(() => this.client.send(new GetObjectCommand({ Bucket: this.bucket, Key: name })));
+    return Body as Readable;
+  }
+
+  async remove(name: string): Promise<void> {
+    await this.store.remove(name);
+  }
+}
+
+/** The protocol's own store ends a removal where an upload has come whole and has no parts any more: what lies there is removed as well. */
+class Store extends S3Store {
+  override async remove(name: string): Promise<void> {
+    await super.remove(name).catch((error: unknown) => {
+      if ((error as { status_code?: number }).status_code !== 404) throw new FilesAwayError(error);
+    });
+    for (const Key of [name, `${name}${NOTED}`, `${name}.part`])
+      await asked(() => this.client.deleteObject({ Bucket: this.bucket, Key })).catch((error: unknown) => {
+        if (!(error instanceof FileMissingError)) throw error;
+      });
+  }
+}
