@@ -10,7 +10,7 @@ import { parseArgs } from 'node:util';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
 import { startEmptySchool } from './lib/empty-school.mjs';
-import { OBJECT_STORE_PACKAGES } from './lib/object-store.mjs';
+import { SERVICE_PACKAGES } from './lib/services.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
 
 const { values: asked } = parseArgs({ options: { only: { type: 'string' }, grep: { type: 'string' } } });
@@ -116,7 +116,7 @@ ensurePackages([
   { name: 'chromium', present: () => existsSync(CHROMIUM) },
   { name: 'assimp-testmodels', present: () => existsSync(RECORDINGS) },
   { name: 'poppler-utils', present: () => existsSync('/usr/bin/pdftotext') },
-  ...OBJECT_STORE_PACKAGES,
+  ...SERVICE_PACKAGES,
 ]);
 ensureModules();
 rmSync(results, { recursive: true, force: true });

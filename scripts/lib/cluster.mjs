@@ -16,11 +16,12 @@ export function postgresBinaries() {
 }
 
 const asRoot = () => process.getuid?.() === 0;
-const asPostgres = (command, args) =>
+/** A command as the account that PostgreSQL runs under. */
+export const asPostgres = (command, args) =>
   asRoot() ? ['runuser', ['-u', 'postgres', '--', command, ...args]] : [command, args];
 
 /** The numeric user and group of the account that PostgreSQL runs under. */
-function owner() {
+export function owner() {
   const id = (flag) => Number(capture('id', [flag, 'postgres']).trim());
   return { uid: id('-u'), gid: id('-g') };
 }
@@ -29,7 +30,7 @@ function owner() {
  * A folder for a cluster: under the project's data folder, or, where the unprivileged account can't get there (the project lies in
  * somebody's private folder), under /var/tmp.
  */
-function clusterFolder(name) {
+export function clusterFolder(name) {
   const inside = join(DATA, name);
   mkdirSync(inside, { recursive: true });
   if (!asRoot()) return inside;

@@ -3,6 +3,7 @@ import { createApplication } from './application.ts';
 import { directUrl, readConfiguration } from './config.ts';
 import { migrate } from './database/migrations.ts';
 import { openDatabase } from './database/database.module.ts';
+import { NO_LIMITS } from './database/limits.ts';
 import { waitForDatabase } from './database/wait-for-database.ts';
 import { seedDemo } from './demo/seed.ts';
 
@@ -23,7 +24,7 @@ async function main(): Promise<void> {
   let end = (): void => process.exit();
   process.on('disconnect', () => end());
   const configuration = readConfiguration(process.env, process.argv.slice(2));
-  const database = openDatabase(directUrl(configuration), {}, 2);
+  const database = openDatabase(directUrl(configuration), NO_LIMITS, 2);
   await waitForDatabase(() => migrate(database));
   await database.close();
   const app = await createApplication(configuration);

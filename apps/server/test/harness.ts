@@ -39,12 +39,12 @@ export interface Visitor {
 
 /**
  * Opens the night school, a copy of the one that was made for this run.
- * @param environment of its server
+ * @param settings of its server: its environment, or what makes it of the database's name
  * @param readings whether every motion has been measured when it opens, or waits to be
  */
 export async function openSchool(
-  environment: Record<string, string> = {},
-  readings: 'read' | 'waiting' = environment.PROCESS === 'server' ? 'waiting' : 'read',
+  settings: Record<string, string> | ((database: string) => Record<string, string>) = {},
+  readings?: 'read' | 'waiting',
 ): Promise<School> {
   const base = process.env.TEST_DATABASE_URL;
   if (!base)
@@ -54,6 +54,7 @@ export async function openSchool(
   await admin.connect();
   const url = new URL(base);
   url.pathname = `/${name}`;
+  const environment = typeof settings === 'function' ? settings(name) : settings;
   const files = await mkdtemp(join(tmpdir(), 'ypsigraph-files-'));
   const configuration = readConfiguration({
     DATABASE_URL: url.href,
@@ -65,7 +66,12 @@ export async function openSchool(
     LOG_LEVEL: 'silent',
     ...environment,
   });
-  const made = await madeSchool({ base, admin, configuration, read: readings === 'read' });
+  const made = await madeSchool({
+    base,
+    admin,
+    configuration,
+    read: (readings ?? (environment.PROCESS === 'server' ? 'waiting' : 'read')) === 'read',
+  });
   await admin.query(`CREATE DATABASE ${name} TEMPLATE ${made}`);
   const database = new pg.Client({ connectionString: url.href });
   await database.connect();

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { ListObjectsV2Command, PutObjectCommand, S3Client } from '@aws-sdk/client-s3';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import request from 'supertest';
-import { type ObjectStore, startObjectStore } from '../../../scripts/lib/object-store.mjs';
+import { type ObjectStore, startObjectStore } from '../../../scripts/lib/services.mjs';
 import { backUp, restore } from '../src/admin/backup.ts';
 import { moveFiles } from '../src/admin/move-files.ts';
 import { createApplication } from '../src/application.ts';

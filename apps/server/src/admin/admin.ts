@@ -3,6 +3,7 @@ import { NestFactory } from '@nestjs/core';
 import { directUrl, readConfiguration } from '../config.ts';
 import { migrate } from '../database/migrations.ts';
 import { openDatabase } from '../database/database.module.ts';
+import { NO_LIMITS } from '../database/limits.ts';
 import { AdminModule } from './admin.module.ts';
 import { AdminError, School } from './school.ts';
 import { backUp, restore, verify } from './backup.ts';
@@ -95,7 +96,7 @@ async function carryOut(
     console.log(await (values.verify ? verify(folder) : restore(configuration, folder)));
     return 0;
   }
-  const database = openDatabase(directUrl(configuration), {}, 2);
+  const database = openDatabase(directUrl(configuration), NO_LIMITS, 2);
   const done = await migrate(database).finally(() => database.close());
   if (command === 'migrate') {
     console.log(done.length > 0 ? `done: ${done.join(', ')}` : 'nothing to do');

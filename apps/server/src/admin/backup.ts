@@ -10,6 +10,7 @@ import pg from 'pg';
 import { z } from 'zod';
 import { type Configuration, directUrl } from '../config.ts';
 import { lockKey } from '../database/advisory-lock.ts';
+import { NO_LIMITS } from '../database/limits.ts';
 import type { FileHome } from '../files/file-home.ts';
 import { FILES_ARE_KEPT } from '../files/file-sweeper.ts';
 import { type Homes, homesOf } from '../files/homes.ts';
@@ -55,7 +56,7 @@ async function postgres(name: string, url: string, args: readonly string[]): Pro
 }
 
 async function connected<T>(url: string, work: (client: pg.Client) => Promise<T>): Promise<T> {
-  const client = new pg.Client({ connectionString: url });
+  const client = new pg.Client({ connectionString: url, ...NO_LIMITS });
   await client.connect();
   try {
     return await work(client);

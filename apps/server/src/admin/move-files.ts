@@ -5,6 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import pg from 'pg';
 import { type Configuration, directUrl } from '../config.ts';
 import { lockKey } from '../database/advisory-lock.ts';
+import { NO_LIMITS } from '../database/limits.ts';
 import { FILES_ARE_KEPT } from '../files/file-sweeper.ts';
 import type { FileHome } from '../files/file-home.ts';
 import { homesOf } from '../files/homes.ts';
@@ -41,7 +42,7 @@ export async function moveFiles(
     throw new AdminError(
       'files have one home only: name the object store as well (S3_BUCKET), and where they are to be (FILES_HOME)',
     );
-  const client = new pg.Client({ connectionString: directUrl(configuration) });
+  const client = new pg.Client({ connectionString: directUrl(configuration), ...NO_LIMITS });
   await client.connect();
   try {
     // Nobody sweeps a file away while it is on its way.

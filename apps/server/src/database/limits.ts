@@ -1,3 +1,8 @@
+/** What may take its time: changing the database, copying it. Said to the server, whose role may be given limits of its own behind a pooler. */
+export const NO_LIMITS = Object.freeze({
+  options: '-c statement_timeout=0 -c lock_timeout=0 -c idle_in_transaction_session_timeout=0',
+});
+
 /**
  * How long anything waits for the database, milliseconds: a statement there, a lock there, a transaction left open, and the answer here, where
  * the database may hang without refusing. What waited too long is answered as “not to be asked now”.

@@ -48,7 +48,7 @@ const DUE_HOURS: Readonly<Record<string, number>> = { 'Monday loft': -72, 'Thurs
 /** Fills an empty database with the world of the night school, in one transaction. A database with people in it is left as it is. */
 export async function seedDemo(app: INestApplication): Promise<void> {
   // Of two that start at once on an empty database one fills it, and the other waits for that.
-  await withAdvisoryLock(app.get<Configuration>(CONFIGURATION).DATABASE_URL, 'demo', () => fill(app));
+  await withAdvisoryLock(directUrl(app.get<Configuration>(CONFIGURATION)), 'demo', () => fill(app));
 }
 
 async function fill(app: INestApplication): Promise<void> {
