@@ -1,6 +1,8 @@
 // npm run load: a school of 50,000 revisions, 500,000 marks and 300,000 findings, seeded by SQL; one person who reads, and 50 at once. Prints ratios to
 // what the same statements take without a server, at the same concurrency, in the same run; and looks at the plans of those statements: none of them
 // may go through the whole of a big table.
+//
+//   npm run load -- --machines      several servers and workers with an object store, a pooler and a read replica, while some of them are killed
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
@@ -13,6 +15,10 @@ const SECONDS = Number(process.env.LOAD_SECONDS ?? 8);
 /** Tables that no page may go through as a whole: those of 50,000 rows and more. */
 const BIG = ['revisions', 'marks', 'findings', 'verdicts'];
 build();
+if (process.argv.includes('--machines')) {
+  const { loadMachines } = await import('./lib/load-machines.mjs');
+  process.exit(await loadMachines());
+}
 const { default: pg } = await import('pg');
 
 /** 313 students × 40 exercises × 4 revisions × 10 marks, in 13 cohorts; one in eight shots waits. */
@@ -83,7 +89,8 @@ try {
   const pool = new pg.Pool({ connectionString: url, max: 10 });
   const { findFolio } = await import('../apps/server/dist/folios/folio.query.js');
   const { findTally } = await import('../apps/server/dist/folios/tally.query.js');
-  const bare = { select: async (sql, bind) => (await pool.query(sql, bind)).rows };
+  const rows = async (sql, bind) => (await pool.query(sql, bind)).rows;
+  const bare = { select: rows, list: rows };
   const pages = [
     ['docket', '/api/docket', (db) => findDocket(db, instructor, { order: 'late' })],
     ['ledger of one cohort', `/api/cohorts/${cohort}/ledger`, (db) => findLedger(db, cohort)],
@@ -125,12 +132,11 @@ try {
   let wrong = 0;
   for (const [name, path, sql] of pages) {
     const scanned = new Set();
-    await sql({
-      select: async (text, bind) => {
-        for (const table of await scans(text, bind)) scanned.add(table);
-        return bare.select(text, bind);
-      },
-    });
+    const looked = async (text, bind) => {
+      for (const table of await scans(text, bind)) scanned.add(table);
+      return rows(text, bind);
+    };
+    await sql({ select: looked, list: looked });
     const served = async () => {
       const response = await fetch(server.address + path, { headers: { cookie } });
       await response.arrayBuffer();

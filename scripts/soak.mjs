@@ -5,14 +5,15 @@
 //   npm run soak -- --rounds 200 --seed 3
 //   npm run soak -- --only installation
 //   npm run soak -- --only formats
-import { spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { ApplicationProcess } from './lib/application-process.mjs';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, startCluster } from './lib/cluster.mjs';
-import { DATA, freePort, ROOT } from './lib/run.mjs';
+import { DATA, freePort } from './lib/run.mjs';
 import { backUpAndRestore, filesComeAndGo } from './lib/soak-backup.mjs';
 import { bombs } from './lib/soak-bombs.mjs';
 import { mutatedFiles } from './lib/soak-formats.mjs';
@@ -61,45 +62,12 @@ const databasePort = await freePort();
 let cluster = await startCluster('soak', { port: databasePort });
 const url = await ensureDatabase(cluster, `soak_${process.pid}`);
 
-/** One process of the application, started again where it was killed. */
-class Process {
-  constructor(kind, port) {
-    Object.assign(this, { kind, port, name: `${kind} ${port ?? ''}`.trim() });
-  }
-  async start() {
-    this.child = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
-      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-      env: {
-        ...process.env,
-        DATABASE_URL: url,
-        FILES_DIR: files,
-        SESSION_SECRET: 'only for this run, on the loopback, thrown away',
-        PORT: String(this.port ?? 0),
-        PROCESS: this.kind,
-        DEMO: '1',
-        LOG_LEVEL: 'silent',
-        ...this.environment,
-      },
-    });
-    this.ended = new Promise((resolve) => this.child.once('exit', resolve));
-    if (this.kind !== 'worker')
-      await Promise.race([new Promise((resolve) => this.child.once('message', resolve)), this.ended]);
-  }
-  get alive() {
-    return this.child.exitCode === null && this.child.signalCode === null;
-  }
-  async kill() {
-    this.child.kill('SIGKILL');
-    await this.ended;
-  }
-  async stop() {
-    this.child.kill('SIGTERM');
-    await Promise.race([this.ended, sleep(10_000)]);
-    if (this.alive) await this.kill();
-  }
-}
-const servers = [new Process('server', await freePort()), new Process('server', await freePort())];
-const workers = [new Process('worker'), new Process('worker')];
+const environment = { DATABASE_URL: url, FILES_DIR: files };
+const servers = [
+  new ApplicationProcess('server', environment, await freePort()),
+  new ApplicationProcess('server', environment, await freePort()),
+];
+const workers = [new ApplicationProcess('worker', environment), new ApplicationProcess('worker', environment)];
 const all = [...servers, ...workers];
 
 /** A request to one of the servers; `undefined` where none answered. */
@@ -390,7 +358,7 @@ try {
   await fullDisk(instructor, assignments[0], await comeIn(assignments[0].student));
 } finally {
   writing = false;
-  for (const one of all) await one.stop?.().catch(() => undefined);
+  for (const one of all) await one.stop().catch(() => undefined);
   cluster.stop();
   rmSync(cluster.folder, { recursive: true, force: true });
 }
@@ -403,8 +371,7 @@ async function fullDisk(instructor, { id }, student) {
     say('left out: no small disk can be mounted here');
     return;
   }
-  const one = new Process('server', await freePort());
-  one.environment = { FILES_DIR: small };
+  const one = new ApplicationProcess('server', { ...environment, FILES_DIR: small }, await freePort());
   try {
     await one.start();
     servers.splice(0, servers.length, one);

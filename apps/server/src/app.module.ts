@@ -2,6 +2,7 @@ import { type DynamicModule, Global, Module } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD } from '@nestjs/core';
 import { LoggerModule } from 'nestjs-pino';
 import { CONFIGURATION, type Configuration } from './config.ts';
+import { AuditModule } from './audit/audit.module.ts';
 import { BriefsModule } from './briefs/briefs.module.ts';
 import { CoursesModule } from './courses/courses.module.ts';
 import { DatabaseModule } from './database/database.module.ts';
@@ -68,6 +69,7 @@ export class AppModule {
         RevisionsModule,
         AlignmentsModule,
         OutboxModule,
+        AuditModule,
         GradesModule,
         FoliosModule,
         PicturesModule,

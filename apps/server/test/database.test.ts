@@ -53,6 +53,7 @@ describe('migrations', () => {
       { name: '0020-second-factors' },
       { name: '0021-identities' },
       { name: '0022-upload-locks' },
+      { name: '0023-audit' },
     ]);
     for (const connection of connections) await connection.close();
   });

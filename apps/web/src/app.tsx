@@ -21,6 +21,7 @@ import { ForgottenPage } from './pages/forgotten-page.tsx';
 import { InvitationPage } from './pages/invitation-page.tsx';
 import { LedgerPage } from './pages/ledger-page.tsx';
 import { OutboxPage } from './pages/outbox-page.tsx';
+import { RecordPage } from './pages/record-page.tsx';
 import { SignInPage } from './pages/sign-in-page.tsx';
 import { WorksheetPage } from './pages/worksheet-page.tsx';
 
@@ -83,6 +84,7 @@ function Pages() {
           {staff && <Route path="/exemplars/:name?" element={<ExemplarsPage person={person} />} />}
           {staff && <Route path="/cohort/:cohort?" element={<CohortPage person={person} />} />}
           {staff && <Route path="/outbox" element={<OutboxPage />} />}
+          {person.role === 'instructor' && <Route path="/record" element={<RecordPage />} />}
           <Route path={staff ? '/folio/:id' : '/folio'} element={<FolioPage person={person} />} />
           <Route path="/exercise/:id" element={<ExercisePage person={person} />} />
           <Route path="/shown" element={<ShowingsPage />} />

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import type { Noted } from './audit.ts';
 import type { Role } from './vocabulary.ts';
 
 /** Whom a route lets in, before anything is known of the thing it is about. */
@@ -26,6 +27,8 @@ interface Described<Name extends string, Query extends Maybe, Body extends Maybe
   readonly answer?: Answer;
   /** Of a success, where it is not 200. */
   readonly status?: 201 | 204;
+  /** What is written down of it: who did what. */
+  readonly noted?: Noted;
 }
 
 /** All that server and page know of a route. Made by {@link route}; two are the same route only if they are the same object. */

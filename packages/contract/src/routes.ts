@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Carried, MarkPlacing } from './alignments.ts';
+import { Audit, AuditQuery } from './audit.ts';
 import { BriefChange, BriefContent, BriefFileFormat, BriefVersions, ListedBrief, ReadingValues } from './briefs.ts';
 import {
   Assignment,
@@ -84,47 +85,82 @@ export const ROUTES = {
   health: route('GET', '/api/health', 'anyone', { answer: Health }),
   ready: route('GET', '/api/ready', 'anyone', { answer: Ready }),
   session: route('GET', '/api/session', 'anyone', { answer: Session }),
-  signIn: route('POST', '/api/session', 'anyone', { body: SignIn, answer: Session }),
-  signOut: route('DELETE', '/api/session', 'anyone', { answer: Session }),
+  signIn: route('POST', '/api/session', 'anyone', {
+    body: SignIn,
+    answer: Session,
+    noted: { kind: 'sign-in', did: 'signed in', refused: 'was refused at signing in' },
+  }),
+  signOut: route('DELETE', '/api/session', 'anyone', {
+    answer: Session,
+    noted: { kind: 'sign-in', did: 'signed out' },
+  }),
   beginOidc: route('GET', '/api/session/oidc', 'anyone'),
-  finishOidc: route('GET', '/api/session/oidc/back', 'anyone'),
+  finishOidc: route('GET', '/api/session/oidc/back', 'anyone', {
+    noted: { kind: 'sign-in', did: 'signed in through the school’s provider' },
+  }),
   forgotPassword: route('POST', '/api/session/forgotten', 'anyone', {
     body: Forgotten,
     answer: z.object({ asked: z.literal(true) }),
+    noted: { kind: 'sign-in', did: 'asked for another password' },
   }),
   ownSessions: route('GET', '/api/account/sessions', 'signed in', { answer: z.array(OwnSession) }),
-  endOtherSessions: route('DELETE', '/api/account/sessions', 'signed in', { answer: z.array(OwnSession) }),
+  endOtherSessions: route('DELETE', '/api/account/sessions', 'signed in', {
+    answer: z.array(OwnSession),
+    noted: { kind: 'sign-in', did: 'ended every other session of theirs' },
+  }),
   endSession: route('DELETE', '/api/account/sessions/:session', 'signed in', {
     words: ['session'],
     answer: z.array(OwnSession),
+    noted: { kind: 'sign-in', did: 'ended a session of theirs' },
   }),
   changePassword: route('POST', '/api/account/password', 'signed in', {
     body: PasswordChange,
     answer: z.array(OwnSession),
+    noted: { kind: 'sign-in', did: 'changed their password' },
   }),
-  everythingOwn: route('GET', '/api/account/everything', 'signed in'),
+  everythingOwn: route('GET', '/api/account/everything', 'signed in', {
+    noted: { kind: 'export', did: 'took away everything that is kept of them' },
+  }),
   secondFactor: route('GET', '/api/account/second-factor', STAFF, { answer: SecondFactor }),
   beginFactor: route('POST', '/api/account/second-factor', STAFF, { answer: NewFactor }),
   confirmFactor: route('POST', '/api/account/second-factor/confirmed', STAFF, {
     body: FactorCode,
     answer: RecoveryCodes,
+    noted: { kind: 'sign-in', did: 'set a second factor up' },
   }),
-  codesAnew: route('POST', '/api/account/second-factor/codes', STAFF, { body: FactorCode, answer: RecoveryCodes }),
-  dropFactor: route('POST', '/api/account/second-factor/off', STAFF, { body: FactorCode, answer: SecondFactor }),
+  codesAnew: route('POST', '/api/account/second-factor/codes', STAFF, {
+    body: FactorCode,
+    answer: RecoveryCodes,
+    noted: { kind: 'sign-in', did: 'made new recovery codes' },
+  }),
+  dropFactor: route('POST', '/api/account/second-factor/off', STAFF, {
+    body: FactorCode,
+    answer: SecondFactor,
+    noted: { kind: 'sign-in', did: 'gave their second factor up' },
+  }),
   invitation: route('GET', '/api/invitations/:token', 'anyone', { words: ['token'], answer: Invitation }),
   acceptInvitation: route('POST', '/api/invitations/:token', 'anyone', {
     words: ['token'],
     body: InvitationAnswer,
     // Whoever has a second factor signs in with it.
     answer: z.object({ signedIn: z.boolean() }),
+    noted: { kind: 'sign-in', did: 'set a password by an invitation' },
   }),
   room: route('GET', '/api/room', 'signed in', { answer: Room }),
   docket: route('GET', '/api/docket', STAFF, { query: DocketQuery, answer: Docket }),
   cohorts: route('GET', '/api/cohorts', STAFF, { answer: z.array(Cohort) }),
-  makeCohort: route('POST', '/api/cohorts', INSTRUCTOR, { body: NewCohort, answer: Cohort, status: 201 }),
+  makeCohort: route('POST', '/api/cohorts', INSTRUCTOR, {
+    body: NewCohort,
+    answer: Cohort,
+    status: 201,
+    noted: { kind: 'roles', did: 'began a cohort' },
+  }),
   practice: route('GET', '/api/practice', INSTRUCTOR, { answer: Practice }),
   makePractice: route('POST', '/api/practice', INSTRUCTOR, { answer: Practice, status: 201 }),
-  dropPractice: route('DELETE', '/api/practice', INSTRUCTOR, { answer: Practice }),
+  dropPractice: route('DELETE', '/api/practice', INSTRUCTOR, {
+    answer: Practice,
+    noted: { kind: 'deletion', did: 'deleted the practice cohort' },
+  }),
   ledger: route('GET', '/api/cohorts/:id/ledger', STAFF, { concerns: 'cohort', answer: Ledger }),
   briefs: route('GET', '/api/briefs', STAFF, { answer: z.array(ListedBrief) }),
   brief: route('GET', '/api/briefs/:brief', STAFF, { answer: BriefVersions }),
@@ -133,9 +169,13 @@ export const ROUTES = {
   archiveBrief: route('PATCH', '/api/briefs/:brief', INSTRUCTOR, {
     body: z.object({ archived: z.boolean() }),
     answer: BriefVersions,
+    noted: { kind: 'deletion', did: 'archived, or took out again, the brief' },
   }),
   briefSchema: route('GET', '/api/schemas/brief-1.json', 'anyone', { answer: z.object({ $id: z.string() }) }),
-  exportBrief: route('GET', '/api/briefs/:brief/file', STAFF, { answer: BriefFileFormat }),
+  exportBrief: route('GET', '/api/briefs/:brief/file', STAFF, {
+    answer: BriefFileFormat,
+    noted: { kind: 'export', did: 'took away as a file the brief' },
+  }),
   importBrief: route('POST', '/api/briefs/import', INSTRUCTOR, {
     body: BriefFileFormat,
     answer: BriefVersions,
@@ -143,25 +183,41 @@ export const ROUTES = {
   }),
   readingValues: route('GET', '/api/briefs/:brief/values', STAFF, { answer: ReadingValues }),
   addBriefFile: route('POST', '/api/briefs/:brief/files', INSTRUCTOR, { answer: BriefVersions }),
-  dropBriefFile: route('DELETE', '/api/briefs/:brief/files/:file', INSTRUCTOR, { answer: BriefVersions }),
+  dropBriefFile: route('DELETE', '/api/briefs/:brief/files/:file', INSTRUCTOR, {
+    answer: BriefVersions,
+    noted: { kind: 'deletion', did: 'deleted a file to start from, of' },
+  }),
   briefFile: route('GET', '/api/briefs/:brief/files/:file', 'signed in'),
   cohortPeople: route('GET', '/api/cohorts/:id/people', STAFF, { concerns: 'cohort', answer: CohortPeople }),
   changeCohort: route('PATCH', '/api/cohorts/:id', INSTRUCTOR, {
     concerns: 'cohort',
     body: CohortChange,
     answer: CohortPeople,
+    noted: { kind: 'roles', did: 'changed people or clock of' },
   }),
   roster: route('POST', '/api/cohorts/:id/roster', INSTRUCTOR, {
     concerns: 'cohort',
     body: Roster,
     answer: RosterAnswer,
+    noted: { kind: 'roles', did: 'brought people into' },
   }),
   tally: route('GET', '/api/cohorts/:id/tally', STAFF, { concerns: 'cohort', answer: Tally }),
-  cohortGrades: route('GET', '/api/cohorts/:id/grades', STAFF, { concerns: 'cohort', answer: CohortGrades }),
+  cohortGrades: route('GET', '/api/cohorts/:id/grades', STAFF, {
+    concerns: 'cohort',
+    answer: CohortGrades,
+    noted: { kind: 'export', did: 'took away the grades of' },
+  }),
   folio: route('GET', '/api/people/:id/folio', 'signed in', {
     concerns: 'person',
     query: z.object({ cohort: Id.optional() }),
     answer: Folio,
+  }),
+  audit: route('GET', '/api/audit', INSTRUCTOR, { query: AuditQuery, answer: Audit }),
+  /** The page makes a table of what it has, and says so. */
+  noteLedgerExport: route('POST', '/api/cohorts/:id/ledger/exported', STAFF, {
+    concerns: 'cohort',
+    answer: z.object({ noted: z.literal(true) }),
+    noted: { kind: 'export', did: 'took away the ledger of' },
   }),
   outbox: route('GET', '/api/outbox', STAFF, {
     query: z.object({ after: z.string().max(400).optional() }),
@@ -186,6 +242,7 @@ export const ROUTES = {
   takeExemplarBack: route('DELETE', '/api/cohorts/:id/exemplars-shown/:shown', INSTRUCTOR, {
     concerns: 'cohort',
     answer: z.array(ShownExemplar),
+    noted: { kind: 'deletion', did: 'took back an exemplar that was shown to' },
   }),
   assign: route('POST', '/api/assignments', INSTRUCTOR, { body: NewAssignment, answer: Assignment, status: 201 }),
   changeAssignment: route('PATCH', '/api/assignments/:id', INSTRUCTOR, {
@@ -228,7 +285,11 @@ export const ROUTES = {
     body: Demonstration,
     answer: Shot,
   }),
-  dropDemonstration: route('DELETE', '/api/shots/:id/demonstration', STAFF, { concerns: 'shot', answer: Shot }),
+  dropDemonstration: route('DELETE', '/api/shots/:id/demonstration', STAFF, {
+    concerns: 'shot',
+    answer: Shot,
+    noted: { kind: 'deletion', did: 'took back what showed how it is done:' },
+  }),
   shotEvents: route('GET', '/api/shots/:id/events', 'signed in', { concerns: 'shot' }),
   file: route('GET', '/api/revisions/:id/file', 'signed in', { concerns: 'revision' }),
   report: route('GET', '/api/revisions/:id/report', 'signed in', {
@@ -254,7 +315,11 @@ export const ROUTES = {
     body: SignOff,
     answer: Shot,
   }),
-  withdraw: route('POST', '/api/revisions/:id/withdraw', STUDENT, { concerns: 'revision', answer: Shot }),
+  withdraw: route('POST', '/api/revisions/:id/withdraw', STUDENT, {
+    concerns: 'revision',
+    answer: Shot,
+    noted: { kind: 'deletion', did: 'withdrew' },
+  }),
   readAgain: route('POST', '/api/revisions/:id/read-again', 'signed in', { concerns: 'revision', answer: Shot }),
   dismiss: route('POST', '/api/shots/:id/dismissals', STAFF, { concerns: 'shot', body: NewDismissal, answer: Shot }),
   pictures: route('GET', '/api/revisions/:id/pictures', 'signed in', { concerns: 'revision', answer: Pictures }),
@@ -286,7 +351,10 @@ export const ROUTES = {
   setPoses: route('POST', '/api/revisions/:id/poses', STAFF, { concerns: 'revision', body: Poses, answer: Shot }),
   phrases: route('GET', '/api/phrases', STAFF, { answer: z.array(Phrase) }),
   keepPhrase: route('POST', '/api/phrases', STAFF, { body: NewPhrase, answer: Phrase, status: 201 }),
-  dropPhrase: route('DELETE', '/api/phrases/:phrase', STAFF, { answer: ArchivedMark }),
+  dropPhrase: route('DELETE', '/api/phrases/:phrase', STAFF, {
+    answer: ArchivedMark,
+    noted: { kind: 'deletion', did: 'deleted a phrase' },
+  }),
   makeMark: route('POST', '/api/revisions/:id/marks', STAFF, {
     concerns: 'revision',
     body: NewMark,
@@ -294,7 +362,11 @@ export const ROUTES = {
     status: 201,
   }),
   changeMark: route('PATCH', '/api/marks/:id', STAFF, { concerns: 'mark', body: MarkChange, answer: Mark }),
-  archiveMark: route('DELETE', '/api/marks/:id', STAFF, { concerns: 'mark', answer: ArchivedMark }),
+  archiveMark: route('DELETE', '/api/marks/:id', STAFF, {
+    concerns: 'mark',
+    answer: ArchivedMark,
+    noted: { kind: 'deletion', did: 'deleted a mark on' },
+  }),
   markHistory: route('GET', '/api/marks/:id/history', 'signed in', { concerns: 'mark', answer: z.array(MarkEvent) }),
   judgeMark: route('POST', '/api/marks/:id/verdict', STAFF, { concerns: 'mark', body: MarkVerdict, answer: Mark }),
   answerMark: route('POST', '/api/marks/:id/replies', 'signed in', {
@@ -308,5 +380,9 @@ export const ROUTES = {
 /** Routes that exist in the demo only. */
 export const DEMO_ROUTES = {
   demoPeople: route('GET', '/api/demo/people', 'anyone', { answer: z.array(DemoPerson) }),
-  demoSignIn: route('POST', '/api/demo/session', 'anyone', { body: DemoSignIn, answer: Session }),
+  demoSignIn: route('POST', '/api/demo/session', 'anyone', {
+    body: DemoSignIn,
+    answer: Session,
+    noted: { kind: 'sign-in', did: 'signed in with one click' },
+  }),
 } as const;

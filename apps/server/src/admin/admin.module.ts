@@ -4,6 +4,7 @@ import { Database } from '../database/database.module.ts';
 import { SessionService } from '../people/session.service.ts';
 import { ChangeFeed } from '../news/change-feed.ts';
 import { OutboxService } from '../outbox/outbox.service.ts';
+import { AuditService } from '../audit/audit.service.ts';
 import { School } from './school.ts';
 
 /** What the commands of whoever runs the server need: the database, and how people come in. */
@@ -18,6 +19,7 @@ export class AdminModule {
         ChangeFeed,
         OutboxService,
         SessionService,
+        AuditService,
         School,
       ],
     };

@@ -4,9 +4,11 @@ import { directUrl, readConfiguration } from '../config.ts';
 import { migrate } from '../database/migrations.ts';
 import { openDatabase } from '../database/database.module.ts';
 import { NO_LIMITS } from '../database/limits.ts';
+import { AuditService, type Note } from '../audit/audit.service.ts';
 import { AdminModule } from './admin.module.ts';
 import { AdminError, School } from './school.ts';
 import { backUp, restore, verify } from './backup.ts';
+import { prune } from './prune.ts';
 import { moveFiles } from './move-files.ts';
 
 const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment (DATABASE_URL, FILES_DIR)
@@ -24,6 +26,8 @@ const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment
   backup FOLDER                                          database and files, consistent, while the server runs
   restore FOLDER [--verify]                              into an empty database and an empty folder of files; with --verify
                                                          only looks whether the backup is whole
+  prune DAY                                              removes what nobody looks at once a term is over: readings of earlier
+                                                         revisions and versions, messages, of exercises due before the day
   move-files [--remove]                                  from where files were kept to FILES_HOME, while the server runs; with
                                                          --remove each leaves its old home once the new one has it whole
 
@@ -71,6 +75,19 @@ export async function runAdmin(args: readonly string[], environment: NodeJS.Proc
   }
 }
 
+/** What is written down of a command. */
+const NOTED: Readonly<Record<string, Pick<Note, 'kind' | 'did'>>> = {
+  'add-person': { kind: 'roles', did: 'added' },
+  enrol: { kind: 'roles', did: 'enrolled' },
+  archive: { kind: 'roles', did: 'took out' },
+  'restore-person': { kind: 'roles', did: 'took in again' },
+  invite: { kind: 'sign-in', did: 'invited' },
+  'drop-second-factor': { kind: 'sign-in', did: 'dropped the second factor of' },
+  prune: { kind: 'deletion', did: 'removed what is over before' },
+  backup: { kind: 'export', did: 'made a backup in' },
+  'move-files': { kind: 'export', did: 'moved all files to their other home' },
+};
+
 type Values = ReturnType<typeof parseArgs<{ options: typeof OPTIONS }>>['values'];
 
 async function carryOut(
@@ -102,18 +119,6 @@ async function carryOut(
     console.log(done.length > 0 ? `done: ${done.join(', ')}` : 'nothing to do');
     return 0;
   }
-  if (command === 'backup') {
-    console.log(
-      await backUp(configuration, argument(0, 'a folder'), () =>
-        console.log('the database is dumped; copying its files …'),
-      ),
-    );
-    return 0;
-  }
-  if (command === 'move-files') {
-    console.log(await moveFiles(configuration, values.remove ?? false, (line) => console.log(line)));
-    return 0;
-  }
   const app = await NestFactory.createApplicationContext(AdminModule.with(configuration), { logger: ['error'] });
   try {
     const school = app.get(School);
@@ -135,10 +140,18 @@ async function carryOut(
       'restore-person': () => school.archive(argument(0, 'an e-mail address'), false),
       list: () => school.list(),
       'add-brief': () => school.addBrief(argument(0, 'a title'), values),
+      backup: () =>
+        backUp(configuration, argument(0, 'a folder'), () =>
+          console.log('the database is dumped; copying its files …'),
+        ),
+      prune: () => prune(configuration, argument(0, 'the first day that is kept')),
+      'move-files': () => moveFiles(configuration, values.remove ?? false, (line) => console.log(line)),
     };
     const work = commands[command];
     if (!work) throw new AdminError(`there is no command “${command}”\n\n${USAGE}`, true);
     console.log(await work());
+    const noted = NOTED[command];
+    if (noted) await app.get(AuditService).note({ ...noted, about: rest.join(', ') });
     return 0;
   } finally {
     await app.close();

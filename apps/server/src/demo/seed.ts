@@ -18,7 +18,7 @@ import { characterFile } from '@ypsigraph/core/exemplar/character';
 import { puppetFile } from '@ypsigraph/core/exemplar/puppet';
 import { EXEMPLARS } from '@ypsigraph/core/exemplar/exemplars';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
-import { CONFIGURATION, type Configuration } from '../config.ts';
+import { CONFIGURATION, type Configuration, directUrl } from '../config.ts';
 import { withAdvisoryLock } from '../database/advisory-lock.ts';
 import { Database } from '../database/database.module.ts';
 import type { AssignmentModel, CohortModel } from '../courses/course.models.ts';

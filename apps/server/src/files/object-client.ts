@@ -7,6 +7,8 @@ const CONNECT_MS = 2_000;
 const SILENT_MS = 20_000;
 const TRIES = 4;
 
+const silent = (): void => undefined;
+
 type OfObjects = Pick<
   Configuration,
   'S3_ENDPOINT' | 'S3_REGION' | 'S3_ACCESS_KEY_ID' | 'S3_SECRET_ACCESS_KEY' | 'S3_PATH_STYLE'
@@ -27,6 +29,8 @@ export const objectClientConfig = (configuration: OfObjects): S3ClientConfig => 
   requestChecksumCalculation: 'WHEN_REQUIRED',
   responseChecksumValidation: 'WHEN_REQUIRED',
   maxAttempts: TRIES,
+  // What it has to say comes as errors.
+  logger: { debug: silent, info: silent, warn: silent, error: silent },
   requestHandler: { connectionTimeout: CONNECT_MS, requestTimeout: SILENT_MS, throwOnRequestTimeout: true },
 });
 

@@ -7,6 +7,7 @@ import {
   type S3Client,
 } from '@aws-sdk/client-s3';
 import { S3Store } from '@tus/s3-store';
+import type { Upload } from '@tus/server';
 import type { Configuration } from '../config.ts';
 import { FileMissingError, FilesAwayError } from './file-home.ts';
 import { asked, objectClient, objectClientConfig } from './object-client.ts';
@@ -73,11 +74,42 @@ export class ObjectUploads implements UploadPlace {
   }
 }
 
-/** The protocol's own store ends a removal where an upload has come whole and has no parts any more: what lies there is removed as well. */
+/**
+ * The protocol's own store, whose failures are told from what is not there; and which ends a removal where an upload has come whole and has no parts
+ * any more: what lies there is removed as well.
+ */
 class Store extends S3Store {
+  override create(upload: Upload): Promise<Upload> {
+    return told(super.create(upload));
+  }
+
+  override write(readable: Readable, id: string, offset: number): Promise<number> {
+    return told(super.write(readable, id, offset));
+  }
+
+  override getUpload(id: string): Promise<Upload> {
+    return told(super.getUpload(id)).catch(async (error: unknown) => {
+      // It calls missing whatever could not be read: only what the store itself says is not there is missing.
+      if (isOfProtocol(error) && (await this.isNoted(id)))
+        throw new FilesAwayError('what is noted of an upload could not be read');
+      throw error;
+    });
+  }
+
+  /** @throws FilesAwayError */
+  private isNoted(id: string): Promise<boolean> {
+    return asked(() => this.client.headObject({ Bucket: this.bucket, Key: `${id}${NOTED}` })).then(
+      () => true,
+      (error: unknown) => {
+        if (error instanceof FileMissingError) return false;
+        throw error;
+      },
+    );
+  }
+
   override async remove(name: string): Promise<void> {
-    await super.remove(name).catch((error: unknown) => {
-      if ((error as { status_code?: number }).status_code !== 404) throw new FilesAwayError(error);
+    await told(super.remove(name)).catch((error: unknown) => {
+      if (!isOfProtocol(error)) throw error;
     });
     for (const Key of [name, `${name}${NOTED}`, `${name}.part`])
       await asked(() => this.client.deleteObject({ Bucket: this.bucket, Key })).catch((error: unknown) => {
@@ -85,3 +117,12 @@ class Store extends S3Store {
       });
   }
 }
+
+/** What the protocol itself has a word for. */
+const isOfProtocol = (error: unknown): boolean => typeof (error as { status_code?: unknown }).status_code === 'number';
+
+/** @throws FilesAwayError where the store failed, and not what was asked of it */
+const told = <T>(answer: Promise<T>): Promise<T> =>
+  answer.catch((error: unknown) => {
+    throw isOfProtocol(error) ? error : new FilesAwayError(error);
+  });

@@ -51,7 +51,10 @@ export class UploadStore implements OnModuleInit {
       (await this.place.names(person)).map((name) =>
         this.store.getUpload(name).then(
           ({ size }) => size ?? 0,
-          () => undefined,
+          (error: unknown) => {
+            if (error instanceof FilesAwayError) throw error;
+            return undefined;
+          },
         ),
       ),
     );
@@ -74,8 +77,8 @@ export class UploadStore implements OnModuleInit {
    * @throws ProblemException where there is none, or more of it is to come; StorageFullError where there is no room for a copy; FilesAwayError
    */
   async copyOf(upload: string): Promise<NamedFile> {
-    const known = await this.store.getUpload(upload).catch(() => {
-      throw notFound('upload');
+    const known = await this.store.getUpload(upload).catch((error: unknown) => {
+      throw error instanceof FilesAwayError ? error : notFound('upload');
     });
     if (known.size === undefined || known.offset !== known.size || known.size === 0)
       throw conflict('The file has not come whole yet.', 'Hand it in again: it goes on where it was cut.');

@@ -3,7 +3,7 @@ import type { Request } from 'express';
 import type { z } from 'zod';
 import type { BodyOf, ParamsOf, QueryOf, Route } from '@ypsigraph/contract/route';
 import { Id } from '@ypsigraph/contract/vocabulary';
-import { ROUTE } from './on.ts';
+import { ROUTE } from './route-keys.ts';
 import { invalid, notFound } from './problem.ts';
 
 /** What a request asks of a route: the names in its address, its query and its body, as the contract reads them. */

@@ -5,15 +5,14 @@ import {
   RequestMethod,
   SetMetadata,
   Sse,
+  UseInterceptors,
   type StreamableFile,
 } from '@nestjs/common';
 import { ApiBody, ApiParam, ApiQuery, ApiResponse } from '@nestjs/swagger';
 import { z } from 'zod';
 import type { AnswerOf, Audience, Route } from '@ypsigraph/contract/route';
-
-/** Under these keys a handler carries whom it lets in, and its route. */
-export const AUDIENCE = 'audience';
-export const ROUTE = 'route';
+import { AuditInterceptor } from '../audit/audit.interceptor.ts';
+import { AUDIENCE, ROUTE } from './route-keys.ts';
 
 type Schema =
   NonNullable<Parameters<typeof ApiResponse>[0]> extends infer T ? Extract<T, { schema: unknown }>['schema'] : never;
@@ -51,6 +50,8 @@ export function On<R extends Route>(
       ApiQuery({ name, required: !schema.safeParse(undefined).success, schema: described(schema, 'input') }),
     ),
     ...(body ? [ApiBody({ schema: described(body, 'input') })] : []),
+    // On these alone: before a stream of events any interceptor has it begun before it is refused.
+    ...(route.more.noted ? [UseInterceptors(AuditInterceptor)] : []),
     ...(answer ? [ApiResponse({ status: route.status, schema: described(answer, 'output') })] : []),
   );
 }

@@ -5,7 +5,7 @@ import type { Problem } from '@ypsigraph/contract/problem';
 import { FileMissingError, FilesAwayError } from '../files/file-home.ts';
 import { StorageFullError } from '../files/received-file.ts';
 import { safeAddress } from './log-secrets.ts';
-import { ProblemException, storageFull } from './problem.ts';
+import { filesAway, ProblemException, storageFull } from './problem.ts';
 
 /** Answers every failed request with an RFC 9457 problem document; what was not foreseen is logged and not told. */
 @Catch()
@@ -60,12 +60,7 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof StorageFullError) return this.toProblem(storageFull());
     if (error instanceof FileMissingError)
       return { type: 'file-missing', title: 'The file can’t be found here.', detail: error.message, status: 404 };
-    if (error instanceof FilesAwayError)
-      return {
-        type: 'files-away',
-        title: 'The store of files does not answer just now. Nothing was lost; try again in a moment.',
-        status: 503,
-      };
+    if (error instanceof FilesAwayError) return this.toProblem(filesAway());
     if (isConnectionLoss(error)) {
       return {
         type: 'database-away',

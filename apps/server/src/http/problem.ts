@@ -36,6 +36,12 @@ export const storageFull = () =>
     'There is no room for files on this server just now.',
     'Nothing of it was kept. Keep your file, and tell your instructor.',
   );
+export const filesAway = () =>
+  new ProblemException(
+    503,
+    'files-away',
+    'The store of files does not answer just now. Nothing was lost; try again in a moment.',
+  );
 export const quotaUsed = () =>
   new ProblemException(
     413,

@@ -5,7 +5,7 @@ import type { Audience } from '@ypsigraph/contract/route';
 import { Id, REQUEST_HEADER } from '@ypsigraph/contract/vocabulary';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import { AUDIENCE } from './on.ts';
+import { AUDIENCE } from './route-keys.ts';
 import { notAllowed, notSignedIn, ProblemException } from './problem.ts';
 
 export interface PersonRequest extends Request {

@@ -7,9 +7,10 @@ import { NodeRequest, sendNodeResponse } from 'srvx/node';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import type { Person } from '@ypsigraph/contract/people';
 import { FileStore } from '../files/file-store.ts';
+import { FilesAwayError } from '../files/file-home.ts';
 import { StorageFullError } from '../files/received-file.ts';
 import { MOST_UPLOADS, ownerOf, UploadStore } from '../files/upload-store.ts';
-import { notFound, ProblemException, quotaUsed, storageFull } from '../http/problem.ts';
+import { filesAway, notFound, ProblemException, quotaUsed, storageFull } from '../http/problem.ts';
 import { Database } from '../database/database.module.ts';
 import { HandInService } from '../revisions/hand-in.service.ts';
 import { UploadLocks } from './upload-locks.ts';
@@ -41,10 +42,13 @@ export class Uploads implements OnModuleInit {
       getFileIdFromRequest: nameOf,
       maxSize: MAX_CLIP_BYTES,
       onResponseError: (request, error) => {
-        if (!(error instanceof StorageFullError)) return undefined;
-        const { type, title, detail } = storageFull();
+        const problem =
+          error instanceof StorageFullError ? storageFull() : error instanceof FilesAwayError ? filesAway() : undefined;
+        if (!problem) return undefined;
+        const { type, title, detail } = problem;
+        const status = problem.getStatus();
         const instance = new URL(request.url).pathname;
-        return { status_code: 507, body: JSON.stringify({ type, title, status: 507, detail, instance }) };
+        return { status_code: status, body: JSON.stringify({ type, title, status, detail, instance }) };
       },
     });
   }
@@ -95,7 +99,7 @@ export class Uploads implements OnModuleInit {
     if (bytes > 0 && !(await this.files.hasRoomFor(bytes))) throw storageFull();
     this.meant.set(request, upload);
     const answer = await this.server.handleWeb(new NodeRequest({ req: request, res: response }));
-    if (answer.status === 507) answer.headers.set('Content-Type', 'application/problem+json');
+    if ([503, 507].includes(answer.status)) answer.headers.set('Content-Type', 'application/problem+json');
     await sendNodeResponse(response, answer);
   }
 }

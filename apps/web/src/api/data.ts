@@ -1,3 +1,4 @@
+import type { AuditKind } from '@ypsigraph/contract/audit';
 import { useEffect } from 'react';
 import useSWR, { mutate, preload, type SWRConfiguration, type SWRResponse } from 'swr';
 import useSWRInfinite, { type SWRInfiniteConfiguration, type SWRInfiniteResponse } from 'swr/infinite';
@@ -125,6 +126,9 @@ export const useShowings = (): Data<typeof ROUTES.showings> => useRoute(ROUTES.s
 export const useShownExemplars = (): Data<typeof ROUTES.shownExemplars> => useRoute(ROUTES.shownExemplars, NONE);
 export const useGrades = (shot: string | undefined): Data<typeof ROUTES.grades> =>
   useRoute(ROUTES.grades, shot ? { id: shot } : null);
+/** Who did what, a page at a time. */
+export const useAudit = (kind: AuditKind | undefined): SWRInfiniteResponse<AnswerOf<typeof ROUTES.audit>, RequestError> =>
+  usePages(ROUTES.audit, (after) => ({ after, kind }));
 /** What would have been sent, a page at a time. */
 export const useOutbox = (): SWRInfiniteResponse<AnswerOf<typeof ROUTES.outbox>, RequestError> =>
   usePages(ROUTES.outbox, (after) => ({ after }));

@@ -2,6 +2,7 @@ import { addressOf } from '@ypsigraph/contract/route';
 import { ROUTES } from '@ypsigraph/contract/routes';
 import Bowser from 'bowser';
 import { useForm } from 'react-hook-form';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { OwnSession, Person } from '@ypsigraph/contract/people';
 import { attempt } from '../api/attempt.ts';
@@ -27,6 +28,14 @@ export function AccountPage({ person }: { person: Person }) {
       <Calendar />
       <Password />
       {person.role !== 'student' && <SecondFactorSection />}
+      {person.role === 'instructor' && (
+        <p className="text-sm">
+          <Link to="/record" className="underline">
+            Who did what
+          </Link>{' '}
+          in this school: sign-ins, people and cohorts, what was taken away or deleted.
+        </p>
+      )}
       <Sessions />
       <Everything />
     </main>

@@ -23,6 +23,13 @@ import { ledgerTable } from './ledger-table.ts';
 import { CohortChoice, useChosenCohort } from './chosen-cohort.tsx';
 import { OfCohort } from './of-cohort.tsx';
 
+/** Saves the ledger as a table; that it was taken away is written down. */
+const saveLedger = (ledger: Ledger): Promise<boolean> =>
+  attempt(async () => {
+    await call(ROUTES.noteLedgerExport, { id: ledger.cohort.id });
+    saveText(ledgerTable(ledger), `ledger ${ledger.cohort.name}.csv`);
+  });
+
 /** Cohort × exercises: where everybody stands. */
 export function LedgerPage({ person }: { person: Person }) {
   const { cohorts, id, error: cohortError } = useChosenCohort();
@@ -48,7 +55,7 @@ export function LedgerPage({ person }: { person: Person }) {
         <CohortChoice page="/ledger" cohorts={cohorts} value={id} />
         <OfCohort chosen={id} shown={ledger.cohort.id} className="flex flex-wrap items-center gap-3">
           {instructor && <Button onClick={() => setAssigning(true)}>Set an exercise</Button>}
-          <Button look="quiet" onClick={() => saveText(ledgerTable(ledger), `ledger ${ledger.cohort.name}.csv`)}>
+          <Button look="quiet" onClick={() => void saveLedger(ledger)}>
             As a table (CSV)
           </Button>
           <Button look="quiet" onClick={() => void saveGrades(ledger.cohort)}>
