@@ -221,6 +221,7 @@ const SAID: Readonly<Record<string, string>> = {
   '0.20.0': 'e75760f47ea30cb3',
   '0.21.0': 'b332392ecba3b294',
   '0.22.0': '74680eabedf0c6dc',
+  '0.23.0': '4f843bec82368cd5',
 };
 
 test('what is said changes with the version of the core, and with nothing else', () => {

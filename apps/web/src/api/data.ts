@@ -127,7 +127,9 @@ export const useShownExemplars = (): Data<typeof ROUTES.shownExemplars> => useRo
 export const useGrades = (shot: string | undefined): Data<typeof ROUTES.grades> =>
   useRoute(ROUTES.grades, shot ? { id: shot } : null);
 /** Who did what, a page at a time. */
-export const useAudit = (kind: AuditKind | undefined): SWRInfiniteResponse<AnswerOf<typeof ROUTES.audit>, RequestError> =>
+export const useAudit = (
+  kind: AuditKind | undefined,
+): SWRInfiniteResponse<AnswerOf<typeof ROUTES.audit>, RequestError> =>
   usePages(ROUTES.audit, (after) => ({ after, kind }));
 /** What would have been sent, a page at a time. */
 export const useOutbox = (): SWRInfiniteResponse<AnswerOf<typeof ROUTES.outbox>, RequestError> =>
