@@ -73,6 +73,9 @@ async function everyPage(page: Page): Promise<void> {
     await page.getByRole('table').or(page.getByRole('article')).first().waitFor();
     await check(page);
   }
+  await page.goto('/record');
+  await page.getByRole('table').waitFor();
+  await check(page);
   await page.goto('/exemplars');
   await page.getByLabel('planted feet slide').check();
   await page.getByTestId('said').getByRole('listitem').first().waitFor();

@@ -5,6 +5,7 @@
 //   npm run soak -- --rounds 200 --seed 3
 //   npm run soak -- --only installation
 //   npm run soak -- --only formats
+//   npm run soak -- --only proofs      all tests, with those that only the long run has
 import { spawnSync } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
@@ -13,7 +14,7 @@ import { parseArgs } from 'node:util';
 import { ApplicationProcess } from './lib/application-process.mjs';
 import { build } from './lib/build.mjs';
 import { ensureDatabase, startCluster } from './lib/cluster.mjs';
-import { DATA, freePort } from './lib/run.mjs';
+import { DATA, freePort, ROOT } from './lib/run.mjs';
 import { backUpAndRestore, filesComeAndGo } from './lib/soak-backup.mjs';
 import { bombs } from './lib/soak-bombs.mjs';
 import { mutatedFiles } from './lib/soak-formats.mjs';
@@ -48,6 +49,10 @@ const expectThat = (what, holds, detail = '') => {
   say(`${holds ? 'holds' : 'FAILS'}  ${what}${detail ? `: ${detail}` : ''}`);
 };
 const motion = writeBvh(walkExemplar({}, { pop: 26 }));
+if (values.only === 'proofs')
+  process.exit(
+    spawnSync(process.execPath, [join(ROOT, 'scripts/test.mjs'), '--long'], { stdio: 'inherit' }).status ?? 1,
+  );
 if (values.only === 'formats') {
   await mutatedFiles({ expectThat, random });
   finish();

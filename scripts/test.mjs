@@ -3,6 +3,7 @@
 //
 //   npm test -- --only browser            one part: checks, unit or browser
 //   npm test -- --only browser --grep docket
+//   npm test -- --long                    with the proofs that repeat others on more bodies and materials (npm run soak does it)
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -13,7 +14,10 @@ import { startEmptySchool } from './lib/empty-school.mjs';
 import { SERVICE_PACKAGES } from './lib/services.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
 
-const { values: asked } = parseArgs({ options: { only: { type: 'string' }, grep: { type: 'string' } } });
+const { values: asked } = parseArgs({
+  options: { only: { type: 'string' }, grep: { type: 'string' }, long: { type: 'boolean' } },
+});
+if (asked.long) process.env.LONG = '1';
 const isAsked = (part) => asked.only === undefined || asked.only === part;
 
 const CHROMIUM = '/usr/bin/chromium';

@@ -73,10 +73,14 @@ describe('faults of the exemplars', () => {
   });
 });
 
+/** Bodies whose faults are the same as another's here, in other proportions or slower: found in every run, cured in the long one. */
+const LIKE_ANOTHER = ['the same, built differently', 'the keeper’s slow walk'];
+const bodies = BODIES.filter(([body]) => process.env.LONG === '1' || !LIKE_ANOTHER.includes(body));
+
 /** What no remedy mends, and why. */
 const OPEN: Readonly<Record<string, string>> = {};
 
-describe.each(BODIES)('gross faults of %s', (body, make, groups) => {
+describe.each(bodies)('gross faults of %s', (body, make, groups) => {
   test.each(groups.flatMap((group) => Object.entries(group)))('%s', (fault, [reading, put]) => {
     const clean = make();
     const { motion, options } = put(clean);

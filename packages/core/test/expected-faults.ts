@@ -88,6 +88,7 @@ const bodyFaults = (size: {
       'arm.late',
       'nod.late',
       'arc.off',
+      'arc.pop',
       'knee.contact',
       'knee.down',
       'knee.passing',

@@ -14,11 +14,14 @@ export const JITTER_DEFAULTS = Object.freeze({
   least: 16,
   /** What trembles without pattern turns round from one sixth difference to the next (−6/7 on average), and after so many samples says nothing of itself. */
   turnsRound: -0.35,
-  forgets: 4,
-  /** What says this much of itself by then, or up to so many seconds or samples on, repeats: a stutter, a shake, a halt at every step, and no noise. */
+  forgets: 8,
+  /** What says this much of itself by then repeats: a stutter, a shake, and no noise. */
   repeats: 0.5,
-  within: 0.75,
-  withinSamples: 12,
+  /** What most joints say of themselves, after as many samples in each of them, repeats as well: a halt at every step. Looked for from, and up to, so many samples, or seconds. */
+  alikeFrom: 4,
+  alikeTo: 12,
+  alikeWithin: 0.75,
+  alike: 0.5,
 });
 
 const DEGREES = 180 / Math.PI;
@@ -28,31 +31,23 @@ const SIXTH_NORM = Math.sqrt(2 * (1 + 36 + 225) + 400);
 const CHI3_MEDIAN = 1.538;
 
 /**
- * Whether what is left of a signal trembles without pattern. The sixth differences of white noise are correlated by −6/7 from one to the next and not at all
- * seven samples on (binomial coefficients); those of a quick smooth motion change slowly, and those of what alternates are the same again for ever.
+ * How much of a signal's sixth differences is there again so many samples on: 1 the same, −1 turned round. Those of white noise are correlated by −6/7
+ * from one to the next and not at all seven samples on (binomial coefficients); those of a quick smooth motion change slowly, and those of what alternates
+ * are the same again for ever.
  */
-function isNoise(differences: Float64Array, sizes: Float64Array, usual: number, fps: number): boolean {
-  const { turnsRound, forgets, repeats, within, withinSamples } = JITTER_DEFAULTS;
+function againAfter(lag: number, differences: Float64Array, sizes: Float64Array, usual: number): number {
   // One frame out of place outweighs all others: no difference counts for more than three usual ones.
   const weight = (f: number): number => Math.min(1, (3 * usual) / Math.max(sizes[f]!, 1e-12));
-  const together = (lag: number): number => {
-    let [sum, own, other] = [0, 0, 0];
-    for (let f = 0; f + lag < sizes.length; f++) {
-      const [a, b] = [weight(f), weight(f + lag)];
-      for (let c = 0; c < 4; c++) {
-        const [here, later] = [a * differences[4 * f + c]!, b * differences[4 * (f + lag) + c]!];
-        sum += here * later;
-        own += here * here;
-        other += later * later;
-      }
+  let [sum, own] = [0, 0];
+  for (let f = 0; f + lag < sizes.length; f++) {
+    const [a, b] = [weight(f), weight(f + lag)];
+    for (let c = 4 * f; c < 4 * f + 4; c++) {
+      const [here, later] = [a * differences[c]!, b * differences[c + 4 * lag]!];
+      sum += here * later;
+      own += here * here;
     }
-    return own > 0 && other > 0 ? sum / Math.sqrt(own * other) : 0;
-  };
-  if (together(1) >= turnsRound) return false;
-  const every = Math.max(1, Math.round(fps / 24));
-  for (let lag = forgets; lag <= Math.max(withinSamples, within * fps) && 2 * lag <= sizes.length; lag += every)
-    if (Math.abs(together(lag)) >= repeats) return false;
-  return true;
+  }
+  return own > 0 ? sum / own : 0;
 }
 
 /**
@@ -66,6 +61,9 @@ export function jitterOf(motion: Motion): number {
   // A long recording is the same noise everywhere.
   const end = Math.min(frames - 6, 240);
   const each: number[] = [];
+  const lags = lagsOf(motion.fps, end);
+  /** Of each joint that seems to tremble, how much of it is there again after each lag. */
+  const again: number[][] = [];
   const [q, sizes, differences] = [new Float64Array(4 * (end + 6)), new Float64Array(end), new Float64Array(4 * end)];
   for (let j = 0; j < n; j++) {
     if (!unwound(rotations, n, j, q)) continue;
@@ -84,10 +82,28 @@ export function jitterOf(motion: Motion): number {
     }
     if (!turns) continue;
     const usual = median(sizes);
-    each.push(usual > JITTER_DEFAULTS.from && !isNoise(differences, sizes, usual, motion.fps) ? 0 : usual);
+    if (usual <= JITTER_DEFAULTS.from) each.push(usual);
+    else {
+      const after = (lag: number): number => againAfter(lag, differences, sizes, usual);
+      const isNoise =
+        after(1) < JITTER_DEFAULTS.turnsRound && Math.abs(after(JITTER_DEFAULTS.forgets)) < JITTER_DEFAULTS.repeats;
+      each.push(isNoise ? usual : 0);
+      if (isNoise) again.push(lags.map((lag) => Math.abs(after(lag))));
+    }
   }
   // One joint that shakes is a fault of its own.
-  return each.length >= JITTER_DEFAULTS.joints ? median(each) : 0;
+  if (each.length < JITTER_DEFAULTS.joints) return 0;
+  // Noise says something of itself by chance, in each joint after another number of samples; what halts, halts in all at once.
+  const repeats = lags.some((_, k) => again.length > 0 && median(again.map((own) => own[k]!)) >= JITTER_DEFAULTS.alike);
+  return repeats ? 0 : median(each);
+}
+
+/** Numbers of samples after which most of what trembles is looked for again. */
+function lagsOf(fps: number, samples: number): number[] {
+  const { alikeFrom, alikeTo, alikeWithin } = JITTER_DEFAULTS;
+  const to = Math.min(Math.max(alikeTo, alikeWithin * fps), Math.floor(samples / 2));
+  const every = Math.max(1, Math.round(fps / 24));
+  return Array.from({ length: Math.max(0, Math.floor((to - alikeFrom) / every) + 1) }, (_, k) => alikeFrom + k * every);
 }
 
 /** A joint's rotations one after the other, each in the half of the one before; false where the joint never turns. */

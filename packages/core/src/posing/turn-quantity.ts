@@ -44,16 +44,27 @@ export function quantityTurner(
   asked: QuantityOf,
 ): ((sample: number, pose: LoosePose, by: number) => TurnedQuantity | undefined) | undefined {
   const handles = quantityHandles(shot, asked);
-  return handles && ((sample, pose, by) => turnedBy(shot, asked, sample, pose, by, handles));
+  const known: Known = { gain: 1 };
+  return handles && ((sample, pose, by) => turnedBy(shot, asked, { sample, pose, by }, handles, known));
+}
+
+/** What is known from the sample before: what a degree of turning made of the quantity. */
+interface Known {
+  gain: number;
+}
+
+interface Asked {
+  readonly sample: number;
+  readonly pose: LoosePose;
+  readonly by: number;
 }
 
 function turnedBy(
   shot: PreparedShot,
   asked: QuantityOf,
-  sample: number,
-  pose: LoosePose,
-  by: number,
+  { sample, pose, by }: Asked,
   handles: NonNullable<ReturnType<typeof quantityHandles>>,
+  known: Known,
 ): TurnedQuantity | undefined {
   const handleOf = (own: LoosePose) => handles(sample, own.world);
   const first = handleOf(pose);
@@ -66,7 +77,7 @@ function turnedBy(
   let handle = first;
   let now = first.valueAt(first.at);
   // What turns about another place than it is told from comes only part of the way: the next round asks for as much more.
-  let gain = 1;
+  let gain = place === undefined ? known.gain : 1;
   for (let round = 0; round < ROUNDS && Math.abs(now - wanted) >= THERE; round++) {
     const asks = (wanted - now) / gain;
     const to = handle.placeFor(now + asks);
@@ -78,6 +89,8 @@ function turnedBy(
     const came = handle.valueAt(handle.at);
     gain = place === undefined ? Math.min(2, Math.max(0.25, (came - now) / asks)) : 1;
     now = came;
+    // A last round turns by so little that rounding is all it tells.
+    if (Math.abs(asks) > 1e-3) known.gain = gain;
   }
   return { pose: own, value: now };
 }
