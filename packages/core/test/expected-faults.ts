@@ -89,6 +89,7 @@ const bodyFaults = (size: {
       'nod.late',
       'arc.off',
       'arc.pop',
+      'twin.arms',
       'knee.contact',
       'knee.down',
       'knee.passing',
