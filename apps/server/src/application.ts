@@ -18,6 +18,7 @@ import { LIMITS_OF_WAITING } from './database/limits.ts';
 import { notePositions } from './database/seen-position.ts';
 import { nameRequest } from './http/request-id.ts';
 import { Metrics } from './watch/metrics.ts';
+import { traceRequest } from './watch/tracing.ts';
 import { COOKIE } from './people/session.controller.ts';
 
 /** Largest set of points that is taken in. */
@@ -31,7 +32,7 @@ export async function createApplication(configuration: Configuration): Promise<N
   app.enableShutdownHooks();
   app.set('trust proxy', trustedProxies(configuration));
   const database = app.get(Database);
-  app.use('/api', nameRequest, app.get(Metrics).request);
+  app.use('/api', nameRequest, traceRequest, app.get(Metrics).request);
   if (database.replica)
     app.use(
       '/api',

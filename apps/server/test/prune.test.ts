@@ -34,9 +34,10 @@ test('of a term that is over the newest readings, verdicts, marks and words stay
       WHERE p.name = 'Amara Oyelaran' GROUP BY s.id, a.id HAVING count(*) > 1 ORDER BY count(*) DESC LIMIT 1`,
   );
   await rows(`UPDATE assignments SET due_at = '2020-01-01' WHERE id = $1`, [shot!.assignment]);
-  await rows(`UPDATE revisions SET state = 'sent back', words = 'Again.', judged_at = now() WHERE shot_id = $1 AND state IN ('handed in', 'on the desk')`, [
-    shot!.id,
-  ]);
+  await rows(
+    `UPDATE revisions SET state = 'sent back', words = 'Again.', judged_at = now() WHERE shot_id = $1 AND state IN ('handed in', 'on the desk')`,
+    [shot!.id],
+  );
   await rows(
     `INSERT INTO readings (revision_id, core_version, report, made_at) SELECT revision_id, '0.0.1', report, made_at - interval '1 year' FROM readings`,
   );

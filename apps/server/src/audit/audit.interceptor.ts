@@ -43,7 +43,7 @@ export class AuditInterceptor implements NestInterceptor {
     const before = request.session?.personId;
     const { kind, did, refused } = noted;
     return next.handle().pipe(
-      concatMap((answer) => from(this.write(route, request, before, { kind, did })).pipe(map(() => answer))),
+      concatMap((answer: unknown) => from(this.write(route, request, before, { kind, did })).pipe(map(() => answer))),
       catchError((error: unknown) =>
         refused === undefined
           ? throwError(() => error)

@@ -5,6 +5,10 @@ import { LIMITS_OF_WAITING } from './limits.ts';
 import { type Models, defineModels } from './models.ts';
 import { type Position, ReadReplica } from './read-replica.ts';
 import { later, seenPosition } from './seen-position.ts';
+import { traced } from '../watch/tracing.ts';
+
+/** What is told of a statement: what it does, and none of what it asks for. */
+const of = (sql: string) => ({ 'db.system.name': 'postgresql', 'db.operation.name': /\w+/.exec(sql)?.[0] ?? '' });
 
 /** The connection to PostgreSQL, with its models. */
 @Injectable()
@@ -29,7 +33,8 @@ export class Database implements OnModuleDestroy {
    */
   async list<T extends object>(sql: string, bind: unknown[]): Promise<T[]> {
     const least = later(this.known, seenPosition());
-    return (await this.replica?.rows<T>(sql, bind, least)) ?? this.select<T>(sql, bind);
+    const rows = this.replica && (await traced('read replica', of(sql), () => this.replica!.rows<T>(sql, bind, least)));
+    return rows ?? this.select<T>(sql, bind);
   }
 
   /** The primary's position now; undefined where there is no replica that needs it. */
@@ -47,12 +52,14 @@ export class Database implements OnModuleDestroy {
 
   /** Rows of one statement with `$1` … parameters. */
   select<T extends object>(sql: string, bind: unknown[], transaction?: Transaction): Promise<T[]> {
-    return this.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind, transaction: transaction ?? null });
+    return traced('database', of(sql), () =>
+      this.sequelize.query<T>(sql, { type: QueryTypes.SELECT, bind, transaction: transaction ?? null }),
+    );
   }
 
   /** Carries one statement out. */
   async run(sql: string, bind: unknown[], transaction?: Transaction): Promise<void> {
-    await this.sequelize.query(sql, { bind, transaction: transaction ?? null });
+    await traced('database', of(sql), () => this.sequelize.query(sql, { bind, transaction: transaction ?? null }));
   }
 
   /** A piece of SQL as a value. */

@@ -1,5 +1,6 @@
 import { S3Client, type S3ClientConfig, S3ServiceException } from '@aws-sdk/client-s3';
 import type { Configuration } from '../config.ts';
+import { traced } from '../watch/tracing.ts';
 import { FileMissingError, FilesAwayError } from './file-home.ts';
 
 /** So long a store may take to be reached, and to say nothing, in milliseconds; each request is tried so many times. */
@@ -58,7 +59,7 @@ export const objectClient = (configuration: OfObjects): S3Client => {
  */
 export async function asked<T>(ask: () => Promise<T>): Promise<T> {
   try {
-    return await ask();
+    return await traced('object store', {}, ask);
   } catch (error) {
     if (error instanceof S3ServiceException && [404, 416].includes(error.$metadata.httpStatusCode ?? 0))
       throw new FileMissingError();

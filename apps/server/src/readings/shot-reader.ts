@@ -20,6 +20,7 @@ import { ReadingProcesses } from './process/reading-processes.ts';
 import type { Failed } from './process/reading-task.ts';
 import type { Claimed } from './reading-queue.ts';
 import { Metrics } from '../watch/metrics.ts';
+import { traced } from '../watch/tracing.ts';
 import { gaveUp, isNoFault, pauseAfter, READING } from './reading-rules.ts';
 import { VerdictKeeper } from './verdict-keeper.ts';
 
@@ -55,9 +56,12 @@ export class ShotReader {
     );
     const began = performance.now();
     try {
-      await this.metrics.reading(claimed.beside ? 'clip beside' : 'motion', () =>
-        claimed.beside ? this.readClipBeside(claimed.revision, onProgress) : this.readShot(claimed, onProgress),
-      );
+      const kind = claimed.beside ? 'clip beside' : 'motion';
+      const work = (): Promise<void> =>
+        claimed.beside ? this.readClipBeside(claimed.revision, onProgress) : this.readShot(claimed, onProgress);
+      // The request by which it was handed in: so its trace is found by whoever has the other.
+      const about = { 'ypsigraph.revision': claimed.revision, 'ypsigraph.request': claimed.request ?? '' };
+      await this.metrics.reading(kind, () => traced(`read a ${kind}`, about, work));
       const milliseconds = Math.round(performance.now() - began);
       this.logger.log({ revision: claimed.revision, request: claimed.request, milliseconds }, 'read');
     } finally {
