@@ -57,6 +57,8 @@ export default {
     {
       ...shared,
       displayName: 'server',
+      // A package that it signs people in by declares a Set of its own.
+      sandboxInjectedGlobals: GLOBALS,
       testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
       globalSetup: '<rootDir>/apps/server/test/run.ts',
       globalTeardown: '<rootDir>/apps/server/test/end-of-run.ts',

@@ -169,6 +169,7 @@ const OWN_TESTS: readonly string[] = [
   'confirmFactor',
   'codesAnew',
   'dropFactor',
+  'dropPasskey',
   'dropPhrase',
   'pictureFrames',
   'sound',

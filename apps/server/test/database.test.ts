@@ -54,6 +54,7 @@ describe('migrations', () => {
       { name: '0021-identities' },
       { name: '0022-upload-locks' },
       { name: '0023-audit' },
+      { name: '0024-passkeys' },
     ]);
     for (const connection of connections) await connection.close();
   });

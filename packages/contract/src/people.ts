@@ -58,6 +58,17 @@ export const OwnSession = z.object({
 });
 export type OwnSession = z.infer<typeof OwnSession>;
 
+/** A passkey, as its owner sees it. */
+export const Passkey = z.object({ id: z.string(), name: z.string(), since: Timestamp, usedAt: Timestamp.nullable() });
+export type Passkey = z.infer<typeof Passkey>;
+/** What a browser is asked, and what it answers: of W3C *Web Authentication*, passed on as it is. */
+export const PasskeyQuestion = z.object({ options: z.looseObject({ challenge: z.string() }) });
+export type PasskeyQuestion = z.infer<typeof PasskeyQuestion>;
+export const PasskeyAnswer = z.object({ response: z.looseObject({ id: z.string().min(1).max(1400) }) });
+export type PasskeyAnswer = z.infer<typeof PasskeyAnswer>;
+export const NewPasskey = PasskeyAnswer.extend({ name: plain(80).trim().min(1, 'a name is needed') });
+export type NewPasskey = z.infer<typeof NewPasskey>;
+
 export const Invitation = z.object({ name: z.string(), email: z.string(), expires: Timestamp });
 export type Invitation = z.infer<typeof Invitation>;
 export const InvitationAnswer = z.object({ password: NewPassword });

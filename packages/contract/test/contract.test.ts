@@ -131,7 +131,7 @@ describe('the table of routes', () => {
     expect(new Set(names).size).toBe(names.length);
     for (const { path } of routes)
       expect(path).toMatch(
-        /^\/api(\/(:id|:session|:token|:phrase|:size|:upload|:brief|:file|:key|:shown|[a-z-]+(-1\.json)?))+$/,
+        /^\/api(\/(:id|:session|:token|:phrase|:size|:upload|:brief|:file|:key|:shown|:passkey|[a-z-]+(-1\.json)?))+$/,
       );
   });
 
@@ -151,6 +151,8 @@ describe('the table of routes', () => {
       'beginOidc',
       'finishOidc',
       'forgotPassword',
+      'beginPasskeySignIn',
+      'passkeySignIn',
       'invitation',
       'acceptInvitation',
       'briefSchema',

@@ -3,14 +3,16 @@ import { OutboxModule } from '../outbox/outbox.module.ts';
 import { OidcService } from './oidc.service.ts';
 import { OwnDataController } from './own-data.controller.ts';
 import { OwnDataService } from './own-data.service.ts';
+import { PasskeyController } from './passkey.controller.ts';
+import { PasskeyService } from './passkey.service.ts';
 import { SecondFactorService } from './second-factor.service.ts';
 import { SessionController } from './session.controller.ts';
 import { SessionService } from './session.service.ts';
 
 @Module({
   imports: [OutboxModule],
-  controllers: [SessionController, OwnDataController],
-  providers: [OidcService, SecondFactorService, SessionService, OwnDataService],
+  controllers: [SessionController, PasskeyController, OwnDataController],
+  providers: [OidcService, PasskeyService, SecondFactorService, SessionService, OwnDataService],
   exports: [SessionService],
 })
 export class PeopleModule {}

@@ -124,6 +124,7 @@ export const useTally = (cohort: string | undefined): Data<typeof ROUTES.tally> 
   useRoute(ROUTES.tally, cohort ? { id: cohort } : null);
 export const useShowings = (): Data<typeof ROUTES.showings> => useRoute(ROUTES.showings, NONE);
 export const useShownExemplars = (): Data<typeof ROUTES.shownExemplars> => useRoute(ROUTES.shownExemplars, NONE);
+export const usePasskeys = (): Data<typeof ROUTES.passkeys> => useRoute(ROUTES.passkeys, NONE);
 export const useGrades = (shot: string | undefined): Data<typeof ROUTES.grades> =>
   useRoute(ROUTES.grades, shot ? { id: shot } : null);
 /** Who did what, a page at a time. */

@@ -1,6 +1,5 @@
 import { addressOf } from '@ypsigraph/contract/route';
 import { ROUTES } from '@ypsigraph/contract/routes';
-import Bowser from 'bowser';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
@@ -12,7 +11,9 @@ import { Button } from '../kit/button.tsx';
 import { NEW_PASSWORD, PasswordField } from '../kit/password-field.tsx';
 import { Waiting } from '../kit/states.tsx';
 import { ago } from '../kit/when.ts';
+import { browserName } from './browser-name.ts';
 import { Calendar } from './calendar-section.tsx';
+import { PasskeysSection } from './passkeys.tsx';
 import { SecondFactorSection } from './second-factor.tsx';
 import { RoomLine } from './room-line.tsx';
 
@@ -28,6 +29,7 @@ export function AccountPage({ person }: { person: Person }) {
       <Calendar />
       <Password />
       {person.role !== 'student' && <SecondFactorSection />}
+      {person.role !== 'student' && <PasskeysSection />}
       {person.role === 'instructor' && (
         <p className="text-sm">
           <Link to="/record" className="underline">
@@ -107,13 +109,6 @@ function Everything() {
       </Button>
     </section>
   );
-}
-
-/** What a browser says of itself, in words. */
-function browserName(text: string): string {
-  if (text === '') return 'A browser that does not say which it is';
-  const { browser, os } = Bowser.parse(text);
-  return [browser.name ?? 'A program', os.name && `on ${os.name}`].filter(Boolean).join(' ');
 }
 
 function Sessions() {

@@ -1,5 +1,6 @@
 import { addressOf } from '@ypsigraph/contract/route';
 import { ROUTES, DEMO_ROUTES } from '@ypsigraph/contract/routes';
+import { browserSupportsWebAuthn } from '@simplewebauthn/browser';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link, useSearchParams } from 'react-router';
@@ -11,6 +12,7 @@ import { EmailField, NEEDED_EMAIL } from '../kit/email-field.tsx';
 import { Field, INPUT } from '../kit/field.tsx';
 import { PasswordField } from '../kit/password-field.tsx';
 import { Wordmark } from '../kit/wordmark.tsx';
+import { signInWithPasskey } from './passkeys.tsx';
 
 /** The page is loaded anew, so that nothing another person read stays in it. */
 async function begin(signedIn: Promise<unknown>): Promise<void> {
@@ -41,6 +43,14 @@ export function SignInPage({ demo, mail, provider }: Omit<Session, 'person'>) {
       else setError(type === 'wrong-code' ? 'code' : 'root', { message: error.message });
     }
   });
+  const withPasskey = async (): Promise<void> => {
+    try {
+      if (await signInWithPasskey()) window.location.assign('/');
+    } catch (error) {
+      if (!(error instanceof RequestError)) throw error;
+      setError('root', { message: error.message });
+    }
+  };
   return (
     <main className="mx-auto flex min-h-full max-w-4xl flex-col justify-center px-6 py-10">
       <Wordmark large />
@@ -92,6 +102,7 @@ export function SignInPage({ demo, mail, provider }: Omit<Session, 'person'>) {
           <Button type="submit" look="strong" disabled={formState.isSubmitting}>
             Sign in
           </Button>
+          {browserSupportsWebAuthn() && <Button onClick={() => void withPasskey()}>Sign in with a passkey</Button>}
           {mail && (
             <p className="text-sm">
               <Link to="/forgotten" className="underline underline-offset-2">
