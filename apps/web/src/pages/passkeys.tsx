@@ -32,7 +32,7 @@ async function asked<T>(ask: () => Promise<T>): Promise<T | undefined> {
 /** Signs in with a passkey. @returns whether somebody is signed in */
 export async function signInWithPasskey(): Promise<boolean> {
   const { options } = await call(ROUTES.beginPasskeySignIn, {});
-  const response = await asked(() => startAuthentication({ optionsJSON: options as unknown as Request }));
+  const response = await asked(() => startAuthentication({ optionsJSON: options }));
   if (!response) return false;
   await call(ROUTES.passkeySignIn, {}, { response: { ...response } });
   return true;
