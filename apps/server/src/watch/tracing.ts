@@ -66,6 +66,8 @@ export function traceRequest(request: Request, response: Response, next: NextFun
     { kind: SpanKind.SERVER, attributes: { 'http.request.method': request.method } },
     from,
   );
+  // Where nothing is told nothing is waited for.
+  if (!span.isRecording()) return next();
   const id = requestId();
   if (id !== null) span.setAttribute('ypsigraph.request', id);
   response.on('close', () => {

@@ -14,7 +14,6 @@ import { ago, day } from '../kit/when.ts';
 import { browserName } from './browser-name.ts';
 
 type Creation = Parameters<typeof startRegistration>[0]['optionsJSON'];
-type Request = Parameters<typeof startAuthentication>[0]['optionsJSON'];
 
 /** Asks the browser for something about a passkey; whoever turns it down there has nothing more to be told. */
 async function asked<T>(ask: () => Promise<T>): Promise<T | undefined> {
