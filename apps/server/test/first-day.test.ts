@@ -36,10 +36,11 @@ test('every brief of the shelf is taken over as it stands, and is the school’s
 
 describe('the practice shot', () => {
   /** How many rows each table has that is not kept for its own sake: turns of readers, and files, which are swept. */
+  // That it was deleted stays written down, and by whom.
   const counts = async (): Promise<Record<string, number>> => {
     const { rows } = await school.database.query(
       `SELECT table_name AS name FROM information_schema.tables WHERE table_schema = 'public' AND table_type = 'BASE TABLE'
-          AND table_name NOT IN ('files', 'sessions') ORDER BY 1`,
+          AND table_name NOT IN ('files', 'sessions', 'audit') ORDER BY 1`,
     );
     const counted: Record<string, number> = {};
     for (const { name } of rows as { name: string }[])
