@@ -15,8 +15,8 @@ const Environment = z.object({
   DATABASE_DIRECT_URL: z.string().default(''),
   /** A read replica that lists and exports are read from. */
   DATABASE_READ_URL: z.preprocess((url) => (url === '' ? undefined : url), z.string().optional()),
-  /** Connections that this process keeps at most; one more for what is told, and four for sessions. */
-  DATABASE_POOL: z.coerce.number().int().min(2).max(200).default(10),
+  /** Connections that this process keeps at most, besides one for what is told and four for sessions; left out: by what it does. */
+  DATABASE_POOL: optional(z.coerce.number().int().min(2).max(200)),
   /** Folder of the content-addressed file store. */
   FILES_DIR: z.string().min(1, 'FILES_DIR is needed: the folder where handed-in files are kept'),
   /** Where files are kept: in that folder, or in an object store that speaks S3, which several machines reach. */
@@ -133,6 +133,10 @@ function isHttpsOrHere(address: string): boolean {
 }
 
 export type Configuration = z.infer<typeof Environment>;
+
+/** Connections a process keeps at most: a server one for each request it answers at once, a worker two for each file it reads at once, and two. */
+export const poolOf = ({ DATABASE_POOL, PROCESS, READERS }: Configuration): number =>
+  DATABASE_POOL ?? (PROCESS === 'worker' ? 2 * 3 * READERS + 2 : 10);
 
 /** The database without a pooler before it. */
 export const directUrl = ({ DATABASE_DIRECT_URL, DATABASE_URL }: Configuration): string =>

@@ -1,6 +1,6 @@
 import { Global, Inject, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
-import { CONFIGURATION, type Configuration } from '../config.ts';
+import { CONFIGURATION, type Configuration, poolOf } from '../config.ts';
 import { LIMITS_OF_WAITING } from './limits.ts';
 import { type Models, defineModels } from './models.ts';
 import { type Position, ReadReplica } from './read-replica.ts';
@@ -21,8 +21,8 @@ export class Database implements OnModuleDestroy {
   private known: Position | undefined;
 
   constructor(@Inject(CONFIGURATION) configuration: Configuration) {
-    const { DATABASE_URL, DATABASE_READ_URL, DATABASE_POOL } = configuration;
-    this.sequelize = openDatabase(DATABASE_URL, LIMITS_OF_WAITING, DATABASE_POOL);
+    const { DATABASE_URL, DATABASE_READ_URL } = configuration;
+    this.sequelize = openDatabase(DATABASE_URL, LIMITS_OF_WAITING, poolOf(configuration));
     this.models = defineModels(this.sequelize);
     this.replica = DATABASE_READ_URL === undefined ? undefined : new ReadReplica(DATABASE_READ_URL);
   }
