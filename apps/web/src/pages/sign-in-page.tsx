@@ -102,7 +102,7 @@ export function SignInPage({ demo, mail, provider }: Omit<Session, 'person'>) {
           <Button type="submit" look="strong" disabled={formState.isSubmitting}>
             Sign in
           </Button>
-          {browserSupportsWebAuthn() && <Button onClick={() => void withPasskey()}>Sign in with a passkey</Button>}
+          {browserSupportsWebAuthn() && <Button onClick={() => void withPasskey()}>Use a passkey</Button>}
           {mail && (
             <p className="text-sm">
               <Link to="/forgotten" className="underline underline-offset-2">
