@@ -170,6 +170,8 @@ const OWN_TESTS: readonly string[] = [
   'codesAnew',
   'dropFactor',
   'dropPasskey',
+  'beginPasskeySignIn',
+  'passkeySignIn',
   'dropPhrase',
   'pictureFrames',
   'sound',

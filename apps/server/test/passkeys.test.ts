@@ -183,6 +183,13 @@ test('a question asked of one is not answered by another, and a key is kept for 
   expect((await baraka.post('/api/account/passkeys', { name: 'A telephone', ...own.make(signing) })).status).toBe(401);
 });
 
+test('no form of another site signs anybody in', async () => {
+  const own = await given('Ottoline Farrow');
+  const answer = own.use(await anybody().question());
+  const sent = await request(school.app.getHttpServer()).post('/api/session/passkey').send(answer);
+  expect([sent.status, sent.body.type]).toEqual([403, 'header-missing']);
+});
+
 test('students have none, whoever has left signs in no more, and a server called by a number has none', async () => {
   const jomo = await school.as('Jomo Wanyama');
   await jomo.get('/api/account/passkeys').expect(403);
