@@ -99,10 +99,12 @@ export function SignInPage({ demo, mail, provider }: Omit<Session, 'person'>) {
               )}
             </Field>
           )}
-          <Button type="submit" look="strong" disabled={formState.isSubmitting}>
-            Sign in
-          </Button>
-          {browserSupportsWebAuthn() && <Button onClick={() => void withPasskey()}>Use a passkey</Button>}
+          <div className="flex gap-3">
+            <Button type="submit" look="strong" disabled={formState.isSubmitting}>
+              Sign in
+            </Button>
+            {browserSupportsWebAuthn() && <Button onClick={() => void withPasskey()}>Use a passkey</Button>}
+          </div>
           {mail && (
             <p className="text-sm">
               <Link to="/forgotten" className="underline underline-offset-2">
