@@ -41,6 +41,12 @@ test('sign-ins, those refused as well, and none of an address that nobody has', 
   expect(JSON.stringify(said)).not.toMatch(/elsewhere|not this one/);
 });
 
+test('of one who was signed in, and types another’s address wrongly, it is said whose address it was', async () => {
+  const baraka = await school.as('Baraka Lundqvist');
+  await baraka.post('/api/session', { email: 'jomo.wanyama@saltwick.example', password: 'not this one' }).expect(401);
+  expect((await told('?kind=sign-in'))[1]).toBe('Jomo Wanyama was refused at signing in');
+});
+
 test('roles, exports and deletions, with what they were about', async () => {
   const ottoline = await school.as('Ottoline Farrow');
   const cohort = await monday();

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { Configuration } from '../src/config.ts';
+import { FileCache } from '../src/files/file-cache.ts';
 import { FileStore } from '../src/files/file-store.ts';
 import { TooLargeError } from '../src/files/received-file.ts';
 
@@ -74,4 +75,33 @@ describe('the file store', () => {
     await store.onModuleInit();
     expect(await files()).toEqual(['fresh']);
   });
+});
+
+test('of copies the longest unused goes where there is no room, and none that is in use', async () => {
+  const cache = new FileCache(join(folder, 'copies'), 100);
+  const names = ['a', 'b', 'c'].map((letter) => letter.repeat(64));
+  for (const name of names) {
+    await writeFile(join(folder, 'came'), 'x'.repeat(40));
+    await cache.put(join(folder, 'came'), name);
+  }
+  expect(await cache.sweep()).toBe(0);
+  const [first, second, third] = names as [string, string, string];
+  const old = (name: string, hours: number) => {
+    const at = new Date(Date.now() - hours * 3_600_000);
+    return utimes(join(folder, 'copies', name.slice(0, 2), name), at, at);
+  };
+  for (const [name, hours] of [
+    [first, 3],
+    [second, 2],
+    [third, 1],
+  ] as const)
+    await old(name, hours);
+  // The oldest is wanted again.
+  expect(await cache.known(first)).toBeDefined();
+  expect(await cache.sweep()).toBe(1);
+  expect(await Promise.all(names.map(async (name) => (await cache.known(name)) !== undefined))).toEqual([
+    true,
+    false,
+    true,
+  ]);
 });

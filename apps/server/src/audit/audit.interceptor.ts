@@ -40,14 +40,14 @@ export class AuditInterceptor implements NestInterceptor {
     if (!noted) return next.handle();
     const request = context.switchToHttp().getRequest<PersonRequest>();
     // Signing out ends the session that says who it was.
-    const before = request.session?.personId;
+    const before = { person: request.session?.personId, session: request.sessionID };
     const { kind, did, refused } = noted;
     return next.handle().pipe(
       concatMap((answer: unknown) => from(this.write(route, request, before, { kind, did })).pipe(map(() => answer))),
       catchError((error: unknown) =>
         refused === undefined
           ? throwError(() => error)
-          : from(this.write(route, request, undefined, { kind, did: refused })).pipe(
+          : from(this.write(route, request, before, { kind, did: refused })).pipe(
               concatMap(() => throwError(() => error)),
             ),
       ),
@@ -57,11 +57,14 @@ export class AuditInterceptor implements NestInterceptor {
   private async write(
     route: Route,
     request: PersonRequest,
-    before: string | undefined,
+    before: { readonly person: string | undefined; readonly session: string },
     note: { kind: NonNullable<Route['more']['noted']>['kind']; did: string },
   ): Promise<void> {
     try {
-      const person = request.session?.personId ?? before ?? (await this.called(request));
+      const now = request.session?.personId;
+      // Of what anybody may ask, who asks is who was signed in only where that began or ended a session; else it is whose address was typed.
+      const isOfNobody = route.audience === 'anyone' && now !== undefined && request.sessionID === before.session;
+      const person = (isOfNobody ? undefined : (now ?? before.person)) ?? (await this.called(request));
       // Nobody of this school: nothing is written down of an address that was mistyped.
       if (person === undefined) return;
       await this.audit.note({ ...note, person, about: await this.named(route, request) });

@@ -2,7 +2,6 @@ import { mkdir, rename, rm, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { FolderHome } from './folder-home.ts';
 import type { ReceivedFile } from './received-file.ts';
-import { FilesAwayError } from './file-home.ts';
 
 /** A copy that was used so lately stays, whatever room it takes: somebody may be about to open it. */
 const IN_USE_MS = 10 * 60 * 1000;
@@ -21,14 +20,12 @@ export class FileCache {
   }
 
   /**
-   * Where the copy of a file lies, fetched where there is none.
-   * @throws FilesAwayError where what came is not what was kept: it was cut, or changed on its way
+   * Where the copy of a file lies, fetched where there is none; once, however many ask for it.
+   * @param fetch gives the file, held against its hash
    */
   async pathOf(sha256: string, fetch: () => Promise<ReceivedFile>): Promise<string> {
-    if (await this.folder.has(sha256)) {
-      await this.folder.touch(sha256);
-      return this.folder.localPath(sha256);
-    }
+    const there = await this.known(sha256);
+    if (there !== undefined) return there;
     const known = this.fetching.get(sha256);
     if (known) return known;
     const fetched = this.fetch(sha256, fetch).finally(() => this.fetching.delete(sha256));
@@ -47,9 +44,11 @@ export class FileCache {
     await this.folder.remove(sha256);
   }
 
-  /** Where the copy of a file lies; undefined where there is none. */
+  /** Where the copy of a file lies, which is in use from now on; undefined where there is none. */
   async known(sha256: string): Promise<string | undefined> {
-    return (await this.folder.has(sha256)) ? this.folder.localPath(sha256) : undefined;
+    if (!(await this.folder.has(sha256))) return undefined;
+    await this.folder.touch(sha256);
+    return this.folder.localPath(sha256);
   }
 
   /** Removes copies, the longest unused first, until they come to no more bytes than they may. */
@@ -73,10 +72,6 @@ export class FileCache {
 
   private async fetch(sha256: string, fetch: () => Promise<ReceivedFile>): Promise<string> {
     const received = await fetch();
-    if (received.sha256 !== sha256) {
-      await received.discard();
-      throw new FilesAwayError('a file came otherwise than it was kept');
-    }
     await this.put(received.path, sha256);
     return this.folder.localPath(sha256);
   }

@@ -74,7 +74,7 @@ export class HandInService {
     return most - used;
   }
 
-  /** What an upload → already: a hand-in that is repeated, since its answer was lost, is answered with its revision. */
+  /** What an upload has become already: a hand-in that is repeated, since its answer was lost, is answered with its revision. */
   async handedIn(person: Person, assignmentId: string, upload: string): Promise<HandedIn | undefined> {
     const [row] = await this.database.select<HandedIn>(
       `SELECT s.id AS shot, r.id AS revision FROM revisions r JOIN shots s ON s.id = r.shot_id
@@ -280,7 +280,7 @@ export class HandInService {
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** The revision that a hand-in → already: the same file, at the same stage, with the same words, which nobody has looked at yet. */
+/** The revision that a hand-in has become already: the same file, at the same stage, with the same words, which nobody has looked at yet. */
 function repeated(
   earlier: readonly RevisionModel[],
   { file, fields, clip, upload }: ReceivedHandIn,

@@ -131,7 +131,7 @@ export class UploadController {
     return made;
   }
 
-  /** Does what makes an upload a revision, unless it → one: before, or at this moment by another request. */
+  /** Does what makes an upload a revision, unless it has become one: before, or at this moment by another request. */
   private async once(
     person: Person,
     assignment: string,
