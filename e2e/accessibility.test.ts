@@ -132,7 +132,7 @@ test('every page keeps to WCAG AA, light and dim', async ({ comeInAs }) => {
   await emeka.getByRole('link', { name: 'Hand in the next revision' }).click();
   await emeka.getByRole('heading', { name: /Hand in/ }).waitFor();
   await check(emeka);
-  await emeka.getByRole('button', { name: 'Sign out' }).click();
+  await emeka.getByRole('button', { name: 'Sign out', exact: true }).click();
   await emeka.getByRole('heading', { name: 'Sign in' }).waitFor();
   await check(emeka);
 });

@@ -36,7 +36,7 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     await own.goto(invitation);
     for (const label of ['Password', 'Once more']) await own.getByLabel(label).fill(PASSWORD);
     await own.getByRole('button', { name: 'Come in' }).click();
-    await own.getByRole('button', { name: 'Sign out' }).waitFor();
+    await own.getByRole('button', { name: 'Sign out', exact: true }).waitFor();
   };
   const next = page.locator('[aria-current=step]');
 
@@ -148,7 +148,7 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
   });
   await test.step('a forgotten password is set anew by the address that a message brings', async () => {
     expect((await mailed('hoku.kealoha@saltwick.example', /sent back/)).text).toContain('The planted foot slides.');
-    await student.getByRole('button', { name: 'Sign out' }).click();
+    await student.getByRole('button', { name: 'Sign out', exact: true }).click();
     await student.getByRole('link', { name: 'Forgotten your password?' }).click();
     await student.getByLabel('E-mail').fill('hoku.kealoha@saltwick.example');
     await student.getByRole('button', { name: 'Send it' }).click();
@@ -157,7 +157,7 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     await expect(student.getByText('The planted foot slides.')).toBeVisible();
   });
   await test.step('the student signs in with the account that the school has for them; a stranger is told why not', async () => {
-    await student.getByRole('button', { name: 'Sign out' }).click();
+    await student.getByRole('button', { name: 'Sign out', exact: true }).click();
     const throughTheProvider = async (own: typeof page, login: string): Promise<void> => {
       await own.getByRole('link', { name: 'Sign in with Saltwick’s account' }).click();
       await own.locator('input[name=login]').fill(login);
@@ -190,14 +190,14 @@ test('from an empty database to a shot that was sent back', async ({ browser }) 
     const [code] = await codes.allTextContents();
     await section.getByRole('button', { name: 'I have them' }).click();
     await expect(section).toContainText('10 recovery codes left');
-    await page.getByRole('button', { name: 'Sign out' }).click();
+    await page.getByRole('button', { name: 'Sign out', exact: true }).click();
     await page.getByLabel('E-mail').fill('ottoline@saltwick.example');
     await page.getByLabel('Password').fill(PASSWORD);
     await page.getByRole('button', { name: 'Sign in' }).click();
     await expect(page.getByLabel('Code')).toBeFocused();
     await page.getByLabel('Code').fill(code!);
     await page.getByRole('button', { name: 'Sign in' }).click();
-    await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Sign out', exact: true })).toBeVisible();
   });
   await student.context().close();
   await context.close();

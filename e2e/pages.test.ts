@@ -18,7 +18,7 @@ test('signing in by hand, wrongly and rightly, and out again', async ({ page }) 
   // A student has no docket, whatever address is typed.
   await page.goto('/docket');
   await expect(page.getByText('There is no such page')).toBeVisible();
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await expect(page.getByRole('button', { name: /^Chiyo Tanabe/ })).toBeVisible();
 });

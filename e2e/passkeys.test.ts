@@ -28,14 +28,14 @@ test('a passkey is added, signs in without a password, and no more once it is re
   await keys.getByRole('button', { name: 'Add a passkey on this device' }).click();
   await expect(page.getByText('This device has a passkey for you already.')).toBeVisible();
 
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await page.getByRole('button', { name: 'Use a passkey' }).click();
   await page.getByRole('heading', { name: 'Docket' }).waitFor();
   await page.goto('/account');
   await expect(keys.getByRole('listitem')).toContainText('used');
   await keys.getByRole('button', { name: 'Remove' }).click();
   await expect(keys.getByRole('listitem')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await page.getByRole('button', { name: 'Use a passkey' }).click();
   await expect(page.getByRole('alert')).toContainText('That passkey is not known here');
   await context.close();

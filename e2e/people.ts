@@ -17,7 +17,7 @@ export const test = base.extend<{ comeInAs: ComeInAs }>({
       const page = await context.newPage();
       await page.goto('/');
       await page.getByRole('button', { name: new RegExp(`^${name}`) }).click();
-      await page.getByRole('button', { name: 'Sign out' }).waitFor();
+      await page.getByRole('button', { name: 'Sign out', exact: true }).waitFor();
       return page;
     });
     for (const context of contexts) await context.close();

@@ -5,10 +5,10 @@ import { openShot, test } from './people.ts';
 const comeIn = async (page: Page, name: string): Promise<void> => {
   await page.goto('/');
   await page.getByRole('button', { name: new RegExp(`^${name}`) }).click();
-  await page.getByRole('button', { name: 'Sign out' }).waitFor();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).waitFor();
 };
 const leave = async (page: Page): Promise<void> => {
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await page.getByRole('heading', { name: 'Sign in' }).waitFor();
 };
 const WORDS = 'The left foot lands a frame early.';
