@@ -4,6 +4,7 @@
 //
 //   npm run soak -- --rounds 200 --seed 3
 //   npm run soak -- --only installation
+//   npm run soak -- --only several     the same on several machines
 //   npm run soak -- --only formats
 //   npm run soak -- --only proofs      all tests, with those that only the long run has
 import { spawnSync } from 'node:child_process';
@@ -19,6 +20,7 @@ import { backUpAndRestore, filesComeAndGo } from './lib/soak-backup.mjs';
 import { bombs } from './lib/soak-bombs.mjs';
 import { mutatedFiles } from './lib/soak-formats.mjs';
 import { tryInstallation } from './lib/soak-installation.mjs';
+import { trySeveral } from './lib/soak-several.mjs';
 
 const { values } = parseArgs({
   options: {
@@ -55,6 +57,10 @@ if (values.only === 'proofs')
   );
 if (values.only === 'formats') {
   await mutatedFiles({ expectThat, random });
+  finish();
+}
+if (values.only === 'several') {
+  await trySeveral({ expectThat, say, folder, motion });
   finish();
 }
 if (values.only === 'installation') {
@@ -410,6 +416,7 @@ async function fullDisk(instructor, { id }, student) {
 }
 
 await tryInstallation({ expectThat, say, folder, motion });
+await trySeveral({ expectThat, say, folder, motion });
 finish();
 
 function finish() {

@@ -1,7 +1,7 @@
 // An object store that speaks S3, on the loopback, which stands in for a school's own: Debian's OpenStack Swift with its S3 interface, one process of each
 // of its servers. Before it lies a door that may be told to let nothing well through: to answer slowly, with 503, or with half of what there is.
 //
-//   node scripts/lib/s3-stand-in.mjs FOLDER BUCKET
+//   node scripts/lib/s3-stand-in.mjs FOLDER BUCKET [HOST PORT]
 //
 // Who started it is sent `{ address }`, and sends it `{ how, size }`: `well`, `slow` (so many milliseconds before each answer), `away` (503), `half` (every
 // so many-th answer is cut in the middle).
@@ -13,7 +13,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { CreateBucketCommand, S3Client } from '@aws-sdk/client-s3';
 import { freePort } from './run.mjs';
 
-const [folder, bucket] = process.argv.slice(2);
+const [folder, bucket, host = '127.0.0.1', port = '0'] = process.argv.slice(2);
 const [etc, devices] = [join(folder, 'etc'), join(folder, 'devices')];
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(etc, { recursive: true });
@@ -135,8 +135,8 @@ const door = createServer((request, response) => {
   if (mood.how === 'slow') setTimeout(pass, mood.size);
   else pass();
 });
-await new Promise((resolve) => door.listen(0, '127.0.0.1', resolve));
-const address = `http://127.0.0.1:${door.address().port}`;
+await new Promise((resolve) => door.listen(Number(port), host, resolve));
+const address = `http://${host}:${door.address().port}`;
 const client = new S3Client({
   endpoint: address,
   region: 'us-east-1',

@@ -4,7 +4,12 @@ export interface ObjectStore {
   answer(how: 'well' | 'slow' | 'away' | 'half', size?: number): Promise<void>;
   end(): Promise<void>;
 }
-export function startObjectStore(root: string, folder: string, bucket?: string): Promise<ObjectStore>;
+export function startObjectStore(
+  root: string,
+  folder: string,
+  bucket?: string,
+  at?: { host: string; port: number },
+): Promise<ObjectStore>;
 
 export interface Replica {
   readonly url: string;

@@ -41,9 +41,10 @@ async function start(root, program, args) {
   };
 }
 
-/** An object store. @param folder where it keeps what it is given; emptied first */
-export async function startObjectStore(root, folder, bucket = 'saltwick') {
-  const { address, tell, end } = await start(root, 's3-stand-in', [folder, bucket]);
+/** An object store. @param folder where it keeps what it is given; emptied first @param at where it listens; left out, on the loopback */
+export async function startObjectStore(root, folder, bucket = 'saltwick', at = undefined) {
+  const place = at ? [at.host, String(at.port)] : [];
+  const { address, tell, end } = await start(root, 's3-stand-in', [folder, bucket, ...place]);
   return {
     environment: {
       S3_ENDPOINT: address,
