@@ -19,7 +19,8 @@ const ENVIRONMENT = {
 /** Stands in for the init system that an empty root has none of: it starts and stops what comes with Debian, and writes down the rest. */
 const SYSTEMCTL = `#!/bin/sh
 case "$1 $2" in
-"start postgresql" | "stop postgresql" | "restart postgresql" | "restart pgbouncer") service "$2" "$1" > /dev/null ;;
+"start postgresql" | "stop postgresql") service "$2" "$1" > /dev/null ;;
+"restart postgresql" | "restart pgbouncer") service "$2" stop > /dev/null && service "$2" start > /dev/null ;;
 *) echo "$@" >> /run/systemctl.asked ;;
 esac
 `;
@@ -52,7 +53,7 @@ export class DebianRoot {
     const root = this.folder;
     if (!existsSync(join(root, 'etc/debian_version'))) {
       mkdirSync(root, { recursive: true });
-      if (like) capture('cp', ['-a', `${like}/.`, root]);
+      if (like) capture('cp', ['-ax', `${like}/.`, root]);
       else capture('debootstrap', ['--variant=minbase', '--include=ca-certificates', SUITE, root]);
     }
     for (const place of ['proc', 'dev']) {

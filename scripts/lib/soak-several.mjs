@@ -36,7 +36,12 @@ function layCables() {
 }
 
 function pullCables() {
-  for (const name of Object.keys(MACHINES)) spawnSync('ip', ['netns', 'del', namespaceOf(name)]);
+  for (const name of Object.keys(MACHINES)) {
+    // A network lives as long as anything runs in it.
+    const pids = spawnSync('ip', ['netns', 'pids', namespaceOf(name)], { encoding: 'utf8' }).stdout.split(/\s+/);
+    for (const pid of pids.filter(Boolean)) process.kill(Number(pid), 'SIGKILL');
+    spawnSync('ip', ['netns', 'del', namespaceOf(name)]);
+  }
   spawnSync('ip', ['link', 'del', BRIDGE]);
 }
 

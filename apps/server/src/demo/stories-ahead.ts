@@ -1,3 +1,4 @@
+import type { FaceKeys } from '@ypsigraph/core/exemplar/character-face';
 import { WHOLE } from './clips.ts';
 import { answered, open, type RevisionSeed } from './stories.ts';
 
@@ -125,6 +126,22 @@ export const AHEAD: readonly Ahead[] = [
   },
 ];
 
+/** Two blinks: one before the horn is understood, one while the keeper calms down. */
+const BLINKS: NonNullable<FaceKeys['blink.L']> = [
+  ...([
+    [11, 0],
+    [14, 1],
+    [17, 1],
+    [20, 0],
+  ] as const),
+  ...([
+    [58, 0],
+    [61, 1],
+    [64, 1],
+    [67, 0],
+  ] as const),
+];
+
 /** What was handed in otherwise: pictures drawn in pencil, cut out of paper, with a camera that goes along; a character and a puppet with their own keys. */
 export const DRAWN: readonly Ahead[] = [
   {
@@ -161,6 +178,16 @@ export const DRAWN: readonly Ahead[] = [
           otherwise: {
             'hand.L': [0, 9, 15, 27, 33, 37, 45, 51, 57, 64, 71],
             head: [0, 9, 15, 21, 27, 30, 33, 37, 41, 45, 51, 57, 64, 71],
+          },
+          face: {
+            'blink.L': BLINKS,
+            'blink.R': BLINKS,
+            'mouth open': [
+              [33, 0],
+              [37, 1],
+              [51, 0.9],
+              [57, 0.15],
+            ],
           },
         },
         note: 'My own keeper, with a body this time. Keyed, not splined yet.',

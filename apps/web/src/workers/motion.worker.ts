@@ -10,11 +10,17 @@ import { asSent, fetchBytes, shotOf } from './kept-shots.ts';
 /** A shot made ready away from the page's own thread, or why that could not be done, and whether it may be done later. */
 export type Prepared = { shot: PreparedShot; warnings: readonly string[] } | { error: string; passing?: true };
 
+/** Draco's decoder without WebAssembly, which the page's content policy does not let in. */
+const draco = async (): Promise<unknown> => {
+  const { default: made } = await import('three/examples/jsm/libs/draco/gltf/draco_decoder.js');
+  return made();
+};
+
 /** Reads and poses a motion file; the arrays are handed over, not copied. */
 async function prepare(bytes: Uint8Array, options: ShotOptions): Promise<Prepared> {
   try {
     // Who looks at it sees the student's own character.
-    const { shot, warnings } = await readShot(bytes, options, { withShape: true });
+    const { shot, warnings } = await readShot(bytes, options, { withShape: true, draco });
     const sent = asSent(shot);
     const { played } = sent;
     const buffers = new Set(

@@ -14,7 +14,12 @@ export interface ReadOptions {
   readonly figure?: string;
   /** The character's own shape is read as well, for drawing it. */
   readonly withShape?: boolean;
+  /** Undoes Draco's packing of a shape; without it such a shape is not there. */
+  readonly draco?: DracoDecoder;
 }
+
+/** A module that undoes Draco's packing, as its own builds give it: half a megabyte, so it comes only where a file asks for it. */
+export type DracoDecoder = () => Promise<unknown>;
 
 /** Gives the bytes of a file that lies beside the one that is read, by the name that one has for it; undefined where there is none. */
 export type Beside = (name: string) => Uint8Array | undefined;

@@ -98,6 +98,26 @@ export interface ShapePiece {
   /** 4 joints a vertex, and how much each carries it. */
   readonly joints: Uint16Array<ArrayBuffer>;
   readonly weights: Float32Array<ArrayBuffer>;
+  /** Blend shapes of it that move, by their names in {@link Motion.weights}: what each adds to every vertex once it is wholly on, 3 numbers a vertex. */
+  readonly blends?: readonly { readonly name: string; readonly offsets: Float32Array<ArrayBuffer> }[];
+  /** How its surface looks, where the file says so. */
+  readonly paint?: ShapePaint;
+}
+
+/** How the surface of a shape looks: a colour, and a picture that is laid over it. */
+export interface ShapePaint {
+  /** Red, green and blue, 0 to 1, linear. */
+  readonly colour: Vec3;
+  readonly picture?: {
+    readonly bytes: Uint8Array<ArrayBuffer>;
+    readonly type: string;
+    /** Where each vertex lies on the picture: 2 numbers a vertex, from its top left corner. */
+    readonly places: Float32Array<ArrayBuffer>;
+  };
+  /** Where the picture lets through more than this, there is no surface. */
+  readonly cutOut?: number;
+  /** Seen from behind as well. */
+  readonly isTwoSided: boolean;
 }
 
 /** Index of the joint called `name`, exactly or else in any case; −1 when there is none. */
@@ -125,6 +145,26 @@ export function restPositions(joints: readonly Joint[]): Float64Array {
     }
   });
   return positions;
+}
+
+/** A motion without its first samples; what goes frame by frame beside its joints is cut as they are. */
+export function withoutFirst(motion: Motion, count: number): Motion {
+  const { scales, weights, cameras } = motion;
+  return {
+    ...motion,
+    frames: motion.frames - count,
+    rotations: motion.rotations.slice(4 * motion.joints.length * count),
+    translations: motion.translations.slice(3 * motion.moving.length * count),
+    ...(scales && { scales: { ...scales, values: scales.values.slice(3 * scales.joints.length * count) } }),
+    ...(weights && { weights: weights.map((own) => ({ ...own, values: own.values.slice(count) })) }),
+    ...(cameras && {
+      cameras: cameras.map((own) => ({
+        ...own,
+        positions: own.positions.slice(3 * count),
+        rotations: own.rotations.slice(4 * count),
+      })),
+    }),
+  };
 }
 
 /** For every joint the indices of its children, in order. */

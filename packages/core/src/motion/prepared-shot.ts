@@ -3,7 +3,7 @@ import { type Exposures, framesOf } from './exposures.ts';
 import type { FigureScale } from './figure-scale.ts';
 import type { Kind } from './kinds.ts';
 import { type Loop, loopPeriod } from './loop.ts';
-import type { Motion } from './motion.ts';
+import { type Motion, withoutFirst } from './motion.ts';
 import type { WorldPose } from './pose.ts';
 import type { PlannedPose } from '../trade/planned-pose.ts';
 import type { Roles } from './role.ts';
@@ -144,12 +144,7 @@ export function withoutRestInFront(shot: PreparedShot): PreparedShot {
   if (front === 0) return shot;
   const frames = motion.frames - front;
   const n = motion.joints.length;
-  const own: Motion = {
-    ...motion,
-    frames,
-    rotations: motion.rotations.slice(4 * n * front),
-    translations: motion.translations.slice(3 * motion.moving.length * front),
-  };
+  const own = withoutFirst(motion, front);
   const placed = { positions: world.positions.slice(3 * n * front), rotations: world.rotations.slice(4 * n * front) };
   return {
     ...shot,

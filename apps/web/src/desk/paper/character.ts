@@ -2,17 +2,21 @@ import {
   Bone,
   BufferAttribute,
   BufferGeometry,
+  Color,
   type Group,
   type Material,
   Matrix4,
   type Object3D,
   Skeleton,
   SkinnedMesh,
+  RepeatWrapping,
+  SRGBColorSpace,
+  Texture,
 } from 'three';
 import { jointParts } from '@ypsigraph/core/measure/parts';
-import { type ShapePiece, restPositions } from '@ypsigraph/core/motion/motion';
+import { type ShapePaint, type ShapePiece, restPositions } from '@ypsigraph/core/motion/motion';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
-import type { Inks } from './inks.ts';
+import type { Inks, Paint } from './inks.ts';
 import { jointSides, type Side } from './limb-shapes.ts';
 
 /** A shape of more triangles than this is outlined within its fill: a body of as many around it would double the work. */
@@ -38,13 +42,18 @@ export class Character {
     readonly mesh: SkinnedMesh;
     readonly outline: SkinnedMesh | undefined;
     readonly runs: readonly Run[];
+    /** How far each of its blend shapes is on at each sample. */
+    readonly blends: readonly Float64Array[];
   }[] = [];
+  private readonly pictures: Texture[] = [];
+  private readonly painted: ReturnType<Inks['painted']>[] = [];
   private readonly size: number;
   private readonly isLarge: boolean;
 
   /**
    * @param group the figure's own, in whose space it is drawn
    * @param joints where the figure's joints are put: the bones go with them
+   * @param changed called once a picture of it can be drawn
    */
   constructor(
     private readonly shot: PreparedShot,
@@ -52,6 +61,7 @@ export class Character {
     private readonly group: Group,
     private readonly joints: readonly Object3D[],
     private readonly inks: Inks,
+    private readonly changed: () => void,
   ) {
     this.size = 1 / shot.scale.legLength;
     const rest = restPositions(shot.motion.joints);
@@ -66,11 +76,14 @@ export class Character {
     const skeleton = new Skeleton(this.bones, inverses);
     const parts = jointParts(shot);
     const sides = jointSides(shot);
-    const fills: Material[] = SIDES.map((side) => inks.fills[side]);
+    const plain: Material[] = SIDES.map((side) => inks.fills[side]);
+    const valuesOf = new Map(shot.played.motion.weights?.map(({ name, values }) => [name, values]));
     this.isLarge = shape.reduce((sum, { triangles }) => sum + triangles.length / 3, 0) > OUTLINED;
     for (const piece of shape) {
       const { geometry, runs } = geometryOf(piece, parts, sides);
-      const mesh = new SkinnedMesh(geometry, fills);
+      const painted = piece.paint && inks.painted(this.paint(piece.paint));
+      if (painted) this.painted.push(painted);
+      const mesh = new SkinnedMesh(geometry, painted ? SIDES.map((side) => painted[side]) : plain);
       const outline = this.isLarge
         ? undefined
         : new SkinnedMesh(
@@ -85,7 +98,8 @@ export class Character {
         own.frustumCulled = false;
         group.add(own);
       }
-      this.meshes.push({ mesh, outline, runs });
+      const blends = (piece.blends ?? []).flatMap(({ name }) => valuesOf.get(name) ?? []);
+      this.meshes.push({ mesh, outline, runs, blends });
     }
     this.hideParts(new Set());
   }
@@ -98,7 +112,12 @@ export class Character {
       bone.quaternion.copy(this.joints[j]!.quaternion);
       bone.scale.setScalar(this.size);
     });
-    if (!scales || this.shot.motion.frames !== this.shot.played.motion.frames) return;
+    if (this.shot.motion.frames !== this.shot.played.motion.frames) return;
+    for (const { mesh, outline, blends } of this.meshes)
+      blends.forEach((values, k) => {
+        for (const own of [mesh, outline]) if (own) own.morphTargetInfluences![k] = values[sample]!;
+      });
+    if (!scales) return;
     const { joints: list } = this.shot.motion;
     // A joint that is scaled scales what hangs from it.
     this.bones.forEach((bone, j) => {
@@ -111,6 +130,23 @@ export class Character {
         bone.scale.z *= scales.values[at + 2]!;
       }
     });
+  }
+
+  /** How a piece of it looks: in its own colour until its picture has been unpacked. */
+  private paint({ colour, picture, cutOut, isTwoSided }: ShapePaint): Paint {
+    const plain = { colour: new Color(...colour), isTwoSided };
+    if (!picture) return plain;
+    const texture = new Texture();
+    texture.colorSpace = SRGBColorSpace;
+    texture.wrapS = texture.wrapT = RepeatWrapping;
+    texture.flipY = false;
+    this.pictures.push(texture);
+    void unpacked(picture).then((image) => {
+      texture.image = image;
+      texture.needsUpdate = true;
+      this.changed();
+    });
+    return { ...plain, picture: texture, ...(cutOut !== undefined && { cutOut }) };
   }
 
   /** Shows it without some of its parts. */
@@ -137,12 +173,14 @@ export class Character {
       mesh.geometry.dispose();
       mesh.skeleton.dispose();
     }
+    for (const texture of this.pictures) texture.dispose();
+    for (const fills of this.painted) this.inks.release(fills);
   }
 }
 
 /** A piece's triangles, those of one part and side one behind the other. */
 function geometryOf(
-  { positions, normals, triangles, joints, weights }: ShapePiece,
+  { positions, normals, triangles, joints, weights, blends, paint }: ShapePiece,
   parts: readonly string[],
   sides: readonly Side[],
 ): { readonly geometry: BufferGeometry; readonly runs: readonly Run[] } {
@@ -175,5 +213,30 @@ function geometryOf(
   geometry.setIndex(new BufferAttribute(order, 1));
   if (normals) geometry.setAttribute('normal', new BufferAttribute(normals, 3));
   else geometry.computeVertexNormals();
+  if (paint?.picture) geometry.setAttribute('uv', new BufferAttribute(paint.picture.places, 2));
+  if (blends) {
+    geometry.morphAttributes.position = blends.map(({ offsets }) => new BufferAttribute(offsets, 3));
+    geometry.morphTargetsRelative = true;
+  }
   return { geometry, runs };
 }
+
+/** A side of a picture, pixels, that a character on the paper can show: more is not seen. */
+const SHOWN = 1024;
+
+/** A picture ready to be drawn; one that is broken is white, so that its colour alone is seen. */
+async function unpacked({ bytes, type }: NonNullable<ShapePaint['picture']>): Promise<ImageBitmap> {
+  const whole = await createImageBitmap(new Blob([bytes], { type })).catch(() => createImageBitmap(white()));
+  const most = Math.max(whole.width, whole.height);
+  if (most <= SHOWN) return whole;
+  const sized = (side: number): number => Math.max(1, Math.round((side * SHOWN) / most));
+  const small = await createImageBitmap(whole, {
+    resizeWidth: sized(whole.width),
+    resizeHeight: sized(whole.height),
+    resizeQuality: 'medium',
+  });
+  whole.close();
+  return small;
+}
+
+const white = (): ImageData => new ImageData(new Uint8ClampedArray([255, 255, 255, 255]), 1, 1);

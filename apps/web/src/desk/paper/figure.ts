@@ -82,7 +82,7 @@ export class Figure {
           this.asCharacter(this.wantsCharacter);
           changed();
         })
-      : shape && new Character(shot, shape, this.group, this.joints, inks);
+      : shape && new Character(shot, shape, this.group, this.joints, inks, changed);
     this.asCharacter(true);
     this.levels = this.findLevels();
     this.ground = this.levels.length === 0 ? undefined : groundLines(this.levels.map(({ ends }) => ends));

@@ -6,6 +6,12 @@ import type { GltfJson } from './gltf-json.ts';
 import { valueAt } from './interpolate.ts';
 import type { Channel } from './scene.ts';
 
+/** What a blend shape is called: as its mesh names it, else by its number. */
+export function blendShapeName(json: GltfJson, mesh: number, shape: number): string {
+  const named: unknown = json.meshes?.[mesh]?.extras?.targetNames?.[shape];
+  return typeof named === 'string' && named.trim() !== '' ? named.trim().slice(0, LIMITS.name) : `shape ${shape + 1}`;
+}
+
 /** Blend shapes of what shows the figure, where one of them moves; by the names that its meshes give them. */
 export function blendShapesOf(
   json: GltfJson,
@@ -23,7 +29,7 @@ export function blendShapesOf(
   const shapes = new Map<string, BlendShape>();
   for (const { node, path, keys } of channels) {
     if (path !== 'weights' || !shows(node)) continue;
-    const names = json.meshes?.[json.nodes![node]!.mesh ?? -1]?.extras?.targetNames ?? [];
+    const mesh = json.nodes![node]!.mesh ?? -1;
     const at = new Float64Array(keys.width);
     const values = Array.from({ length: keys.width }, () => new Float64Array(frames));
     for (let f = 0; f < frames; f++) {
@@ -31,9 +37,7 @@ export function blendShapesOf(
       at.forEach((value, k) => (values[k]![f] = value));
     }
     values.forEach((list, k) => {
-      const named: unknown = names[k];
-      const name =
-        typeof named === 'string' && named.trim() !== '' ? named.trim().slice(0, LIMITS.name) : `shape ${k + 1}`;
+      const name = blendShapeName(json, mesh, k);
       // Lashes and brows of their own mesh go with the face's: one of a name is enough.
       if (!shapes.has(name) && list.some((value) => Math.abs(value - list[0]!) > 1e-4))
         shapes.set(name, { name, values: list });

@@ -121,28 +121,34 @@ export function buffersOf({ buffers = [] }: GltfJson, binary: Uint8Array | undef
   });
 }
 
+/** The bytes of a picture of a checked document; undefined where they are not here, or lie elsewhere. */
+export function pictureOf(
+  { images = [], bufferViews = [] }: GltfJson,
+  image: number,
+  buffers: readonly Uint8Array[],
+  beside: Beside,
+): Uint8Array | undefined {
+  const { uri, bufferView } = images[image] ?? {};
+  if (bufferView !== undefined) {
+    const { buffer, byteOffset: from = 0, byteLength } = bufferViews[bufferView]!;
+    return buffers[buffer]!.subarray(from, from + byteLength);
+  }
+  return uri === undefined || ELSEWHERE.test(uri) ? undefined : (inText(uri) ?? beside(fileNameOf(uri)));
+}
+
 /**
  * Refuses textures that are larger than a page can draw; what is not here, or no picture, is left out where it is drawn.
  * @throws FormatError
  */
-export function refuseLargeTextures(
-  { images = [], bufferViews = [] }: GltfJson,
-  buffers: readonly Uint8Array[],
-  beside: Beside,
-): void {
-  for (const { uri, bufferView } of images) {
-    const view = bufferView === undefined ? undefined : bufferViews[bufferView]!;
-    const bytes = view
-      ? buffers[view.buffer]!.subarray(view.byteOffset ?? 0, (view.byteOffset ?? 0) + view.byteLength)
-      : uri === undefined || ELSEWHERE.test(uri)
-        ? undefined
-        : (inText(uri) ?? beside(fileNameOf(uri)));
+export function refuseLargeTextures(json: GltfJson, buffers: readonly Uint8Array[], beside: Beside): void {
+  (json.images ?? []).forEach((_, k) => {
+    const bytes = pictureOf(json, k, buffers, beside);
     const size = bytes && pictureSize(bytes);
     if (size && Math.max(size.width, size.height) > GLTF_LIMITS.texture)
       throw new FormatError(
         `a texture of it is ${size.width} × ${size.height} pixels; at most ${GLTF_LIMITS.texture} along a side can be read`,
       );
-  }
+  });
 }
 
 const shown = (uri: string): string => (uri.length > 80 ? `${uri.slice(0, 77)}…` : uri);

@@ -12,7 +12,9 @@ export interface GltfJson {
   readonly bufferViews?: readonly GltfBufferView[];
   readonly buffers?: readonly GltfBuffer[];
   readonly images?: readonly { readonly uri?: string; readonly bufferView?: number; readonly mimeType?: string }[];
-  readonly textures?: readonly { readonly source?: number }[];
+  readonly textures?: readonly { readonly source?: number; readonly extensions?: Readonly<Record<string, unknown>> }[];
+  /** Not checked: who looks at one says what it must be. */
+  readonly materials?: unknown;
   readonly extensionsRequired?: readonly string[];
 }
 
@@ -43,6 +45,7 @@ export interface GltfMesh {
     readonly attributes: Readonly<Record<string, number>>;
     readonly indices?: number;
     readonly mode?: number;
+    readonly material?: number;
     readonly targets?: readonly Readonly<Record<string, number>>[];
     readonly extensions?: Readonly<Record<string, unknown>>;
   }[];

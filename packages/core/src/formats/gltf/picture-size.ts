@@ -10,10 +10,24 @@ export interface PictureSize {
  */
 export function pictureSize(bytes: Uint8Array): PictureSize | undefined {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length >= 24 && view.getUint32(0) === 0x89504e47)
-    return { width: view.getUint32(16), height: view.getUint32(20) };
-  if (bytes.length >= 4 && view.getUint16(0) === 0xffd8) return jpegSize(view);
-  if (bytes.length >= 30 && view.getUint32(0) === 0x52494646 && view.getUint32(8) === 0x57454250) return webpSize(view);
+  switch (pictureType(bytes)) {
+    case 'image/png':
+      return { width: view.getUint32(16), height: view.getUint32(20) };
+    case 'image/jpeg':
+      return jpegSize(view);
+    case 'image/webp':
+      return webpSize(view);
+    default:
+      return undefined;
+  }
+}
+
+/** What kind of picture bytes begin as, by the names of IANA's media types; undefined for any that a page may not be able to show. */
+export function pictureType(bytes: Uint8Array): 'image/png' | 'image/jpeg' | 'image/webp' | undefined {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length >= 24 && view.getUint32(0) === 0x89504e47) return 'image/png';
+  if (bytes.length >= 4 && view.getUint16(0) === 0xffd8) return 'image/jpeg';
+  if (bytes.length >= 30 && view.getUint32(0) === 0x52494646 && view.getUint32(8) === 0x57454250) return 'image/webp';
   return undefined;
 }
 

@@ -74,7 +74,11 @@ export async function readGltf(
   const rest = restOf(json, parents, figure, accessors);
   const made = sampledJoints(json, parents, figure, channels, grid, rest.joints);
   const { made: stood, turn } = stoodUp(made.joints, made, warnings);
-  const shape = options.withShape ? await shapeOf({ json, buffers, parents, figure, rest, turn }) : undefined;
+  const { weights } = blendShapesOf(json, channels, figure, parents, grid);
+  const moving = new Set(weights?.map(({ name }) => name));
+  const shape = options.withShape
+    ? await shapeOf({ json, buffers, parents, figure, rest, turn, moving, beside, draco: options.draco })
+    : undefined;
   return {
     motion: {
       ...stood,
@@ -85,7 +89,7 @@ export async function readGltf(
       lead: grid.lead,
       holds: { animations, figures: figures.map(({ name }) => name) },
       keys: keyChannelsOf(own, figure, grid),
-      ...blendShapesOf(json, channels, figure, parents, grid),
+      ...(weights && { weights }),
       ...camerasOf(json, channels, parents, grid),
       ...(shape && { shape }),
       ...sizeOf(stood.joints, warnings),
