@@ -20,7 +20,11 @@ const ENVIRONMENT = {
 const SYSTEMCTL = `#!/bin/sh
 case "$1 $2" in
 "start postgresql" | "stop postgresql") service "$2" "$1" > /dev/null ;;
-"restart postgresql" | "restart pgbouncer") service "$2" stop > /dev/null && service "$2" start > /dev/null ;;
+"restart postgresql" | "restart pgbouncer")
+  service "$2" stop > /dev/null
+  # It waits until what it stops is gone.
+  while [ "$2" = pgbouncer ] && [ -e /run/postgresql/pgbouncer.pid ]; do sleep 0.1; done
+  service "$2" start > /dev/null ;;
 *) echo "$@" >> /run/systemctl.asked ;;
 esac
 `;

@@ -55,6 +55,7 @@ describe('migrations', () => {
       { name: '0022-upload-locks' },
       { name: '0023-audit' },
       { name: '0024-passkeys' },
+      { name: '0025-forgotten' },
     ]);
     for (const connection of connections) await connection.close();
   });

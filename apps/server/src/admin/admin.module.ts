@@ -5,6 +5,7 @@ import { SessionService } from '../people/session.service.ts';
 import { ChangeFeed } from '../news/change-feed.ts';
 import { OutboxService } from '../outbox/outbox.service.ts';
 import { AuditService } from '../audit/audit.service.ts';
+import { ForgettingService } from '../people/forgetting.service.ts';
 import { School } from './school.ts';
 
 /** What the commands of whoever runs the server need: the database, and how people come in. */
@@ -20,6 +21,7 @@ export class AdminModule {
         OutboxService,
         SessionService,
         AuditService,
+        ForgettingService,
         School,
       ],
     };

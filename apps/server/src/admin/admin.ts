@@ -21,6 +21,8 @@ const USAGE = `Usage: ypsigraph-admin COMMAND, with the server's own environment
   invite EMAIL                                           another invitation: a lost password is set anew by it
   drop-second-factor EMAIL                               who has lost both telephone and recovery codes signs in without
   archive EMAIL | restore-person EMAIL                   takes somebody out, who can't sign in then; or back in
+  forget EMAIL                                           deletes the files and words of a student who was taken out, for good; what is
+                                                         counted stays
   list                                                   cohorts and people
   add-brief TITLE --kind KIND [--text TEXT] [--fps N] [--frames N] [--loop auto|none|repeat|follow]
   backup FOLDER                                          database and files, consistent, while the server runs
@@ -138,6 +140,7 @@ async function carryOut(
       'drop-second-factor': () => school.dropSecondFactor(argument(0, 'an e-mail address')),
       archive: () => school.archive(argument(0, 'an e-mail address'), true),
       'restore-person': () => school.archive(argument(0, 'an e-mail address'), false),
+      forget: () => school.forget(argument(0, 'an e-mail address')),
       list: () => school.list(),
       'add-brief': () => school.addBrief(argument(0, 'a title'), values),
       backup: () =>

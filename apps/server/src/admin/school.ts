@@ -7,6 +7,7 @@ import { NO_PASSWORD } from '../people/no-password.ts';
 import { Database } from '../database/database.module.ts';
 import type { CohortModel } from '../courses/course.models.ts';
 import type { PersonModel } from '../people/person.model.ts';
+import { ForgettingService } from '../people/forgetting.service.ts';
 import { SessionService } from '../people/session.service.ts';
 
 /** Something that can't be done, in words for who asked for it. */
@@ -40,6 +41,7 @@ export class School {
   constructor(
     private readonly database: Database,
     private readonly sessions: SessionService,
+    private readonly forgetting: ForgettingService,
   ) {}
 
   /** @param timeZone the zone its dates are meant in; UTC where it is left out, which is said */
@@ -92,6 +94,15 @@ export class School {
     return out
       ? `${person.name} can’t sign in any more; nothing of theirs is lost`
       : `${person.name} can sign in again`;
+  }
+
+  /** Deletes the files and words of a student who has been taken out. */
+  async forget(email: string): Promise<string> {
+    const { id, name, role, archivedAt } = await this.person(email);
+    if (role !== 'student') throw new AdminError(`${name} teaches: only students are forgotten`);
+    if (!archivedAt) throw new AdminError(`${name} can sign in: take them out first (archive ${email})`);
+    await this.forgetting.forget(id);
+    return `the files and words of ${name} are deleted; what is counted stays. Files leave the store within an hour, backups keep what they have`;
   }
 
   async dropSecondFactor(email: string): Promise<string> {

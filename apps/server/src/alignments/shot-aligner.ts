@@ -6,6 +6,7 @@ import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { Database } from '../database/database.module.ts';
 import type { RevisionModel } from '../revisions/revision.models.ts';
+import { keptFile } from '../revisions/kept-file.ts';
 import { FileMissingError } from '../files/file-home.ts';
 import { FileStore } from '../files/file-store.ts';
 import { StorageFullError } from '../files/received-file.ts';
@@ -96,9 +97,9 @@ export class ShotAligner {
     const revision = (await this.database.models.Revision.findByPk(id))!;
     const brief = await this.briefOf(revision);
     if (revision.media === 'motion')
-      return { motion: { path: await this.files.pathOf(revision.fileSha256), options: shotOptions(brief, revision) } };
-    const row = await pictureRow(this.database, revision.fileSha256);
-    if (!row) throw new FileMissingError(revision.fileSha256);
+      return { motion: { path: await this.files.pathOf(keptFile(revision)), options: shotOptions(brief, revision) } };
+    const row = await pictureRow(this.database, keptFile(revision));
+    if (!row) throw new FileMissingError();
     const { facts, small } = row;
     return {
       pictures: {

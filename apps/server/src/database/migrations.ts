@@ -21,6 +21,7 @@ import { requests } from './migrations/0019-requests.ts';
 import { secondFactors } from './migrations/0020-second-factors.ts';
 import { identities } from './migrations/0021-identities.ts';
 import { passkeys } from './migrations/0024-passkeys.ts';
+import { forgotten } from './migrations/0025-forgotten.ts';
 import { audit } from './migrations/0023-audit.ts';
 import { uploadLocks } from './migrations/0022-upload-locks.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
@@ -54,6 +55,7 @@ export const MIGRATIONS: readonly Migration[] = [
   uploadLocks,
   audit,
   passkeys,
+  forgotten,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

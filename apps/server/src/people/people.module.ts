@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { OutboxModule } from '../outbox/outbox.module.ts';
+import { ForgettingService } from './forgetting.service.ts';
 import { OidcService } from './oidc.service.ts';
 import { OwnDataController } from './own-data.controller.ts';
 import { OwnDataService } from './own-data.service.ts';
@@ -12,7 +13,7 @@ import { SessionService } from './session.service.ts';
 @Module({
   imports: [OutboxModule],
   controllers: [SessionController, PasskeyController, OwnDataController],
-  providers: [OidcService, PasskeyService, SecondFactorService, SessionService, OwnDataService],
+  providers: [ForgettingService, OidcService, PasskeyService, SecondFactorService, SessionService, OwnDataService],
   exports: [SessionService],
 })
 export class PeopleModule {}

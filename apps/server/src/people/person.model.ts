@@ -8,5 +8,7 @@ export const PEOPLE = table('people', {
   role: text<Role>(),
   passwordHash: text(),
   archivedAt: maybeMoment(),
+  /** Whose files and words were deleted after they had left. */
+  forgottenAt: maybeMoment(),
 });
 export type PersonModel = Row<typeof PEOPLE>;

@@ -19,6 +19,7 @@ import { StorageFullError } from '../files/received-file.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import { conflict, notAllowed, notFound, ProblemException } from '../http/problem.ts';
 import { ReadingProcesses } from '../readings/process/reading-processes.ts';
+import { keptFile } from '../revisions/kept-file.ts';
 import { RevisionService } from '../revisions/revision.service.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 
@@ -48,8 +49,9 @@ export class PictureService {
    * The file whose pictures a revision shows: its own, or that of the clip which came with a motion.
    * @throws ProblemException where it has none
    */
-  async fileOf({ id, media, fileSha256 }: Pick<RevisionModel, 'id' | 'media' | 'fileSha256'>): Promise<string> {
-    if (media === 'pictures') return fileSha256;
+  async fileOf(revision: Pick<RevisionModel, 'id' | 'media' | 'fileSha256'>): Promise<string> {
+    const { id, media } = revision;
+    if (media === 'pictures') return keptFile(revision);
     const clip = await clipBeside(this.database, id);
     if (!clip) throw notFound('picture');
     return clip.sha256;

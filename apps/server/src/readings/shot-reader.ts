@@ -9,6 +9,7 @@ import type { StoredReport } from '@ypsigraph/contract/shots';
 import { shotOptions } from '@ypsigraph/contract/shot-options';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import type { BriefModel } from '../briefs/brief.model.ts';
+import { keptFile } from '../revisions/kept-file.ts';
 import type { RevisionModel } from '../revisions/revision.models.ts';
 import { Database } from '../database/database.module.ts';
 import { FileMissingError } from '../files/file-home.ts';
@@ -101,9 +102,9 @@ export class ShotReader {
     const to = this.files.scratch();
     try {
       if (revision.media === 'pictures') {
-        const { fileSha256, fileName } = revision;
+        const { fileName } = revision;
         const { CLIP_SECONDS: seconds } = this.configuration;
-        const made = await this.pictures.of(fileSha256, { fileName, fps: brief.fps, seconds, onProgress });
+        const made = await this.pictures.of(keptFile(revision), { fileName, fps: brief.fps, seconds, onProgress });
         if ('refused' in made) return made;
         const { format, warnings } = made.facts;
         const facts = pictureFacts(made.facts, brief);
@@ -113,7 +114,7 @@ export class ShotReader {
         const answer = await this.processes.read('job', task, this.configuration.READING_SECONDS);
         return 'refused' in answer ? answer : ofLength(brief, await reportIn(to, answer));
       }
-      const path = await this.files.pathOf(revision.fileSha256);
+      const path = await this.files.pathOf(keptFile(revision));
       const { fileName } = revision;
       const task = { does: 'measure', path, to, fileName, options: shotOptions(brief, revision) } as const;
       const answer = await this.processes.read('job', task, this.configuration.READING_SECONDS);

@@ -14,6 +14,7 @@ import { On, Streams } from '../http/on.ts';
 import { ShotPolicy } from '../shots/shot.policy.ts';
 import { ShotService } from '../shots/shot.service.ts';
 import { NewsStreams } from '../news/news-streams.ts';
+import { keptFile } from './kept-file.ts';
 import { RevisionService } from './revision.service.ts';
 
 @ApiTags('revisions')
@@ -34,7 +35,7 @@ export class RevisionController {
     @Res() response: Response,
   ): Promise<void> {
     const revision = await this.policy.lookAt(person, id);
-    await sendFile(response, this.files, { sha256: revision.fileSha256, name: revision.fileName, kept: true });
+    await sendFile(response, this.files, { sha256: keptFile(revision), name: revision.fileName, kept: true });
   }
 
   /** What was measured, as it was stored. Asked for by the name the shot gives it, it never changes and may be kept. */

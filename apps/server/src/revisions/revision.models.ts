@@ -26,7 +26,8 @@ export const REVISIONS = table('revisions', {
   number: integer(),
   stage: text<Stage>(),
   state: textOr<RevisionState>('handed in'),
-  fileSha256: text(),
+  /** Null once it has been deleted. */
+  fileSha256: maybeText(),
   fileName: text(),
   media: textOr<Media>('motion'),
   note: textOr(''),

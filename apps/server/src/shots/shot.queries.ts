@@ -57,13 +57,13 @@ export async function findShot(database: Database, id: string, onlooker: Onlooke
   );
   if (!head) return null;
   const revisions = await database.select<Revision>(
-    `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", f.bytes::int AS bytes, r.media,
+    `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", coalesce(f.bytes, 0)::int AS bytes, r.media,
             coalesce((SELECT t.version FROM tracks t WHERE t.revision_id = r.id), 0) AS tracks, r.note, r.handed_in_at AS at,
             ${CLIP_OBJECT} AS clip, r.first_frame AS "firstFrame", r.loop, r.up, r.animation, r.figure, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason, 'ahead', ${AHEAD}, 'progress', r.reading_progress,
               'report', CASE WHEN d.revision_id IS NULL OR r.reading_state <> 'read' THEN NULL ELSE $2 || '.' || r.settings_version END) AS reading,
             r.words, r.asked, r.asked_by AS "askedBy", r.worked_on AS "workedOn", r.cures_seen AS "curesSeen", r.judged_at AS "answeredAt"
-       FROM revisions r JOIN files f ON f.sha256 = r.file_sha256
+       FROM revisions r LEFT JOIN files f ON f.sha256 = r.file_sha256
        LEFT JOIN clips_beside k ON k.revision_id = r.id
        LEFT JOIN readings d ON d.revision_id = r.id AND d.core_version = $2
       WHERE r.shot_id = $1 ORDER BY r.number`,
