@@ -98,7 +98,7 @@ export class DebianRoot {
       /apt-get|npm ci/.test(block),
     );
     this.said += result.stdout;
-    if (result.status !== 0) return (result.stderr || result.stdout).slice(-800);
+    if (result.status !== 0) return `${result.stdout.slice(-1_200)}\n${result.stderr.slice(-800)}`;
     this.#where = readFileSync(join(this.folder, 'run/where'), 'utf8').trim();
     if (block.includes('apt-get install'))
       for (const service of STARTED_BY_DEBIAN.filter((name) => existsSync(join(this.folder, 'etc/init.d', name))))

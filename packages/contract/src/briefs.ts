@@ -195,6 +195,8 @@ export const ListedBrief = BriefHead.extend({
   /** Cohorts it is set for, in whichever version, and shots begun on it. */
   cohorts: z.array(z.string()),
   shots: z.number().int(),
+  /** Files to start from. */
+  files: z.number().int(),
 });
 export type ListedBrief = z.infer<typeof ListedBrief>;
 

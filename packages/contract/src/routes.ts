@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Carried, MarkPlacing } from './alignments.ts';
 import { Audit, AuditQuery } from './audit.ts';
+import { CourseTaken } from './course-file.ts';
 import { BriefChange, BriefContent, BriefFileFormat, BriefVersions, ListedBrief, ReadingValues } from './briefs.ts';
 import {
   Assignment,
@@ -194,6 +195,12 @@ export const ROUTES = {
     noted: { kind: 'deletion', did: 'archived, or took out again, the brief' },
   }),
   briefSchema: route('GET', '/api/schemas/brief-1.json', 'anyone', { answer: z.object({ $id: z.string() }) }),
+  courseSchema: route('GET', '/api/schemas/course-1.json', 'anyone', { answer: z.object({ $id: z.string() }) }),
+  exportCourse: route('GET', '/api/course', STAFF, {
+    query: z.object({ brief: Id.optional() }),
+    noted: { kind: 'export', did: 'took away as an archive the briefs' },
+  }),
+  importCourse: route('POST', '/api/course', INSTRUCTOR, { answer: CourseTaken, status: 201 }),
   exportBrief: route('GET', '/api/briefs/:brief/file', STAFF, {
     answer: BriefFileFormat,
     noted: { kind: 'export', did: 'took away as a file the brief' },

@@ -156,6 +156,7 @@ describe('the table of routes', () => {
       'invitation',
       'acceptInvitation',
       'briefSchema',
+      'courseSchema',
       'calendar',
     ]);
   });

@@ -193,13 +193,12 @@ describe('how a surface looks', () => {
 });
 
 describe('a mesh that Draco packed (Khronos, KHR_draco_mesh_compression)', () => {
-  // Packed by Google's own build, unpacked by the one that the page uses.
-  // eslint-disable-next-line @typescript-eslint/no-require-imports
+  // Packed by Google's own build, unpacked by the one that the page uses; neither says its types.
+  /* eslint-disable @typescript-eslint/no-require-imports */
   const packer = require('draco3dgltf') as { createEncoderModule(): Promise<unknown> };
-  const decoder = async (): Promise<unknown> => {
-    const { default: made } = await import('three/examples/jsm/libs/draco/gltf/draco_decoder.js');
-    return (made as () => Promise<unknown>)();
-  };
+  const made = require('three/examples/jsm/libs/draco/gltf/draco_decoder.js') as () => Promise<unknown>;
+  /* eslint-enable @typescript-eslint/no-require-imports */
+  const decoder = (): Promise<unknown> => made();
   const packed = async (): Promise<Uint8Array> => {
     const document = await new WebIO().readBinary(
       await characterFile(TAKE, { metresPerUnit: 0.01, keys: [0, 35, 71] }),

@@ -1,7 +1,8 @@
 import { Controller, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
-import { briefJsonSchema } from '@ypsigraph/contract/brief-schema';
+import { briefJsonSchema, courseJsonSchema } from '@ypsigraph/contract/brief-schema';
+import type { CourseTaken } from '@ypsigraph/contract/course-file';
 import { BriefFileFormat, BriefVersions, ListedBrief, ReadingValues } from '@ypsigraph/contract/briefs';
 import type { Person } from '@ypsigraph/contract/people';
 import { ROUTES } from '@ypsigraph/contract/routes';
@@ -13,6 +14,7 @@ import { receiveForm } from '../files/receive-form.ts';
 import { sendFile } from '../files/send-file.ts';
 import { refusedFile } from '../http/problem.ts';
 import { BriefService } from './brief.service.ts';
+import { CourseFileService, MOST_BYTES as MOST_OF_COURSE } from './course-file.service.ts';
 
 /** Largest file to start from. */
 const MOST_BYTES = 256 * 1024 * 1024;
@@ -22,6 +24,7 @@ const MOST_BYTES = 256 * 1024 * 1024;
 export class BriefController {
   constructor(
     private readonly briefs: BriefService,
+    private readonly courses: CourseFileService,
     private readonly files: FileStore,
   ) {}
 
@@ -38,6 +41,32 @@ export class BriefController {
   @On(ROUTES.briefSchema)
   schema(): { readonly $id: string } {
     return briefJsonSchema();
+  }
+
+  @On(ROUTES.courseSchema)
+  courseSchema(): { readonly $id: string } {
+    return courseJsonSchema();
+  }
+
+  @On(ROUTES.exportCourse)
+  course(
+    @Current() person: Person,
+    @Asked() { query: { brief } }: Asked<typeof ROUTES.exportCourse>,
+    @Res() response: Response,
+  ): Promise<void> {
+    return this.courses.send(person, response, brief);
+  }
+
+  @On(ROUTES.importCourse)
+  async takeCourse(@Current() person: Person, @Req() request: Request): Promise<CourseTaken> {
+    const { file } = await receiveForm(
+      request,
+      this.files,
+      MOST_OF_COURSE,
+      () => refusedFile('The archive is larger than 256 MB.', 'Bring its briefs in one by one.', 413),
+      () => refusedFile('There is no file in this request.'),
+    );
+    return this.courses.take(person, file);
   }
 
   @On(ROUTES.importBrief)

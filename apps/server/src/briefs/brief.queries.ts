@@ -27,7 +27,8 @@ type ListedRow = Omit<ListedBrief, 'at' | 'archived'> & { at: Date; archived: Da
 export async function findBriefs(database: Database): Promise<ListedBrief[]> {
   const rows = await database.select<ListedRow>(
     `SELECT b.id, b.family, b.version, b.title, b.kind, b.text, b.clock_minutes AS "clockMinutes", b.frames, b.fps, b.loop,
-            b.created_at AS at, b.archived_at AS archived, coalesce(u.cohorts, '[]') AS cohorts, coalesce(u.shots, 0)::int AS shots
+            b.created_at AS at, b.archived_at AS archived, coalesce(u.cohorts, '[]') AS cohorts, coalesce(u.shots, 0)::int AS shots,
+            (SELECT count(*)::int FROM brief_files bf WHERE bf.brief_id = b.id) AS files
        FROM (SELECT DISTINCT ON (family) * FROM briefs ORDER BY family, version DESC) b
        LEFT JOIN (
          SELECT v.family, json_agg(DISTINCT c.name) FILTER (WHERE c.id IS NOT NULL) AS cohorts, sum(n.shots) AS shots

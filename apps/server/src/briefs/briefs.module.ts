@@ -1,6 +1,8 @@
 import { Module } from '@nestjs/common';
 import { BriefController } from './brief.controller.ts';
+import { CourseFileService } from './course-file.service.ts';
+import { PhraseService } from '../marks/phrase.service.ts';
 import { BriefService } from './brief.service.ts';
 
-@Module({ controllers: [BriefController], providers: [BriefService] })
+@Module({ controllers: [BriefController], providers: [BriefService, CourseFileService, PhraseService] })
 export class BriefsModule {}

@@ -1,10 +1,8 @@
-import { once } from 'node:events';
 import { Injectable } from '@nestjs/common';
 import type { Response } from 'express';
-import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
-import { FileMissingError } from '../files/file-home.ts';
+import { ArchiveWriter, plainName } from '../files/archive-writer.ts';
 import { FileStore } from '../files/file-store.ts';
 
 /** A table of what the school keeps of somebody: `$1` is the person. What others have only drafted about them is not theirs yet. */
@@ -125,70 +123,21 @@ export class OwnDataService {
     private readonly files: FileStore,
   ) {}
 
-  async send(person: Person, response: Response): Promise<void> {
-    response.set({
-      'Content-Type': 'application/zip',
-      'Content-Disposition': 'attachment; filename="everything.zip"',
-      'X-Content-Type-Options': 'nosniff',
-      'Cache-Control': 'private, no-store',
-    });
-    let failed: Error | undefined;
-    const zip = new Zip((error, chunk, final) => {
-      if (error) failed = error;
-      else response.write(chunk);
-      if (final) response.end();
-    });
-    /** Waits until what was written is on its way; whoever has gone away is written to no more. */
-    const sent = async (): Promise<boolean> => {
-      if (failed) throw failed;
-      if (response.destroyed) return false;
-      if (response.writableNeedDrain) await Promise.race([once(response, 'drain'), once(response, 'close')]);
-      return !response.destroyed;
-    };
-    const text = (name: string, words: string): void => {
-      const entry = new ZipDeflate(name);
-      zip.add(entry);
-      entry.push(Buffer.from(words), true);
-    };
-    try {
-      text('read me.txt', ABOUT);
-      for (const { name, sql } of KEPT) {
-        text(`${name}.json`, `${JSON.stringify(await this.database.select(sql, [person.id]), null, 2)}\n`);
-        if (!(await sent())) return;
-      }
+  send(person: Person, response: Response): Promise<void> {
+    return ArchiveWriter.send(response, this.files, 'everything.zip', async (archive) => {
+      await archive.text('read me.txt', ABOUT);
+      for (const { name, sql } of KEPT)
+        await archive.json(`${name}.json`, await this.database.select(sql, [person.id]));
       const taken = new Set<string>();
-      for (const file of await this.database.select<HandedIn>(FILES, [person.id])) {
-        const entry = new ZipPassThrough(placeFor(file, taken));
-        zip.add(entry);
-        for await (const chunk of await this.stream(file.sha256)) {
-          entry.push(chunk as Buffer);
-          if (!(await sent())) return;
-        }
-        entry.push(new Uint8Array(0), true);
-      }
-      zip.end();
-    } catch (error) {
-      // What has begun to go out can only be broken off: an archive that is cut is seen to be one.
-      response.destroy(error as Error);
-      throw error;
-    }
-  }
-
-  /** A file's bytes; of one that was lost none, so that the rest is still sent. */
-  private async stream(sha256: string): Promise<AsyncIterable<unknown>> {
-    try {
-      return await this.files.open(sha256);
-    } catch (error) {
-      if (!(error instanceof FileMissingError)) throw error;
-      return (async function* () {})();
-    }
+      for (const file of await this.database.select<HandedIn>(FILES, [person.id]))
+        await archive.file(placeFor(file, taken), file.sha256);
+    });
   }
 }
 
 /** Where a file lies in the archive: by exercise and revision, each in a place of its own. */
 function placeFor({ exercise, number, name }: HandedIn, taken: Set<string>): string {
-  const plain = (own: string): string => own.replace(/[/\\:*?"<>|\p{Cc}]/gu, '_').slice(0, 120);
-  const base = `files/${plain(exercise)}/R${number} ${plain(name)}`;
+  const base = `files/${plainName(exercise)}/R${number} ${plainName(name)}`;
   let place = base;
   for (let k = 2; taken.has(place); k++) place = `${base} (${k})`;
   taken.add(place);

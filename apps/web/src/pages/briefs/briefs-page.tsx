@@ -28,11 +28,24 @@ export function BriefsPage({ person }: { person: Person }) {
     await again(ROUTES.briefs);
     void navigate(`/briefs/${made.versions[0]!.id}`);
   };
-  const take = async (file: File): Promise<void> => {
-    const read = readBriefFile(await file.text());
-    if ('faults' in read) return setRefusal(read.faults);
+  const takeCourse = async (file: File): Promise<void> => {
+    const form = new FormData();
+    form.append('file', file);
+    const { briefs, phrases } = await call(ROUTES.importCourse, {}, form);
     setRefusal([]);
+    await again(ROUTES.briefs);
+    toast.success(
+      `${briefs.length} ${briefs.length === 1 ? 'brief is' : 'briefs are'} taken in: ${briefs.map(({ title }) => title).join(', ')}.${
+        phrases > 0 ? ` ${phrases} ${phrases === 1 ? 'phrase' : 'phrases'} with them.` : ''
+      }`,
+    );
+  };
+  const take = async (file: File): Promise<void> => {
     try {
+      if (/\.zip$/i.test(file.name)) return await takeCourse(file);
+      const read = readBriefFile(await file.text());
+      if ('faults' in read) return setRefusal(read.faults);
+      setRefusal([]);
       const made = await call(ROUTES.importBrief, {}, read.brief);
       toast.success(`${made.versions[0]!.title} is taken in.`);
       await open(made);
@@ -50,14 +63,31 @@ export function BriefsPage({ person }: { person: Person }) {
             <Button asChild look="strong">
               <Link to="/briefs/new">Write a brief</Link>
             </Button>
-            <FileButton accept=".json,application/json" onFiles={([file]) => void take(file!)}>
+            <FileButton accept=".json,.zip,application/json,application/zip" onFiles={([file]) => void take(file!)}>
               From a file
             </FileButton>
           </>
         )}
-        <a className="text-sm text-graphite underline underline-offset-2" href={addressOf(ROUTES.briefSchema)}>
-          What such a file is (JSON Schema)
-        </a>
+        {data.length > 0 && (
+          <Button asChild look="quiet">
+            <a
+              href={addressOf(ROUTES.exportCourse)}
+              title="Every brief with its versions and files, and your own phrases"
+            >
+              All of them as one file
+            </a>
+          </Button>
+        )}
+        <span className="text-sm text-graphite">
+          What such files are (JSON Schema):{' '}
+          <a className="underline underline-offset-2" href={addressOf(ROUTES.briefSchema)}>
+            a brief
+          </a>
+          ,{' '}
+          <a className="underline underline-offset-2" href={addressOf(ROUTES.courseSchema)}>
+            a course
+          </a>
+        </span>
       </div>
       {refusal.length > 0 && (
         <div role="alert" className="mb-3 border-l-[3px] border-ink bg-wash px-3 py-2 text-sm">
@@ -136,6 +166,11 @@ function Row({ brief, may, open }: { brief: ListedBrief; may: boolean; open: (ma
         <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void save()}>
           As a file
         </Button>
+        {brief.files > 0 && (
+          <Button asChild look="quiet" className="!min-h-6 text-xs">
+            <a href={addressOf(ROUTES.exportCourse, {}, { brief: id })}>With its files</a>
+          </Button>
+        )}
         {may && (
           <Button look="quiet" className="!min-h-6 text-xs" onClick={() => void putAway()}>
             {archived ? 'Restore' : 'Archive'}
