@@ -31,6 +31,8 @@ const shared = {
     '^@ypsigraph/pictures/(.*)$': '<rootDir>/packages/pictures/src/$1.ts',
     '^@ypsigraph/contract/(.*)$': '<rootDir>/packages/contract/src/$1.ts',
   },
+  // Machines that a run sets up lie there, with packages of their own.
+  modulePathIgnorePatterns: ['<rootDir>/.data/'],
   testEnvironment: 'node',
   sandboxInjectedGlobals: [...GLOBALS, 'Infinity', 'Map', 'Set'],
   rootDir: import.meta.dirname,

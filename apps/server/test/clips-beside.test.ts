@@ -2,13 +2,25 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import request from 'supertest';
+import type { BriefVersions, ListedBrief } from '@ypsigraph/contract/briefs';
 import type { Pictures } from '@ypsigraph/contract/pictures';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { FileSweeper } from '../src/files/file-sweeper.ts';
 import { figureShot } from '@ypsigraph/pictures/drawn/drawn-shots';
 import { footsteps } from '@ypsigraph/pictures/drawn/footsteps';
 import { CODECS, encodeShot } from '@ypsigraph/pictures/drawn/encode-shot';
-import { nightRound, openSchool, reportOf, shotOf, type School, untilRead, type Visitor, walk } from './harness.ts';
+import {
+  HEADER,
+  nightRound,
+  openSchool,
+  reportOf,
+  shotOf,
+  type School,
+  untilRead,
+  type Visitor,
+  walk,
+} from './harness.ts';
 import { speaker } from './tus-speaker.ts';
 
 let school: School;
@@ -44,6 +56,48 @@ async function untilSeen(visitor: Visitor, shot: string): Promise<Shot> {
 }
 const filesOf = async (): Promise<number> =>
   Number((await school.database.query('SELECT count(*) FROM files')).rows[0].count);
+
+test('a sound among a brief’s files is heard with every motion handed in from then on, unless one comes with it', async () => {
+  const path = join(folder, 'bell.wav');
+  const { rate, samples } = footsteps([6], { fps: 24, frames: 24 });
+  writeFileSync(`${path}.f32`, new Uint8Array(samples.buffer));
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'f32le', '-ar', String(rate), '-ac', '1', '-i', `${path}.f32`, path]);
+  const instructor = await school.as('Ottoline Farrow');
+  const list = (await instructor.get('/api/briefs').expect(200)).body as ListedBrief[];
+  const { id } = list.find(({ title }) => title === 'Last ferry')!;
+  const agent = request.agent(school.app.getHttpServer());
+  const { rows } = await school.database.query(`SELECT id FROM people WHERE name = 'Ottoline Farrow'`);
+  await agent.post('/api/demo/session').set(HEADER).send({ person: rows[0].id });
+  const add = async (name: string, bytes: Buffer): Promise<BriefVersions['versions'][number]> =>
+    (await agent.post(`/api/briefs/${id}/files`).set(HEADER).attach('file', bytes, name).expect(200)).body.versions[0];
+  await add('words.wav', Buffer.from('The ferry leaves at ten past nine.'));
+  const added = await add('bell.wav', readFileSync(path));
+  const [words, bell] = ['words.wav', 'bell.wav'].map((name) => added.files.find((file) => file.name === name)!);
+  const hear = (file: string, heard: boolean) => instructor.patch(`/api/briefs/${added.id}/files/${file}`, { heard });
+  expect((await hear(words!.id, true)).status).toBe(422);
+  const { body: after } = await hear(bell!.id, true).expect(200);
+  const [newest] = (after as BriefVersions).versions;
+  expect(newest!.files.map(({ name, heard }) => [name, heard])).toEqual([
+    ['words.wav', false],
+    ['bell.wav', true],
+  ]);
+  // The exercise as it is set now: who begins gets the newest version.
+  const { rows: set } = await school.database.query(
+    `SELECT a.id FROM assignments a JOIN cohorts c ON c.id = a.cohort_id JOIN briefs b ON b.id = a.brief_id
+      WHERE c.name = 'Thursday loft' AND b.title = 'Last ferry'`,
+  );
+  await school.database.query('UPDATE assignments SET brief_id = $2 WHERE id = $1', [set[0].id, newest!.id]);
+  const student = await school.as('Rosalind Achebe-Moor');
+  const { body } = await student.handIn(set[0].id, walk());
+  const { revisions } = await untilSeen(student, body.shot);
+  expect(revisions[0]!.clip).toMatchObject({
+    fileName: 'bell.wav',
+    firstLabel: revisions[0]!.firstFrame,
+    refused: null,
+    made: true,
+  });
+  await hear(newest!.files[1]!.id, false).expect(200);
+});
 
 test('a motion and its sound are one revision: heard with it, from the frame that was said; a sound alone is refused', async () => {
   const path = join(folder, 'steps.wav');

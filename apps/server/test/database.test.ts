@@ -56,6 +56,7 @@ describe('migrations', () => {
       { name: '0023-audit' },
       { name: '0024-passkeys' },
       { name: '0025-forgotten' },
+      { name: '0026-brief-sounds' },
     ]);
     for (const connection of connections) await connection.close();
   });

@@ -159,8 +159,8 @@ export const EMPTY_BRIEF: Omit<BriefContent, 'title' | 'kind'> = {
   cures: 'with marks',
 };
 
-/** A file to start from. */
-export const BriefFile = z.object({ id: Id, name: z.string(), bytes: z.number().int() });
+/** A file to start from; one of them, a sound, may be heard with every motion that is handed in. */
+export const BriefFile = z.object({ id: Id, name: z.string(), bytes: z.number().int(), heard: z.boolean() });
 export type BriefFile = z.infer<typeof BriefFile>;
 
 /** What lists show of a brief. */

@@ -24,7 +24,10 @@ export const CourseFileFormat = z.object({
           .array(
             z.object({
               brief: BriefFileFormat.shape.brief,
-              files: z.array(z.object({ name: words(200), place: Place })).max(COURSE_LIMITS.files),
+              files: z
+                .array(z.object({ name: words(200), place: Place, heard: z.boolean().default(false) }))
+                .max(COURSE_LIMITS.files)
+                .refine((files) => files.filter(({ heard }) => heard).length <= 1, 'one of its files at most is heard'),
             }),
           )
           .min(1)

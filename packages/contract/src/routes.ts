@@ -212,6 +212,10 @@ export const ROUTES = {
   }),
   readingValues: route('GET', '/api/briefs/:brief/values', STAFF, { answer: ReadingValues }),
   addBriefFile: route('POST', '/api/briefs/:brief/files', INSTRUCTOR, { answer: BriefVersions }),
+  hearBriefFile: route('PATCH', '/api/briefs/:brief/files/:file', INSTRUCTOR, {
+    body: z.object({ heard: z.boolean() }),
+    answer: BriefVersions,
+  }),
   dropBriefFile: route('DELETE', '/api/briefs/:brief/files/:file', INSTRUCTOR, {
     answer: BriefVersions,
     noted: { kind: 'deletion', did: 'deleted a file to start from, of' },

@@ -122,6 +122,14 @@ export class BriefController {
     return this.briefs.addFile(person, id, form);
   }
 
+  @On(ROUTES.hearBriefFile)
+  hear(
+    @Current() person: Person,
+    @Asked() { params: { brief: id, file }, body }: Asked<typeof ROUTES.hearBriefFile>,
+  ): Promise<BriefVersions> {
+    return this.briefs.hear(person, id, file, body.heard);
+  }
+
   @On(ROUTES.dropBriefFile)
   dropFile(
     @Current() person: Person,

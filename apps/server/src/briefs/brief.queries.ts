@@ -15,7 +15,7 @@ export const BRIEF_HEAD = `
  */
 export const briefObject = (b: string): string => `
   json_build_object('id', ${b}.id, 'family', ${b}.family, 'version', ${b}.version, ${contentArguments(b)},
-    'files', (SELECT coalesce(json_agg(json_build_object('id', bf.id, 'name', bf.file_name, 'bytes', ff.bytes) ORDER BY bf.at, bf.id), '[]')
+    'files', (SELECT coalesce(json_agg(json_build_object('id', bf.id, 'name', bf.file_name, 'bytes', ff.bytes, 'heard', bf.is_heard) ORDER BY bf.at, bf.id), '[]')
                 FROM brief_files bf JOIN files ff ON ff.sha256 = bf.file_sha256 WHERE bf.brief_id = ${b}.id))`;
 
 /** A brief `b`, as the contract's `Brief`. */

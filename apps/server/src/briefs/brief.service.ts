@@ -14,7 +14,9 @@ import type { Person } from '@ypsigraph/contract/people';
 import { Database } from '../database/database.module.ts';
 import { type BriefModel, contentOf } from './brief.model.ts';
 import { lockFile } from '../files/file-sweeper.ts';
-import { conflict, notFound, ProblemException } from '../http/problem.ts';
+import { FileStore } from '../files/file-store.ts';
+import { conflict, notFound, ProblemException, refusedFile } from '../http/problem.ts';
+import { FileLook } from '../revisions/file-look.ts';
 import type { NamedFile } from '../files/receive-form.ts';
 import { findBriefs, findValues, findVersions } from './brief.queries.ts';
 
@@ -24,7 +26,11 @@ const MOST_FILES = 20;
 /** Briefs as instructors write them. One that is set anywhere is never changed: it gets a new version. */
 @Injectable()
 export class BriefService {
-  constructor(private readonly database: Database) {}
+  constructor(
+    private readonly database: Database,
+    private readonly files: FileStore,
+    private readonly looks: FileLook,
+  ) {}
 
   list(): Promise<ListedBrief[]> {
     return findBriefs(this.database);
@@ -150,23 +156,51 @@ export class BriefService {
   /** Takes a file to start from away. Versions that shots were begun with keep theirs. */
   async dropFile(person: Person, id: string, fileId: string): Promise<BriefVersions> {
     await this.database.transaction(async (transaction) => {
-      const newest = await this.newest(id, transaction);
-      const [own] = await this.database.select<{ sha256: string; name: string }>(
-        'SELECT file_sha256 AS sha256, file_name AS name FROM brief_files WHERE id = $1 AND brief_id = $2',
-        [fileId, newest.id],
-        transaction,
-      );
-      if (!own) throw notFound('file');
-      const open = await this.openVersion(newest, person, transaction);
-      // A new version has copies of the files, with names of their own.
-      await this.database.run(
-        `DELETE FROM brief_files WHERE id = (SELECT id FROM brief_files
-           WHERE brief_id = $1 AND file_sha256 = $2 AND file_name = $3 ORDER BY (id = $4) DESC LIMIT 1)`,
-        [open.id, own.sha256, own.name, fileId],
-        transaction,
-      );
+      const own = await this.openFile(person, id, fileId, transaction);
+      await this.database.run('DELETE FROM brief_files WHERE id = $1', [own], transaction);
     });
     return this.versions(id);
+  }
+
+  /** Lets a sound among the files be heard with every motion that is handed in from now on, in place of another; or no more. */
+  async hear(person: Person, id: string, fileId: string, heard: boolean): Promise<BriefVersions> {
+    if (heard) await this.mustBeSound(person, id, fileId);
+    await this.database.transaction(async (transaction) => {
+      const own = await this.openFile(person, id, fileId, transaction);
+      await this.database.run(
+        'UPDATE brief_files SET is_heard = false WHERE is_heard AND brief_id = (SELECT brief_id FROM brief_files WHERE id = $1)',
+        [own],
+        transaction,
+      );
+      if (heard) await this.database.run('UPDATE brief_files SET is_heard = true WHERE id = $1', [own], transaction);
+    });
+    return this.versions(id);
+  }
+
+  private async mustBeSound(person: Person, id: string, fileId: string): Promise<void> {
+    const { sha256, name: fileName, bytes } = await this.fileFor(person, id, fileId);
+    const brief = await this.newest(id);
+    const looked = await this.looks.at({ file: { path: await this.files.pathOf(sha256), bytes }, fileName }, brief, 0);
+    if (looked.media !== 'sound')
+      throw refusedFile('This is no sound.', 'A sound is a WAV, MP3, Ogg, M4A or FLAC file.');
+  }
+
+  /** A file of the version that may be changed: a new version has copies of the files, with names of their own. */
+  private async openFile(person: Person, id: string, fileId: string, transaction: Transaction): Promise<string> {
+    const newest = await this.newest(id, transaction);
+    const [own] = await this.database.select<{ sha256: string; name: string }>(
+      'SELECT file_sha256 AS sha256, file_name AS name FROM brief_files WHERE id = $1 AND brief_id = $2',
+      [fileId, newest.id],
+      transaction,
+    );
+    if (!own) throw notFound('file');
+    const open = await this.openVersion(newest, person, transaction);
+    const [row] = await this.database.select<{ id: string }>(
+      'SELECT id FROM brief_files WHERE brief_id = $1 AND file_sha256 = $2 AND file_name = $3 ORDER BY (id = $4) DESC LIMIT 1',
+      [open.id, own.sha256, own.name, fileId],
+      transaction,
+    );
+    return row!.id;
   }
 
   /**
@@ -217,7 +251,7 @@ export class BriefService {
       { transaction },
     );
     await this.database.run(
-      'INSERT INTO brief_files (brief_id, file_sha256, file_name, at) SELECT $2, file_sha256, file_name, at FROM brief_files WHERE brief_id = $1',
+      'INSERT INTO brief_files (brief_id, file_sha256, file_name, at, is_heard) SELECT $2, file_sha256, file_name, at, is_heard FROM brief_files WHERE brief_id = $1',
       [newest.id, next.id],
       transaction,
     );

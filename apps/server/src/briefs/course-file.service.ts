@@ -27,6 +27,7 @@ interface KeptFile {
   readonly brief: string;
   readonly name: string;
   readonly sha256: string;
+  readonly heard: boolean;
 }
 
 type Brief = CourseFileFormat['briefs'][number];
@@ -59,7 +60,7 @@ export class CourseFileService {
     if (rows.length === 0) throw notFound('brief');
     const titles = new Map(rows.map((row) => [row.family, row.title]));
     const kept = await this.database.select<KeptFile>(
-      'SELECT brief_id AS brief, file_name AS name, file_sha256 AS sha256 FROM brief_files WHERE brief_id = ANY ($1::uuid[]) ORDER BY id',
+      'SELECT brief_id AS brief, file_name AS name, file_sha256 AS sha256, is_heard AS heard FROM brief_files WHERE brief_id = ANY ($1::uuid[]) ORDER BY id',
       [rows.map(({ id }) => id)],
     );
     const places = new Map<string, string>();
@@ -75,7 +76,9 @@ export class CourseFileService {
       const { before, ...content } = contentOf(row);
       versions.push({
         brief: { ...content, before: before.flatMap((own) => titles.get(own) ?? []) },
-        files: kept.filter(({ brief }) => brief === row.id).map((own) => ({ name: own.name, place: placeOf(own) })),
+        files: kept
+          .filter(({ brief }) => brief === row.id)
+          .map((own) => ({ name: own.name, place: placeOf(own), heard: own.heard })),
       });
     }
     const phrases = (await this.phrases.list(person)).map(({ kind, reading, words }) => ({ kind, reading, words }));
@@ -145,10 +148,10 @@ export class CourseFileService {
               },
               { transaction },
             );
-            for (const { name, place } of files)
+            for (const { name, place, heard } of files)
               await this.database.run(
-                'INSERT INTO brief_files (brief_id, file_sha256, file_name) VALUES ($1, $2, $3)',
-                [newest.id, kept.get(place)!.sha256, name],
+                'INSERT INTO brief_files (brief_id, file_sha256, file_name, is_heard) VALUES ($1, $2, $3, $4)',
+                [newest.id, kept.get(place)!.sha256, name, heard],
                 transaction,
               );
           }

@@ -22,6 +22,7 @@ import { secondFactors } from './migrations/0020-second-factors.ts';
 import { identities } from './migrations/0021-identities.ts';
 import { passkeys } from './migrations/0024-passkeys.ts';
 import { forgotten } from './migrations/0025-forgotten.ts';
+import { briefSounds } from './migrations/0026-brief-sounds.ts';
 import { audit } from './migrations/0023-audit.ts';
 import { uploadLocks } from './migrations/0022-upload-locks.ts';
 import { smallPictures } from './migrations/0011-small-pictures.ts';
@@ -56,6 +57,7 @@ export const MIGRATIONS: readonly Migration[] = [
   audit,
   passkeys,
   forgotten,
+  briefSounds,
 ];
 
 /** Brings the database to the newest version, each migration in a transaction of its own, one process after the other. */

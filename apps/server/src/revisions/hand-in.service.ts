@@ -2,8 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { againstTheBrief, type ReadMotion } from '@ypsigraph/contract/against-the-brief';
 import type { Person } from '@ypsigraph/contract/people';
-import { type Media, MAX_FILE_BYTES } from '@ypsigraph/contract/vocabulary';
-import { clipTypeOf } from '@ypsigraph/pictures/clip-type';
+import type { Media } from '@ypsigraph/contract/vocabulary';
 import { CONFIGURATION, type Configuration } from '../config.ts';
 import { CoursePolicy } from '../courses/course.policy.ts';
 import { Database } from '../database/database.module.ts';
@@ -13,17 +12,14 @@ import type { RevisionModel } from './revision.models.ts';
 import { lockFile } from '../files/file-sweeper.ts';
 import type { NamedFile } from '../files/receive-form.ts';
 import { UploadStore } from '../files/upload-store.ts';
-import { conflict, notNow, quotaUsed, refusedFile, storageFull } from '../http/problem.ts';
+import { conflict, quotaUsed, refusedFile } from '../http/problem.ts';
 import { requestId } from '../http/request-id.ts';
+import { soundOfBrief } from '../briefs/brief-sound.ts';
 import { storeClipBeside } from '../pictures/clips-beside.ts';
-import { ReadingInterrupted, ReadingProcesses } from '../readings/process/reading-processes.ts';
-import type { Looked } from '../readings/process/reading-task.ts';
+import { FileLook } from './file-look.ts';
 import type { ReceivedHandIn } from './hand-in.ts';
 import { withdrawAll } from './withdraw-all.ts';
 
-/** Files up to this size are read within the hand-in, so that a bad one is refused at once; larger ones only by the job. */
-const READ_AT_ONCE_BYTES = 8 * 1024 * 1024;
-const READ_AT_ONCE_SECONDS = 30;
 /** What came a moment after a drill's clock ran out was sent before. */
 const GRACE_MS = 60_000;
 
@@ -39,7 +35,7 @@ export class HandInService {
   constructor(
     private readonly database: Database,
     private readonly courses: CoursePolicy,
-    private readonly processes: ReadingProcesses,
+    private readonly looks: FileLook,
     private readonly uploads: UploadStore,
     @Inject(CONFIGURATION) private readonly configuration: Configuration,
   ) {}
@@ -94,7 +90,7 @@ export class HandInService {
     try {
       const assignment = await this.openFor(person, assignmentId);
       const brief = await this.briefOf(person, assignment);
-      const { media, motion } = await this.look(received, brief);
+      const { media, motion } = await this.looks.at(received, brief);
       if (media === 'sound') throw refusedFile('This is a sound alone.', 'Hand it in with the motion it belongs to.');
       refuseOther(brief, motion);
       if (clip) await this.refuseBeside(media, clip, brief);
@@ -159,6 +155,11 @@ export class HandInService {
         );
         if (clip)
           await this.storeBeside(revision, clip, fields.clipFirst ?? revision.firstFrame, fields.clip, transaction);
+        else if (media === 'motion') {
+          const sound = await soundOfBrief(this.database, brief.id, transaction);
+          const place = { firstLabel: revision.firstFrame, upload: undefined };
+          if (sound) await storeClipBeside(this.database, revision.id, { ...sound, ...place }, transaction);
+        }
         await this.database.models.RevisionEvent.create(
           { revisionId: revision.id, authorId: person.id, what: 'handed in' },
           { transaction },
@@ -183,7 +184,7 @@ export class HandInService {
         'Both files are pictures.',
         'A motion and the clip of it go together: hand in one of these by itself, or the motion with it.',
       );
-    if ((await this.look(clip, brief, 0)).media === 'motion')
+    if ((await this.looks.at(clip, brief, 0)).media === 'motion')
       throw refusedFile(
         'What came with the motion is no clip.',
         'It can be a clip, a zip of numbered drawings, or a sound.',
@@ -200,44 +201,6 @@ export class HandInService {
     const { sha256, bytes } = file;
     await this.database.models.File.findOrCreate({ where: { sha256 }, defaults: { sha256, bytes }, transaction });
     await storeClipBeside(this.database, revision.id, { sha256, fileName, firstLabel, upload }, transaction);
-  }
-
-  /**
-   * Whether a file is a motion or a clip, by what is in it, and what of a motion its brief says something about. In a process of its own: a small
-   * archive may name millions of files.
-   *
-   * @param motionUpTo bytes of a motion that is read at once; a larger one is read by the worker
-   * @throws ProblemException with what is wrong with it, and where
-   */
-  private async look(
-    { file, fileName }: NamedFile,
-    { kind, fps }: BriefModel,
-    motionUpTo = READ_AT_ONCE_BYTES,
-  ): Promise<Looked> {
-    try {
-      const task = { does: 'look', path: file.path, fileName, options: { kind, fps }, motionUpTo } as const;
-      // One that is called a clip and is none is told so by the look itself.
-      const isClip = await clipTypeOf(file.path, fileName).catch(() => undefined);
-      const lane = isClip ? 'clip check' : 'check';
-      const answer = await this.processes.read(lane, task, READ_AT_ONCE_SECONDS);
-      if ('refused' in answer)
-        throw answer.asClip
-          ? refusedFile('This clip can’t be taken.', `${capital(answer.refused)}.`)
-          : refusedFile('This file can’t be read.', answer.refused);
-      if ('noRoom' in answer) throw storageFull();
-      if ('failed' in answer) throw new Error(answer.failed);
-      const looked = answer.gives;
-      if (looked.media === 'motion' && file.bytes > MAX_FILE_BYTES)
-        throw refusedFile(
-          'The file is larger than 64 MB.',
-          'Export fewer frames, or leave out joints that do not move.',
-          413,
-        );
-      return looked;
-    } catch (error) {
-      if (error instanceof ReadingInterrupted) throw notNow('The file could not be looked at just now.');
-      throw error;
-    }
   }
 
   private async mustBeOf(assignmentId: string, shotId: string, transaction: Transaction): Promise<void> {
@@ -277,8 +240,6 @@ export class HandInService {
       throw conflict('The clock of this drill has run out.', 'Ask your instructor for another go.');
   }
 }
-
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** The revision that a hand-in has become already: the same file, at the same stage, with the same words, which nobody has looked at yet. */
 function repeated(
