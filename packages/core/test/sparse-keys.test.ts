@@ -53,8 +53,8 @@ type Keyed = Readonly<Record<string, { frames?: readonly number[]; how?: RigChan
 /** A figure whose joints are keyed at the poses, some of them otherwise: a turn that goes there and back. */
 async function keyed(own: Keyed = {}, poses: readonly number[] = POSES): Promise<PreparedShot> {
   const channels = JOINTS.map((node): RigChannel => {
-    const { frames = poses, how = 'LINEAR' } = own[node] ?? {};
-    const turns = frames.map((_, k) => axisAngle([0, 0, 1], k % 2 === 0 ? 0 : 25));
+    const { frames = poses, how = 'LINEAR', held = false } = own[node] ?? {};
+    const turns = frames.map((_, k) => axisAngle([0, 0, 1], held || k % 2 === 0 ? 0 : 25));
     const flat = [0, 0, 0, 0];
     return {
       ...{ node, path: 'rotation', how, times: frames.map((frame) => frame / 24) },
@@ -166,4 +166,27 @@ test('what is wrong with the keys is found, from blocking on, and nothing of a f
   );
   expect(sayQuote(quoteOf(found[0]!))).toEqual({ now: 'parts without a key: the left hand', wanted: '' });
   expect(found.map(({ say }) => say)).toEqual(['The left hand has no key at frame 13, where most have one']);
+});
+
+describe('a blocking is told from its step keys', () => {
+  const poses = [0, 6, 12, 18, 24, 30, 36];
+  const stepped = (own: Keyed = {}): Promise<PreparedShot> =>
+    keyed({ ...Object.fromEntries(JOINTS.map((name) => [name, { how: 'STEP' }])), ...own }, poses);
+
+  test('also where its root goes on evenly beneath the poses', async () => {
+    const { exposures } = await stepped({ hips: { how: 'LINEAR' } });
+    expect([exposures.pattern, exposures.blocking, exposures.lengths]).toEqual([
+      'stepped',
+      true,
+      [6, 6, 6, 6, 6, 6, 1],
+    ]);
+  });
+
+  test('not where most joints go on from key to key, nor where what steps never turns', async () => {
+    const half = Object.fromEntries(JOINTS.slice(4).map((name) => [name, { how: 'LINEAR' as const }]));
+    expect((await stepped(half)).exposures.blocking).toBe(false);
+    const arms = { 'upperArm.L': { how: 'LINEAR' }, 'upperArm.R': { how: 'LINEAR' } } as const;
+    const still = Object.fromEntries(JOINTS.map((name) => [name, { how: 'STEP' as const, held: true }]));
+    expect((await keyed({ ...still, ...arms }, poses)).exposures.blocking).toBe(false);
+  });
 });

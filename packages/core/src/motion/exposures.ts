@@ -15,6 +15,8 @@ export const EXPOSURE_DEFAULTS = Object.freeze({
   longestEven: 3,
   /** A cycle of at most so many poses, each held three frames or more, is blocking too: contact, down, passing, up, twice. */
   keyPoses: 8,
+  /** Of the joints that are keyed at least this share goes in steps, where a shot is blocked with keys. */
+  stepShare: 0.75,
   /** In the midst of motion: the pose changes on both sides by at least this share of its usual step. */
   amid: 0.35,
   /** Outside a walk or run a pose that is held by more than so many frames too long is a hold, and no mistake. */
@@ -81,6 +83,8 @@ function exposuresOf(motion: Motion, kind: Kind, legLength: number): Exposures {
     tail: 0,
     front: 0,
   });
+  const stepped = steppedLengths(motion);
+  if (stepped) return { ...plain('stepped', true), lengths: stepped };
   if (lengths.length === motion.frames) return plain('ones');
   if (lengths.length === 1) return plain('still');
   // The last exposure may be cut off.
@@ -96,6 +100,33 @@ function exposuresOf(motion: Motion, kind: Kind, legLength: number): Exposures {
   if (stride === 3 && body.length <= keyPoses * cyclesAbout(motion, lengths)) return plain('threes', true);
   const pattern = stride === 1 ? 'ones' : stride < 2.5 ? 'twos' : 'threes';
   return { ...folded(motion, kind, lengths, stride), pattern, lengths, blocking: false, front: 0 };
+}
+
+/**
+ * How long the poses of a shot stand whose keys are steps, where that is blocking: what slides on beneath them, a root that travels evenly, hides it
+ * from the poses alone. Undefined where it is none, or nothing is known of keys.
+ */
+function steppedLengths(motion: Motion): number[] | undefined {
+  const { keys = [], frames } = motion;
+  const turned = keys.filter(({ of, at, joint }) => of === 'rotation' && at.length > 1 && turns(motion, joint));
+  const stepping = turned.filter(({ way }) => way === 'step');
+  const { stepShare, longestEven, keyPoses } = EXPOSURE_DEFAULTS;
+  if (stepping.length === 0 || stepping.length < stepShare * turned.length) return undefined;
+  const starts = [...new Set([0, ...stepping.flatMap(({ at }) => [...at].map(Math.ceil))])]
+    .filter((at) => at >= 0 && at < frames)
+    .sort((a, b) => a - b);
+  const lengths = starts.map((at, k) => (starts[k + 1] ?? frames) - at);
+  const usual = median(lengths.slice(0, -1));
+  if (lengths.length < 3) return undefined;
+  return usual > longestEven || (usual === longestEven && lengths.length <= keyPoses + 1) ? lengths : undefined;
+}
+
+/** Whether a joint is ever turned otherwise than at first. */
+function turns({ frames, joints, rotations }: Motion, joint: number): boolean {
+  for (let f = 1; f < frames; f++)
+    if (angleAt(rotations, 4 * joint, rotations, 4 * (f * joints.length + joint)) > EXPOSURE_DEFAULTS.heldDegrees)
+      return true;
+  return false;
 }
 
 /** How many times the first pose comes back: a cycle that is there twice has twice the poses. */
