@@ -20,10 +20,11 @@ const ENVIRONMENT = {
 const SYSTEMCTL = `#!/bin/sh
 case "$1 $2" in
 "start postgresql" | "stop postgresql") service "$2" "$1" > /dev/null ;;
-"restart postgresql" | "restart pgbouncer")
-  service "$2" stop > /dev/null
-  # It waits until what it stops is gone.
-  while [ "$2" = pgbouncer ] && [ -e /run/postgresql/pgbouncer.pid ]; do sleep 0.1; done
+"restart postgresql") service "$2" stop > /dev/null && service "$2" start > /dev/null ;;
+"restart pgbouncer")
+  # Debian's own script does not know it again by the program's path, in a root within another.
+  kill "$(cat /run/postgresql/pgbouncer.pid)"
+  while [ -e /run/postgresql/pgbouncer.pid ]; do sleep 0.1; done
   service "$2" start > /dev/null ;;
 *) echo "$@" >> /run/systemctl.asked ;;
 esac

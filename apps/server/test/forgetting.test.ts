@@ -88,9 +88,12 @@ test('nothing that a student wrote, was told or handed in is left; ledger and ta
   const { revisions } = shot as { revisions: { reading: object; fileName: string }[] };
   expect(revisions[0]).toMatchObject({
     fileName: 'deleted',
+    deleted: true,
     reading: { state: 'failed', reason: 'what was handed in has been deleted' },
   });
   await ottoline.get(`/api/revisions/${own!.revision}/file`).expect(404, /has been deleted/);
+  const { body: docket } = await ottoline.get('/api/docket').expect(200);
+  expect(JSON.stringify(docket)).not.toContain(own!.shot);
   await amara.get('/api/account/everything').expect(401);
 });
 

@@ -84,6 +84,8 @@ export const Revision = z.object({
   state: RevisionState,
   fileName: z.string(),
   bytes: z.number().int(),
+  /** What was handed in was deleted after its student had left: its marks and verdicts are counted still. */
+  deleted: z.boolean(),
   /** Whether it was handed in as a motion or as pictures. */
   media: Media,
   /** The clip that came with a motion: what was seen of it. */

@@ -42,7 +42,7 @@ const WAITING = `
     JOIN assignments a ON a.cohort_id = e.cohort_id
     JOIN cohorts c ON c.id = a.cohort_id
     JOIN shots s ON s.assignment_id = a.id
-    JOIN revisions r ON r.shot_id = s.id AND r.state IN ('handed in', 'on the desk')
+    JOIN revisions r ON r.shot_id = s.id AND r.state IN ('handed in', 'on the desk') AND r.file_sha256 IS NOT NULL
     JOIN briefs b ON b.id = s.brief_id
     JOIN people p ON p.id = s.student_id
     LEFT JOIN stage_dates sd ON sd.assignment_id = a.id AND sd.stage = r.stage

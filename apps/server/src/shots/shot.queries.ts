@@ -57,7 +57,7 @@ export async function findShot(database: Database, id: string, onlooker: Onlooke
   );
   if (!head) return null;
   const revisions = await database.select<Revision>(
-    `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", coalesce(f.bytes, 0)::int AS bytes, r.media,
+    `SELECT r.id, r.number, r.stage, r.state, r.file_name AS "fileName", coalesce(f.bytes, 0)::int AS bytes, r.file_sha256 IS NULL AS deleted, r.media,
             coalesce((SELECT t.version FROM tracks t WHERE t.revision_id = r.id), 0) AS tracks, r.note, r.handed_in_at AS at,
             ${CLIP_OBJECT} AS clip, r.first_frame AS "firstFrame", r.loop, r.up, r.animation, r.figure, r.roles, r.poses,
             json_build_object('state', r.reading_state, 'reason', r.reading_reason, 'ahead', ${AHEAD}, 'progress', r.reading_progress,

@@ -57,6 +57,7 @@ export function ReadingsFold({ others }: { others: readonly Revision[] }) {
   }, [report, beside, third, others, brief, revision.stage]);
   const again = (): Promise<boolean> =>
     attempt(async () => refreshShot(await call(ROUTES.readAgain, { id: revision.id })));
+  if (revision.deleted) return null;
   if (reading.state === 'failed') {
     return (
       <div role="alert" className="border-b border-edge px-2.5 py-2 text-sm">

@@ -62,12 +62,17 @@ export function Papers({ rig, marksAt, compared, clip, points, subject, error }:
   const beneath = isClipUnder ? <ClipUnder clip={clip} /> : behind;
   return (
     <div className="flex min-h-0 flex-1 divide-x divide-edge-strong">
-      {error && (
+      {revision.deleted && (
+        <p className="m-auto max-w-md p-6 text-center">
+          What was handed in has been deleted, since its student left. Its marks and verdicts are counted still.
+        </p>
+      )}
+      {error && !revision.deleted && (
         <p role="alert" className="m-auto max-w-md p-6 text-center">
           This revision’s file can’t be shown: {error}
         </p>
       )}
-      {!source && !error && (
+      {!source && !error && !revision.deleted && (
         <div className="m-auto">
           <ReadingState reading={revision.reading} />
         </div>
