@@ -179,6 +179,7 @@ export const DRAWN: readonly Ahead[] = [
             'hand.L': [0, 9, 15, 27, 33, 37, 45, 51, 57, 64, 71],
             head: [0, 9, 15, 21, 27, 30, 33, 37, 41, 45, 51, 57, 64, 71],
           },
+          lamp: { hand: 'hand.R', slides: 0.11 },
           face: {
             'blink.L': BLINKS,
             'blink.R': BLINKS,
@@ -190,7 +191,7 @@ export const DRAWN: readonly Ahead[] = [
             ],
           },
         },
-        note: 'My own keeper, with a body this time. Keyed, not splined yet.',
+        note: 'My own keeper, with a body this time, and a lamp in his hand. Keyed, not splined yet.',
       },
     ],
   },

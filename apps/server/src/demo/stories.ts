@@ -1,5 +1,6 @@
 import type { ClipSeed } from './clips.ts';
 import type { FaceKeys } from '@ypsigraph/core/exemplar/character-face';
+import type { HeldLamp } from '@ypsigraph/core/exemplar/character-lamp';
 import type { WalkOptions } from '@ypsigraph/core/exemplar/walk-options';
 import type { MarkKind, MarkState, RevisionState, Stage } from '@ypsigraph/contract/vocabulary';
 
@@ -42,7 +43,7 @@ export interface RevisionSeed {
   /** The clip that came with the motion, and the label at which it begins. */
   readonly beside?: ClipSeed & { readonly firstLabel: number };
   /** Handed in with a character, keyed so. */
-  readonly character?: KeysSeed & { readonly face?: FaceKeys };
+  readonly character?: KeysSeed & { readonly face?: FaceKeys; readonly lamp?: HeldLamp };
   /** Handed in as a puppet of layers, keyed so. */
   readonly puppet?: KeysSeed;
   /** Poses held for so many frames. */

@@ -5,6 +5,7 @@ import { childrenOf, type Motion, restPositions } from '../motion/motion.ts';
 import { guessRoles } from '../motion/roles.ts';
 import { add, type Vec3 } from '../motion/vector.ts';
 import { Body, numbersOf, primitiveOf, wear } from './character-body.ts';
+import { addLamp, type HeldLamp } from './character-lamp.ts';
 import { addFace, type FaceKeys } from './character-face.ts';
 
 export interface CharacterOptions {
@@ -16,6 +17,8 @@ export interface CharacterOptions {
   readonly otherwise?: Readonly<Record<string, readonly number[]>>;
   /** What its face does; default: it stays as it is. */
   readonly face?: FaceKeys;
+  /** A lamp that it holds; default: none. */
+  readonly lamp?: HeldLamp;
 }
 
 /** How thick a limb is at its joint, leg lengths. */
@@ -32,7 +35,7 @@ const OTHER = 0.03;
  */
 export async function characterFile(
   motion: Motion,
-  { metresPerUnit, keys, otherwise = {}, face }: CharacterOptions,
+  { metresPerUnit, keys, otherwise = {}, face, lamp }: CharacterOptions,
 ): Promise<Uint8Array> {
   const { document, nodes, turned } = documentOf(motion, {
     metresPerUnit,
@@ -60,5 +63,6 @@ export async function characterFile(
   wear(document, 'body', [primitiveOf(document, body)], skin);
   if (roles.head !== undefined)
     addFace({ document, skin, at: at(roles.head), joint: roles.head, leg, fps: motion.fps, keys: face });
+  if (lamp) addLamp(document, motion, lamp, { leg, turned });
   return new WebIO().writeBinary(document);
 }

@@ -66,6 +66,26 @@ export const DRIFT_GAUGE: Gauge = {
   why: 'A loop in place ends where it began; what has drifted jumps back each time it is played again.',
 };
 
+/** What is expected of hands that hold something, and of what stands about, where a format has it. */
+export const PROP_GAUGES: readonly Gauge[] = [
+  {
+    reading: 'prop.slip',
+    from: 'smoothing',
+    band: [0, 4],
+    near: 2,
+    weight: 6,
+    why: 'What a hand carries stays in the hand: a grip that slides has no weight in it.',
+  },
+  {
+    reading: 'prop.through',
+    from: 'smoothing',
+    band: [0, 0],
+    near: 1,
+    weight: 6,
+    why: 'Nothing goes through what stands in the way.',
+  },
+];
+
 /** What is expected of keys, where a format keeps them. */
 export const KEY_GAUGES: readonly Gauge[] = [
   {

@@ -1,6 +1,6 @@
 import { readingKind } from '../measure/registry.ts';
 import type { Kind } from '../motion/kinds.ts';
-import { FRAME_GAUGES, KEY_GAUGES } from './common-gauges.ts';
+import { FRAME_GAUGES, KEY_GAUGES, PROP_GAUGES } from './common-gauges.ts';
 import type { Gauge } from './gauge.ts';
 import { IDLE_GAUGES } from './idle-gauges.ts';
 import { JUMP_GAUGES } from './jump-gauges.ts';
@@ -31,7 +31,7 @@ export function defaultGauges(kind: Kind | readonly Kind[], fps = 24): readonly 
   const all = new Map<string, Gauge>();
   // Where two kinds expect something of one reading the first one's band stands.
   for (const own of kinds.flatMap((one) =>
-    one === 'any' ? [] : [...FRAME_GAUGES, ...(BY_KIND[one] ?? []), ...KEY_GAUGES],
+    one === 'any' ? [] : [...FRAME_GAUGES, ...(BY_KIND[one] ?? []), ...KEY_GAUGES, ...PROP_GAUGES],
   )) {
     const key = `${own.reading} ${own.part ?? ''} ${own.of ?? ''} ${own.over ?? ''}`;
     if (!all.has(key)) all.set(key, own);

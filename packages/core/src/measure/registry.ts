@@ -33,6 +33,7 @@ import { measureChainEnds } from './overlap/chain-ends.ts';
 import { LAGS, measureLag } from './overlap/lag.ts';
 import { FOOT_ROLL, measureFootRoll } from './posture/foot-roll.ts';
 import { LIVELINESS, measureLiveliness } from './posture/liveliness.ts';
+import { measureProps, PROPS } from './posture/props.ts';
 import { measurePosture, POSTURES } from './posture/posture.ts';
 import { measureShake, SHAKE } from './posture/shake.ts';
 import { measureSizes, SIZES } from './posture/sizes.ts';
@@ -45,7 +46,7 @@ import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 import { measureStraightStretches, STRAIGHT_STRETCHES } from './spacing/straight-stretches.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.23.0';
+export const CORE_VERSION = '0.24.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [
@@ -145,6 +146,7 @@ const DEFINED = [
   { topic: 'posture and size', readings: FOOT_ROLL, about: 'feet and ground', measure: measureFootRoll },
   { topic: 'posture and size', readings: STEP_BODY, measure: measureStepBody },
   { topic: 'posture and size', readings: LIVELINESS, measure: measureLiveliness },
+  { topic: 'posture and size', readings: PROPS, measure: measureProps },
   { topic: 'posture and size', readings: SHAKE, measure: measureShake },
   { topic: 'plan', readings: PLAN, about: 'timing', alsoWhen: ({ plan }) => plan.length > 0, measure: measurePlan },
   { topic: 'from pictures', readings: PICTURE_READINGS },

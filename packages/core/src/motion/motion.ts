@@ -51,6 +51,8 @@ export interface Motion {
   readonly weights?: readonly BlendShape[];
   /** Cameras of the shot, where the format has any. */
   readonly cameras?: readonly ShotCamera[];
+  /** Things beside the figures, where the format has any: what hands hold, and what stands in the way. */
+  readonly props?: readonly Prop[];
   /** The character's own shape, for whoever draws it; nothing is measured of it. */
   readonly shape?: readonly ShapePiece[];
   /** The puppet it was read from, for whoever draws it; nothing is measured of it. */
@@ -61,6 +63,22 @@ export interface Motion {
 export interface BlendShape {
   readonly name: string;
   readonly values: Float64Array;
+}
+
+/** A thing that is no part of a figure: where it is and which way it is turned at each sample, and the box around it. */
+export interface Prop {
+  readonly name: string;
+  /** 3 numbers a sample. */
+  readonly positions: Float64Array;
+  /** 4 numbers a sample, x, y, z, w. */
+  readonly rotations: Float64Array;
+  /** Middle of its box and half its sides, in its own axes, the file's units. */
+  readonly centre: Vec3;
+  readonly half: Vec3;
+  /** It fills its box: what lies within the box lies within it. */
+  readonly isSolid: boolean;
+  /** Its shape in its own axes, for whoever draws it: 3 numbers a vertex, 3 vertices a triangle. */
+  readonly shape?: { readonly positions: Float32Array<ArrayBuffer>; readonly triangles: Uint32Array<ArrayBuffer> };
 }
 
 /** A camera of the shot: where it is and which way it is turned at each sample, looking along its own −z with its own y up. */
@@ -149,7 +167,12 @@ export function restPositions(joints: readonly Joint[]): Float64Array {
 
 /** A motion without its first samples; what goes frame by frame beside its joints is cut as they are. */
 export function withoutFirst(motion: Motion, count: number): Motion {
-  const { scales, weights, cameras } = motion;
+  const { scales, weights, cameras, props } = motion;
+  const placed = <T extends { readonly positions: Float64Array; readonly rotations: Float64Array }>(own: T): T => ({
+    ...own,
+    positions: own.positions.slice(3 * count),
+    rotations: own.rotations.slice(4 * count),
+  });
   return {
     ...motion,
     frames: motion.frames - count,
@@ -157,13 +180,8 @@ export function withoutFirst(motion: Motion, count: number): Motion {
     translations: motion.translations.slice(3 * motion.moving.length * count),
     ...(scales && { scales: { ...scales, values: scales.values.slice(3 * scales.joints.length * count) } }),
     ...(weights && { weights: weights.map((own) => ({ ...own, values: own.values.slice(count) })) }),
-    ...(cameras && {
-      cameras: cameras.map((own) => ({
-        ...own,
-        positions: own.positions.slice(3 * count),
-        rotations: own.rotations.slice(4 * count),
-      })),
-    }),
+    ...(cameras && { cameras: cameras.map(placed) }),
+    ...(props && { props: props.map(placed) }),
   };
 }
 

@@ -46,7 +46,7 @@ export function makeRecipe(shot: PreparedShot, options: ShotOptions, recipe: Rec
  */
 function asMade({ keys: _, lead: __, ...made }: Motion, { frames }: Motion): Motion {
   if (made.frames === frames) return made;
-  const { scales: _scales, weights: _weights, cameras: _cameras, ...bones } = made;
+  const { scales: _scales, weights: _weights, cameras: _cameras, props: _props, ...bones } = made;
   return bones;
 }
 

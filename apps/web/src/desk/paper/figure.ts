@@ -11,6 +11,7 @@ import {
 } from 'three';
 import type { PreparedShot } from '@ypsigraph/core/motion/prepared-shot';
 import { Character } from './character.ts';
+import { Props } from './props.ts';
 import { Puppet } from './puppet.ts';
 import type { Inks } from './inks.ts';
 import { figureLimbs, taperedCapsule } from './limb-shapes.ts';
@@ -46,6 +47,7 @@ export class Figure {
   private readonly scratch = new Vector3();
   private readonly feet: readonly number[];
   private readonly character: Character | Puppet | undefined;
+  private readonly props: Props;
   private wantsCharacter = true;
   private hidden: ReadonlySet<string> = new Set();
   private readonly limbMeshes: { readonly part: string; readonly meshes: readonly Mesh[] }[] = [];
@@ -84,6 +86,7 @@ export class Figure {
         })
       : shape && new Character(shot, shape, this.group, this.joints, inks, changed);
     this.asCharacter(true);
+    this.props = new Props(shot, this.group, this.toFigure, this.turn, inks);
     this.levels = this.findLevels();
     this.ground = this.levels.length === 0 ? undefined : groundLines(this.levels.map(({ ends }) => ends));
     this.bounds = this.measure();
@@ -103,6 +106,7 @@ export class Figure {
         .premultiply(this.turn);
     }
     this.character?.pose(sample);
+    this.props.pose(sample);
   }
 
   /** Where a joint is at a sample, in the figure's space. */
@@ -227,6 +231,7 @@ export class Figure {
 
   dispose(): void {
     this.character?.dispose();
+    this.props.dispose();
     for (const { meshes } of this.limbMeshes) for (const mesh of meshes) mesh.geometry.dispose();
   }
 

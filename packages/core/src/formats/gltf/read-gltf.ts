@@ -17,6 +17,7 @@ import { toldApart } from '../told-apart.ts';
 import { parentsOf } from './nodes.ts';
 import { type Channel, channelsOf } from './scene.ts';
 import { shapeOf } from './character-shape.ts';
+import { propsOf } from './props.ts';
 import { camerasOf } from './shot-cameras.ts';
 import { stoodUp } from './stood-up.ts';
 
@@ -91,6 +92,7 @@ export async function readGltf(
       keys: keyChannelsOf(own, figure, grid),
       ...(weights && { weights }),
       ...camerasOf(json, channels, parents, grid),
+      ...(await propsOf({ json, buffers, channels, parents, figures, grid, turn, withShape: options.withShape === true })),
       ...(shape && { shape }),
       ...sizeOf(stood.joints, warnings),
     },
