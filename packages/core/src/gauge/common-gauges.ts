@@ -70,7 +70,7 @@ export const DRIFT_GAUGE: Gauge = {
 export const PROP_GAUGES: readonly Gauge[] = [
   {
     reading: 'prop.slip',
-    from: 'smoothing',
+    from: 'breakdowns',
     band: [0, 4],
     near: 2,
     weight: 6,
