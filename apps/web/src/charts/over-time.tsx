@@ -2,6 +2,7 @@ import { extent } from 'd3-array';
 import { scaleLinear, scaleTime } from 'd3-scale';
 import { line } from 'd3-shape';
 import { format } from 'date-fns';
+import { Takeable } from './takeable.tsx';
 
 export interface TimedValue {
   readonly at: Date;
@@ -31,26 +32,28 @@ export function OverTime({ values, label, tick, width = 420, height = 120 }: Pro
     ({ value }) => y(value),
   );
   return (
-    <svg role="img" aria-label={label} width={width} height={height} className="block max-w-full">
-      {y.ticks(3).map((value) => (
-        <g key={value} transform={`translate(0,${y(value)})`}>
-          <line x1={40} x2={width - 8} stroke="var(--edge)" />
-          <text x={36} dy={3} textAnchor="end" className="frame-number fill-graphite text-[10px]">
-            {tick(value)}
+    <Takeable name={label.toLowerCase().replaceAll(' ', '-')}>
+      <svg role="img" aria-label={label} width={width} height={height} className="block max-w-full">
+        {y.ticks(3).map((value) => (
+          <g key={value} transform={`translate(0,${y(value)})`}>
+            <line x1={40} x2={width - 8} stroke="var(--edge)" />
+            <text x={36} dy={3} textAnchor="end" className="frame-number fill-graphite text-[10px]">
+              {tick(value)}
+            </text>
+          </g>
+        ))}
+        {x.ticks(4).map((at) => (
+          <text key={at.getTime()} x={x(at)} y={height - 5} textAnchor="middle" className="fill-graphite text-[10px]">
+            {format(at, 'd MMM')}
           </text>
-        </g>
-      ))}
-      {x.ticks(4).map((at) => (
-        <text key={at.getTime()} x={x(at)} y={height - 5} textAnchor="middle" className="fill-graphite text-[10px]">
-          {format(at, 'd MMM')}
-        </text>
-      ))}
-      <path d={path(values) ?? ''} fill="none" stroke="var(--graphite)" />
-      {values.map((own) => (
-        <circle key={`${own.at.getTime()} ${own.say}`} cx={x(own.at)} cy={y(own.value)} r={3.5} fill="var(--ink)">
-          <title>{own.say}</title>
-        </circle>
-      ))}
-    </svg>
+        ))}
+        <path d={path(values) ?? ''} fill="none" stroke="var(--graphite)" />
+        {values.map((own) => (
+          <circle key={`${own.at.getTime()} ${own.say}`} cx={x(own.at)} cy={y(own.value)} r={3.5} fill="var(--ink)">
+            <title>{own.say}</title>
+          </circle>
+        ))}
+      </svg>
+    </Takeable>
   );
 }

@@ -1,6 +1,6 @@
 import { ImageDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { attempt } from '../api/attempt.ts';
 import { Hint } from '../kit/hint.tsx';
@@ -23,12 +23,27 @@ interface Picture {
 const PAPER = '[data-testid="paper"]';
 const ITEM = 'rounded-sm px-2 py-1 text-sm outline-none data-[highlighted]:bg-wash';
 
-const PICTURES: readonly Picture[] = [
-  { id: 'paper', text: 'the paper at this frame (PNG)', at: PAPER, ending: 'png' },
-  { id: 'strip', text: 'the strip (PNG)', at: '[data-testid="strip"]', ending: 'png' },
-  { id: 'dial', text: 'the dial (SVG)', at: '[data-testid="dial"] svg', ending: 'svg' },
-  { id: 'chart', text: 'a mark’s timing chart (SVG)', at: '[data-testid="timing-chart"]', ending: 'svg' },
+/** What can be taken away, the ending first that suits it best. */
+const SEEN: readonly (Omit<Picture, 'ending'> & { readonly endings: readonly Picture['ending'][] })[] = [
+  { id: 'paper', text: 'the paper at this frame', at: PAPER, endings: ['png', 'svg'] },
+  { id: 'poses', text: 'the row of poses', at: '[data-testid="pose-row"]', endings: ['png', 'svg'] },
+  { id: 'strip', text: 'the strip', at: '[data-testid="strip"]', endings: ['png', 'svg'] },
+  { id: 'dial', text: 'the dial', at: '[data-testid="dial"] svg', endings: ['svg', 'png'] },
+  { id: 'chart', text: 'a mark’s timing chart', at: '[data-testid="timing-chart"]', endings: ['svg', 'png'] },
 ];
+const PICTURES: readonly Picture[] = SEEN.flatMap(({ endings, ...seen }) =>
+  endings.map((ending) => ({ ...seen, ending, text: `${seen.text} (${ending.toUpperCase()})` })),
+);
+
+/** What is on the desk as the menu opens. */
+function WhatIsSeen({ take }: { take: (picture: Picture) => void }) {
+  const seen = useMemo(() => PICTURES.filter(({ at }) => document.querySelector(at)), []);
+  return seen.map((picture) => (
+    <DropdownMenu.Item key={picture.text} onSelect={() => take(picture)} className={ITEM}>
+      {picture.text}
+    </DropdownMenu.Item>
+  ));
+}
 
 const inTheFile = async (element: Element, ending: Picture['ending']): Promise<Blob> =>
   ending === 'svg' ? new Blob([await svgFile(element)], { type: 'image/svg+xml' }) : pngFile(element);
@@ -91,11 +106,7 @@ export function TakePicture({ name, className }: { name: string; className: stri
           align="start"
           className="z-50 rounded-md border border-edge-strong bg-sheet p-1 shadow-[0_6px_20px_rgb(var(--shadow)/0.2)]"
         >
-          {PICTURES.filter(({ at }) => document.querySelector(at)).map((picture) => (
-            <DropdownMenu.Item key={picture.id} onSelect={() => take(picture)} className={ITEM}>
-              {picture.text}
-            </DropdownMenu.Item>
-          ))}
+          <WhatIsSeen take={take} />
           {source && !ending && (
             <DropdownMenu.Item onSelect={() => void film()} className={ITEM}>
               the review, frame by frame (WebM)
