@@ -51,7 +51,13 @@ const retold = {
 export async function mutatedFiles({ expectThat, random }) {
   const take = EXEMPLARS.take.make({}, {});
   const sources = {
-    glTF: Buffer.from(await characterFile(take, { metresPerUnit: 0.01, keys: [0, 12, 24, 36, 48, 60, 71] })),
+    glTF: Buffer.from(
+      await characterFile(take, {
+        ...{ metresPerUnit: 0.01, keys: [0, 12, 24, 36, 48, 60, 71] },
+        face: { 'blink.L': [[3, 0], [6, 1], [9, 0]] }, // prettier-ignore
+        lamp: { hand: 'hand.R', slides: 0.05 },
+      }),
+    ),
     Lottie: Buffer.from(puppetFile(prepareShot(take), { keys: [0, 12, 24, 36, 48, 60, 71] })),
     BVH: Buffer.from(writeBvh(EXEMPLARS.walk.make({}, {}))),
   };

@@ -1,10 +1,10 @@
 // A whole course goes out as one archive and comes in at another school: briefs with every version, files to start from, phrases.
 import { Ajv2020 } from 'ajv/dist/2020.js';
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { strFromU8, strToU8, zipSync } from 'fflate';
 import request from 'supertest';
 import type { BriefVersions, ListedBrief } from '@ypsigraph/contract/briefs';
 import type { CourseFileFormat, CourseTaken } from '@ypsigraph/contract/course-file';
-import { HEADER, openSchool, type School, type Visitor } from './harness.ts';
+import { entriesOf, HEADER, openSchool, type School, type Visitor } from './harness.ts';
 
 let here: School;
 let elsewhere: School;
@@ -26,21 +26,7 @@ async function agentOf(school: School, name = 'Ottoline Farrow') {
   return agent;
 }
 
-async function taken(path: string): Promise<Record<string, Uint8Array>> {
-  const { body } = await (
-    await agentOf(here)
-  )
-    .get(path)
-    .buffer(true)
-    .parse((response, done) => {
-      const chunks: Buffer[] = [];
-      response.on('data', (chunk: Buffer) => chunks.push(chunk));
-      response.on('end', () => done(null, Buffer.concat(chunks)));
-    })
-    .expect(200)
-    .expect('content-type', 'application/zip');
-  return unzipSync(body as Buffer);
-}
+const taken = async (path: string): Promise<Record<string, Uint8Array>> => entriesOf((await agentOf(here)).get(path));
 
 const bring = async (school: School, entries: Record<string, Uint8Array> | Uint8Array, name?: string) =>
   (await agentOf(school, name))
@@ -131,9 +117,7 @@ test('what goes out is what its schema says, and comes in elsewhere with its ver
 
 test('one brief goes out by itself', async () => {
   const list = (await instructor.get('/api/briefs').expect(200)).body as ListedBrief[];
-  const course = courseIn(
-    await taken(`/api/course?brief=${list.find(({ title }) => title === 'Foghorn')!.id}`),
-  );
+  const course = courseIn(await taken(`/api/course?brief=${list.find(({ title }) => title === 'Foghorn')!.id}`));
   expect(course.briefs.map(({ versions }) => versions.at(-1)!.brief.title)).toEqual(['Foghorn']);
 });
 

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import 'reflect-metadata';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { unzipSync } from 'fflate';
 import pg from 'pg';
 import request, { type Test } from 'supertest';
 import type { Response } from 'supertest';
@@ -174,4 +175,18 @@ export async function untilRead(visitor: Visitor, shot: string): Promise<Shot> {
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
   throw new Error('the shot was never read');
+}
+
+/** The entries of an archive (zip) that is asked for. */
+export async function entriesOf(asked: Test): Promise<Record<string, Uint8Array>> {
+  const { body } = await asked
+    .buffer(true)
+    .parse((response, done) => {
+      const chunks: Buffer[] = [];
+      response.on('data', (chunk: Buffer) => chunks.push(chunk));
+      response.on('end', () => done(null, Buffer.concat(chunks)));
+    })
+    .expect(200)
+    .expect('content-type', 'application/zip');
+  return unzipSync(body as Buffer);
 }

@@ -1,8 +1,8 @@
 // What the school keeps of a person goes to that person as one archive, and to nobody else.
 import { createHash } from 'node:crypto';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8 } from 'fflate';
 import request from 'supertest';
-import { openSchool, type School, type Visitor } from './harness.ts';
+import { entriesOf, openSchool, type School, type Visitor } from './harness.ts';
 
 let school: School;
 beforeAll(async () => {
@@ -10,20 +10,8 @@ beforeAll(async () => {
 });
 afterAll(() => school.close());
 
-async function everythingOf(visitor: Visitor): Promise<Record<string, Uint8Array>> {
-  const { body } = await visitor
-    .get('/api/account/everything')
-    .buffer(true)
-    .parse((response, done) => {
-      const chunks: Buffer[] = [];
-      response.on('data', (chunk: Buffer) => chunks.push(chunk));
-      response.on('end', () => done(null, Buffer.concat(chunks)));
-    })
-    .expect(200)
-    .expect('content-type', 'application/zip')
-    .expect('cache-control', 'private, no-store');
-  return unzipSync(body as Buffer);
-}
+const everythingOf = (visitor: Visitor): Promise<Record<string, Uint8Array>> =>
+  entriesOf(visitor.get('/api/account/everything').expect('cache-control', 'private, no-store'));
 const table = (entries: Record<string, Uint8Array>, name: string): Record<string, unknown>[] =>
   JSON.parse(strFromU8(entries[`${name}.json`]!)) as Record<string, unknown>[];
 

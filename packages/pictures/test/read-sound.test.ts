@@ -13,14 +13,18 @@ afterAll(clips.end);
 const FPS = 24;
 const pictures = (count: number) => Array.from({ length: count }, (_, k) => numbered(k));
 
-/** A clip of 24 numbered pictures in which steps are heard. */
-function withSteps(name: string, steps: readonly number[], asked: Omit<Parameters<typeof addSteps>[2], 'to'>): string {
-  const args = name.endsWith('.webm') ? ['-c:v', 'libvpx', '-b:v', '1M'] : ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'];
-  return addSteps(encode(clips.path(`silent-${name}`), pictures(24), { args }), steps, {
-    to: clips.path(name),
-    ...asked,
-  });
+/** Clips of 24 numbered pictures that are silent, by their ending. */
+const SILENT = new Map<string, string>();
+function silent(ending: string): string {
+  const args = ending === 'webm' ? ['-c:v', 'libvpx', '-b:v', '1M'] : ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'];
+  const known = SILENT.get(ending) ?? encode(clips.path(`silent.${ending}`), pictures(24), { args });
+  SILENT.set(ending, known);
+  return known;
 }
+
+/** A clip of 24 numbered pictures in which steps are heard. */
+const withSteps = (name: string, steps: readonly number[], asked: Omit<Parameters<typeof addSteps>[2], 'to'>): string =>
+  addSteps(silent(name.split('.').at(-1)!), steps, { to: clips.path(name), ...asked });
 
 async function read(path: string) {
   const folder = `${path}-read`;

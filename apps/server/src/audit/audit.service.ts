@@ -1,13 +1,13 @@
-import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
 import type { Audit, AuditEntry, AuditKind } from '@ypsigraph/contract/audit';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { Hourly } from '../hourly.ts';
 import { Database } from '../database/database.module.ts';
 import { ProblemException } from '../http/problem.ts';
 import { requestId } from '../http/request-id.ts';
 
 /** Entries of one page. */
 const PAGE = 60;
-const HOUR_MS = 60 * 60 * 1000;
 
 /** What is written down: of whom, what they did, and about what. */
 export interface Note {
@@ -21,8 +21,7 @@ export interface Note {
 /** Who did what, kept as long as the school says. */
 @Injectable()
 export class AuditService implements OnApplicationBootstrap, OnModuleDestroy {
-  private readonly logger = new Logger(AuditService.name);
-  private timer: NodeJS.Timeout | undefined;
+  private hourly: Hourly | undefined;
 
   constructor(
     private readonly database: Database,
@@ -30,17 +29,11 @@ export class AuditService implements OnApplicationBootstrap, OnModuleDestroy {
   ) {}
 
   onApplicationBootstrap(): void {
-    const forget = (): void =>
-      void this.forget().catch((error: unknown) =>
-        this.logger.warn(`old entries could not be removed: ${String(error)}`),
-      );
-    this.timer = setInterval(forget, HOUR_MS);
-    this.timer.unref();
-    forget();
+    this.hourly = new Hourly(AuditService.name, 'old entries could not be removed', () => this.forget());
   }
 
   onModuleDestroy(): void {
-    clearInterval(this.timer);
+    this.hourly?.end();
   }
 
   /** Writes down what somebody did. */

@@ -1,4 +1,5 @@
-import { Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Injectable, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Hourly } from '../hourly.ts';
 import { Database } from '../database/database.module.ts';
 import { lockKey } from '../database/advisory-lock.ts';
 import { FileStore } from './file-store.ts';
@@ -7,13 +8,10 @@ import { UploadStore } from './upload-store.ts';
 /** Held, shared, by whoever needs every file to stay: nothing is swept meanwhile. */
 export const FILES_ARE_KEPT = 'files are kept';
 
-const HOUR_MS = 60 * 60 * 1000;
-
 /** Once an hour takes away what killed uploads left, and files that no revision names. */
 @Injectable()
 export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
-  private readonly logger = new Logger(FileSweeper.name);
-  private timer: NodeJS.Timeout | undefined;
+  private hourly: Hourly | undefined;
 
   constructor(
     private readonly files: FileStore,
@@ -22,15 +20,11 @@ export class FileSweeper implements OnApplicationBootstrap, OnModuleDestroy {
   ) {}
 
   onApplicationBootstrap(): void {
-    const sweep = (): void =>
-      void this.sweep().catch((error: unknown) => this.logger.warn(`files could not be swept: ${String(error)}`));
-    this.timer = setInterval(sweep, HOUR_MS);
-    this.timer.unref();
-    sweep();
+    this.hourly = new Hourly(FileSweeper.name, 'files could not be swept', () => this.sweep());
   }
 
   onModuleDestroy(): void {
-    clearInterval(this.timer);
+    this.hourly?.end();
   }
 
   /** @param now for tests: files older than an hour before it are looked at */

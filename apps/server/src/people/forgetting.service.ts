@@ -1,10 +1,10 @@
-import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
 import { AuditService } from '../audit/audit.service.ts';
 import { CONFIGURATION, type Configuration } from '../config.ts';
+import { Hourly } from '../hourly.ts';
 import { Database } from '../database/database.module.ts';
 import { FILE_DELETED } from '../revisions/kept-file.ts';
 
-const HOUR_MS = 60 * 60 * 1000;
 /** What stands in place of a name, and in place of words. */
 const NOBODY = 'A former student';
 const DELETED = 'deleted';
@@ -49,8 +49,7 @@ const STEPS: readonly string[] = [
 /** Deletes the files and words of students who have left, leaving what is counted. */
 @Injectable()
 export class ForgettingService implements OnApplicationBootstrap, OnModuleDestroy {
-  private readonly logger = new Logger(ForgettingService.name);
-  private timer: NodeJS.Timeout | undefined;
+  private hourly: Hourly | undefined;
 
   constructor(
     private readonly database: Database,
@@ -60,17 +59,13 @@ export class ForgettingService implements OnApplicationBootstrap, OnModuleDestro
 
   onApplicationBootstrap(): void {
     if (this.configuration.FORGET_DAYS === undefined) return;
-    const look = (): void =>
-      void this.forgetThoseWhoLeft().catch((error: unknown) =>
-        this.logger.warn(`who has left could not be forgotten: ${String(error)}`),
-      );
-    this.timer = setInterval(look, HOUR_MS);
-    this.timer.unref();
-    look();
+    this.hourly = new Hourly(ForgettingService.name, 'who has left could not be forgotten', () =>
+      this.forgetThoseWhoLeft(),
+    );
   }
 
   onModuleDestroy(): void {
-    clearInterval(this.timer);
+    this.hourly?.end();
   }
 
   /** Forgets students who were taken out as long ago as the school says. @returns how many */
