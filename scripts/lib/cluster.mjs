@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { capture, DATA, freePort, ROOT } from './run.mjs';
+import { capture, DATA, freePort, ROOT, runAsync } from './run.mjs';
 
 const BINARIES = '/usr/lib/postgresql';
 const USER = 'ypsigraph';
@@ -108,6 +108,13 @@ export async function startCluster(name, { fast = false, port: wanted } = {}) {
       void tool('pg_ctl', ['-D', data, '-w', '-m', 'fast', '-l', join(data, 'server.log'), 'restart'], {
         stdio: 'ignore',
       }),
+    /** Ends it as a machine that dies, and starts it again, which goes through what it had written down; nobody waits for it meanwhile. */
+    crash: async () => {
+      const again = ['-D', data, '-w', '-m', 'immediate', '-l', join(data, 'server.log'), 'restart'];
+      const [command, rest] = asPostgres(join(binaries, 'pg_ctl'), again);
+      const code = await runAsync(command, rest, { cwd: '/', stdio: 'ignore' });
+      if (code !== 0) throw new Error(`the database did not come back: pg_ctl ended with ${code}`);
+    },
     stop: () => {
       if (status()) tool('pg_ctl', ['-D', data, '-w', '-m', 'fast', 'stop'], { stdio: 'ignore' });
     },

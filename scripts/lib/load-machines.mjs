@@ -1,6 +1,7 @@
 // A school on several machines, before a deadline: three servers and three workers, an object store, a primary behind a pooler, and a replica, each in
 // processes of its own. Sixty students hand in within five minutes while six people review and two hundred read; any one of the machines is killed, the
-// replica is paused, the store answers slowly, with 503, or with half of what it has. What was acknowledged is held against what is stored.
+// primary, the replica and the store too; the replica is paused; the store answers slowly, with 503, or with half of what it has. What was acknowledged
+// is held against what is stored.
 import { createHash, randomUUID } from 'node:crypto';
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -63,7 +64,17 @@ export async function loadMachines() {
   const store = await startObjectStore(ROOT, join(folder, 'store'));
   const pooler = await startPooler(ROOT, direct, join(cluster.folder, 'pooler'));
   const database = new pg.Pool({ connectionString: direct, max: 4 });
-  const rows = async (sql, bind = []) => (await database.query(sql, bind)).rows;
+  database.on('error', () => undefined);
+  /** What is asked here waits for the database as well, while that is down. */
+  const rows = async (sql, bind = []) => {
+    for (let k = 0; ; k++)
+      try {
+        return (await database.query(sql, bind)).rows;
+      } catch (error) {
+        if (k === 60 || /^(22|23|42)/.test(error.code ?? '')) throw error;
+        await sleep(500);
+      }
+  };
   let replica;
   const all = [];
   try {
@@ -286,6 +297,18 @@ export async function loadMachines() {
         await sleep(8_000);
         await replica.resume();
         return 'the replica paused';
+      },
+      async () => {
+        await cluster.crash();
+        return 'the primary killed';
+      },
+      async () => {
+        await replica.crash();
+        return 'the replica killed';
+      },
+      async () => {
+        await store.crash();
+        return 'the store killed';
       },
       ...[
         ['slow', 300],

@@ -2,7 +2,8 @@
 //
 //   node scripts/lib/replica-stand-in.mjs PRIMARY_URL NAME
 //
-// Who started it is sent `{ address }` (the URL of the same database there), and sends it `pause` or `resume`: what is committed meanwhile is not seen there.
+// Who started it is sent `{ address }` (the URL of the same database there), and sends it `pause` or `resume`: what is committed meanwhile is not seen there; or
+// `crash`: it dies, and is started again.
 import { spawnSync } from 'node:child_process';
 import { chmodSync, chownSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -52,6 +53,10 @@ const end = () => {
 process.on('disconnect', end);
 process.on('SIGTERM', end);
 process.on('message', async (asked) => {
+  if (asked === 'crash') {
+    run('pg_ctl', ['-D', data, '-w', '-m', 'immediate', '-l', join(data, 'server.log'), 'restart']);
+    return void process.send({ done: true });
+  }
   const client = new pg.Client({ connectionString: url.href });
   await client.connect();
   await client.query(`SELECT pg_wal_replay_${asked}()`);

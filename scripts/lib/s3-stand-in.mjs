@@ -4,9 +4,10 @@
 //   node scripts/lib/s3-stand-in.mjs FOLDER BUCKET [HOST PORT]
 //
 // Who started it is sent `{ address }`, and sends it `{ how, size }`: `well`, `slow` (so many milliseconds before each answer), `away` (503), `half` (every
-// so many-th answer is cut in the middle).
+// so many-th answer is cut in the middle), `crash` (it dies, and is started again).
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { once } from 'node:events';
 import { createServer, request as ask } from 'node:http';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -79,12 +80,13 @@ for name, port in ${JSON.stringify(KEEPERS.map((name) => [name, ports[name]]))}:
 const made = spawnSync('/usr/bin/python3', ['-c', rings], { encoding: 'utf8' });
 if (made.status !== 0) throw new Error(`the store could not be set up: ${made.stderr}`);
 
-const children = [
+const startedAll = () => [
   spawn('memcached', ['-u', 'nobody', '-l', '127.0.0.1', '-p', String(ports.memory), '-m', '16'], { stdio: 'ignore' }),
   ...[...KEEPERS, 'proxy'].map((name) =>
     spawn('/usr/bin/python3', [`/usr/bin/swift-${name}-server`, join(etc, `${name}.conf`)], { stdio: 'ignore' }),
   ),
 ];
+let children = startedAll();
 const end = () => {
   for (const child of children) child.kill('SIGKILL');
   process.exit();
@@ -151,8 +153,12 @@ for (let k = 0; ; k++)
     if (k === 60) throw error;
     await sleep(250);
   }
-process.on('message', (asked) => {
-  mood = asked;
+process.on('message', async (asked) => {
+  if (asked.how === 'crash') {
+    for (const child of children) child.kill('SIGKILL');
+    await Promise.all(children.map((child) => child.exitCode ?? child.signalCode ?? once(child, 'exit')));
+    children = startedAll();
+  } else mood = asked;
   process.send({ done: true });
 });
 process.send({ address });

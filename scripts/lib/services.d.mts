@@ -2,6 +2,8 @@ export interface ObjectStore {
   readonly environment: Readonly<Record<string, string>>;
   /** `slow` by so many milliseconds; `half` of every so many-th answer. */
   answer(how: 'well' | 'slow' | 'away' | 'half', size?: number): Promise<void>;
+  /** Dies, and is started again. */
+  crash(): Promise<void>;
   end(): Promise<void>;
 }
 export function startObjectStore(
@@ -17,6 +19,8 @@ export interface Replica {
   /** What is committed from now on is not seen there. */
   pause(): Promise<void>;
   resume(): Promise<void>;
+  /** Dies, and is started again. */
+  crash(): Promise<void>;
   end(): Promise<void>;
 }
 export function startReplica(root: string, database: string, name: string): Promise<Replica>;

@@ -54,6 +54,7 @@ export async function startObjectStore(root, folder, bucket = 'saltwick', at = u
       S3_SECRET_ACCESS_KEY: 'only-for-trying',
     },
     answer: (how, size = 0) => tell({ how, size }),
+    crash: () => tell({ how: 'crash' }),
     end,
   };
 }
@@ -61,7 +62,14 @@ export async function startObjectStore(root, folder, bucket = 'saltwick', at = u
 /** A read replica of the server that a database lies on. @param name of its folder under the project's data */
 export async function startReplica(root, database, name) {
   const { address, pid, tell, end } = await start(root, 'replica-stand-in', [database, name]);
-  return { url: address, pid, pause: () => tell('pause'), resume: () => tell('resume'), end };
+  return {
+    url: address,
+    pid,
+    pause: () => tell('pause'),
+    resume: () => tell('resume'),
+    crash: () => tell('crash'),
+    end,
+  };
 }
 
 /** A pooler in transaction mode before a database. @param folder for its settings */
