@@ -31,7 +31,7 @@ pool_mode = transaction
 default_pool_size = 12
 max_client_conn = 400
 # A database that is back is asked again at once; what comes with it is to wait a quarter of a minute.
-server_login_retry = 1
+server_login_retry = 0.2
 # Limits of time that a client names when it connects; they are set by the server for its role instead.
 ignore_startup_parameters = statement_timeout,lock_timeout,idle_in_transaction_session_timeout,extra_float_digits
 log_connections = 0
