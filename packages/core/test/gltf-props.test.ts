@@ -1,5 +1,6 @@
 // Things beside a figure: read out of a file that a library of its own writes, and what hands do with them.
 import { type Document, type Node, WebIO } from '@gltf-transform/core';
+import { Quaternion, Vector3 } from 'three';
 import { characterFile } from '../src/exemplar/character.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
@@ -11,8 +12,9 @@ import type { Reading } from '../src/measure/reading.ts';
 import { sayReading } from '../src/measure/sentence.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { PreparedShot } from '../src/motion/prepared-shot.ts';
-import { quatAt, rotate, vec3At } from '../src/motion/quaternion.ts';
-import { add, scale, type Vec3 } from '../src/motion/vector.ts';
+import { axisAngle, quatAt, type Quat, rotate, vec3At } from '../src/motion/quaternion.ts';
+import { add, length, scale, subtract, type Vec3 } from '../src/motion/vector.ts';
+import { glbOf, type Rig, type RigNode } from './gltf-rigs.ts';
 
 const TAKE = EXEMPLARS.take!.make({}, {});
 const KEEPER = characterFile(TAKE, { metresPerUnit: 0.01 });
@@ -210,6 +212,86 @@ describe('what stands about', () => {
     expect(shot.played.motion.props).toBeUndefined();
     expect(shot.motion.frames).toBe(TAKE.frames);
   });
+});
+
+// A body along Z: in files of programs whose up that is, the figure lies.
+const limb = (name: string, at: Vec3, children: readonly RigNode[] = []): RigNode => ({ name, at, children });
+const LYING = (turn: Quat): RigNode => ({
+  ...limb(
+    'hips',
+    [0, 0, 0.8],
+    [
+      ...(['L', 'R'] as const).map((side) =>
+        limb(
+          `thigh.${side}`,
+          [side === 'L' ? 0.1 : -0.1, 0, 0],
+          [
+            limb(
+              `shin.${side}`,
+              [0, 0, -0.4],
+              [limb(`foot.${side}`, [0, 0, -0.4], [limb(`toe.${side}`, [0, -0.15, 0])])],
+            ),
+          ],
+        ),
+      ),
+      limb('spine', [0, 0, 0.2], [limb('neck', [0, 0, 0.3], [limb('head', [0, 0, 0.1])])]),
+    ],
+  ),
+  turn,
+});
+
+test.each([
+  ['a figure that lies in its motion as well', [0, 0, 0, 1] as Quat],
+  ['one that only rests lying', axisAngle([1, 0, 0], -90)],
+])('where %s is stood up, a thing and a camera stay beside it as they were', async (_, turn) => {
+  const rig: Rig = {
+    roots: [LYING(turn)],
+    animations: {
+      a: [{ node: 'spine', path: 'rotation', times: [0, 1], values: [[0, 0, 0, 1], [...axisAngle([1, 0, 0], 10)]] }],
+    },
+  };
+  const document = await new WebIO().readBinary(await glbOf(rig));
+  const [crate, eye] = [
+    [0.4, 0.3, 0.2],
+    [3, 1, 2],
+  ] as [Vec3, Vec3];
+  box(document, 'crate', { half: [0.1, 0.1, 0.1] }).setTranslation([...crate]);
+  const camera = document.createCamera('eye').setType('perspective').setYFov(0.8);
+  document
+    .getRoot()
+    .listScenes()[0]!
+    .addChild(
+      document
+        .createNode('eye')
+        .setCamera(camera)
+        .setTranslation([...eye]),
+    );
+  const { motion } = await readMotion(await new WebIO().writeBinary(document), { fps: 24 });
+  const { positions } = prepareShot(motion, { kind: 'any' }).played.world;
+  const away = (name: string, from: Float64Array): number =>
+    length(
+      subtract(
+        vec3At(
+          positions,
+          motion.joints.findIndex((joint) => joint.name === name),
+        ),
+        vec3At(from, 0),
+      ),
+    );
+  // Distances are what no turn of a whole scene changes: from the file’s own places by three.
+  const root = new Quaternion(...turn);
+  const placed = (x: number, y: number, z: number): Vec3 => {
+    const own = new Vector3(x, y, z).applyQuaternion(root);
+    return [own.x, own.y, own.z + 0.8];
+  };
+  const [head, foot] = [placed(0, 0, 0.6), placed(0.1, 0, -0.8)];
+  for (const [name, own] of [
+    ['head', head],
+    ['foot.L', foot],
+  ] as const) {
+    expect(away(name, motion.props![0]!.positions)).toBeCloseTo(length(subtract(own, crate)), 4);
+    expect(away(name, motion.cameras![0]!.positions)).toBeCloseTo(length(subtract(own, eye)), 4);
+  }
 });
 
 test('the lamp of the demo’s keeper slides in the hand by as much as it was dialled to', async () => {

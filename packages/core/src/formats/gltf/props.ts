@@ -27,8 +27,8 @@ interface Staged {
   /** All figures of the file: what hangs from one of them is a part of it. */
   readonly figures: readonly GltfFigure[];
   readonly grid: FrameGrid;
-  /** The turn that the figure was stood up by. */
-  readonly turn: Quat | undefined;
+  /** The turn that the scene was stood up by. */
+  readonly sceneTurn: Quat | undefined;
   /** Their shapes are wanted as well, for drawing them. */
   readonly withShape: boolean;
 }
@@ -38,7 +38,7 @@ const CHARACTER = 5;
 
 /** What stands or moves beside the figures: meshes that no figure wears, each where it is at every frame, with the box around it. */
 export async function propsOf(staged: Staged): Promise<Pick<Motion, 'props'>> {
-  const { json, parents, channels, figures, grid } = staged;
+  const { json, parents, channels, figures, grid, sceneTurn } = staged;
   const bodies = new Set(
     figures.filter(({ joints }, k) => k === 0 || joints.length >= CHARACTER).flatMap(({ joints }) => joints),
   );
@@ -68,8 +68,8 @@ export async function propsOf(staged: Staged): Promise<Pick<Motion, 'props'>> {
     known.forEach((node, k) => {
       const world = scene.world(node);
       const [place, turned] = [originOf(world), turnOf(world)];
-      props[k]!.positions.set(staged.turn ? rotate(staged.turn, place) : place, 3 * f);
-      props[k]!.rotations.set(staged.turn ? multiply(staged.turn, turned) : turned, 4 * f);
+      props[k]!.positions.set(sceneTurn ? rotate(sceneTurn, place) : place, 3 * f);
+      props[k]!.rotations.set(sceneTurn ? multiply(sceneTurn, turned) : turned, 4 * f);
     });
   }
   return props.length > 0 ? { props } : {};

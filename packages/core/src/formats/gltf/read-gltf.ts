@@ -74,7 +74,7 @@ export async function readGltf(
     warnings.push(`nothing is keyed before frame ${grid.lead} of it: the ${grid.lead} frames before are left out`);
   const rest = restOf(json, parents, figure, accessors);
   const made = sampledJoints(json, parents, figure, channels, grid, rest.joints);
-  const { made: stood, turn } = stoodUp(made.joints, made, warnings);
+  const { made: stood, turn, sceneTurn } = stoodUp(made.joints, made, warnings);
   const { weights } = blendShapesOf(json, channels, figure, parents, grid);
   const moving = new Set(weights?.map(({ name }) => name));
   const shape = options.withShape
@@ -91,8 +91,17 @@ export async function readGltf(
       holds: { animations, figures: figures.map(({ name }) => name) },
       keys: keyChannelsOf(own, figure, grid),
       ...(weights && { weights }),
-      ...camerasOf(json, channels, parents, grid),
-      ...(await propsOf({ json, buffers, channels, parents, figures, grid, turn, withShape: options.withShape === true })),
+      ...camerasOf(json, channels, parents, grid, sceneTurn),
+      ...(await propsOf({
+        json,
+        buffers,
+        channels,
+        parents,
+        figures,
+        grid,
+        sceneTurn,
+        withShape: options.withShape === true,
+      })),
       ...(shape && { shape }),
       ...sizeOf(stood.joints, warnings),
     },

@@ -12,6 +12,8 @@ const LIES = Math.cos((50 * Math.PI) / 180);
 export interface StoodUp {
   readonly made: Sampled;
   readonly turn?: Quat;
+  /** The turn of the whole scene, where the motion lay as well: what is beside the figure goes along. */
+  readonly sceneTurn?: Quat;
 }
 
 /** A figure that lies at rest is stood up: its rest pose, and the motion as well where that lies in the same way. */
@@ -29,7 +31,8 @@ export function stoodUp(joints: readonly Joint[], made: Sampled, warnings: strin
     Math.abs(own) === Math.max(...along.map(Math.abs)) ? Math.sign(own) : 0,
   ) as unknown as Vec3;
   const turn = shortestTurn(scaled(dominant, 1 / length(dominant)), [0, 1, 0]);
-  return { made: turnedRest(made, turn, liesThroughout(made, high, low, along)), turn };
+  const all = liesThroughout(made, high, low, along);
+  return { made: turnedRest(made, turn, all), turn, ...(all && { sceneTurn: turn }) };
 }
 
 /** So many frames tell how a figure mostly holds itself. */
