@@ -218,11 +218,11 @@ test('a puppet of layers is handed in, drawn as it was cut, and what was left ou
       return readFileSync(await (await saving).path());
     };
     const paper = (await page.getByTestId('paper').boundingBox())!;
-    const png = await taken('the paper at this frame');
+    const png = await taken('the paper at this frame (PNG)');
     expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual(
       [paper.width, paper.height].map((size) => Math.round(2 * size)),
     );
-    const svg = (await taken('the dial')).toString('utf8');
+    const svg = (await taken('the dial (SVG)')).toString('utf8');
     expect(svg).toMatch(/^<svg [^>]*><style>@font-face\{.*src:url\(data:/s);
     expect(svg).not.toMatch(/var\(|https?:\/\/(?!www\.w3\.org)/);
     // It is a document of its own: whoever opens it sees as many lines as there are on the page.
@@ -233,5 +233,7 @@ test('a puppet of layers is handed in, drawn as it was cut, and what was left ou
     }, svg);
     expect(alone[0]).toBe(alone[1]);
     expect(alone[0]).toBeGreaterThan(10);
+    const strip = (await taken('the strip (SVG)')).toString('utf8');
+    expect(strip).toMatch(/^<svg [^>]*><style>@font-face.*<foreignObject.*data:image\/png/s);
   });
 });
