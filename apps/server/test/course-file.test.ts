@@ -113,6 +113,9 @@ test('what goes out is what its schema says, and comes in elsewhere with its ver
   const again = (await bring(elsewhere, entries)).body as CourseTaken;
   expect(again.briefs.map(({ title }) => title)).toContain('Harbour master (2)');
   expect(again.phrases).toBe(0);
+  // A title that is put away is taken as well.
+  await there.patch(`/api/briefs/${copy.id}`, { archived: true }).expect(200);
+  expect((await bring(elsewhere, entries)).status).toBe(201);
 });
 
 test('one brief goes out by itself', async () => {

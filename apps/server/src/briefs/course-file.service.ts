@@ -117,6 +117,13 @@ export class CourseFileService {
           transaction,
         );
         const byTitle = new Map(taken.map(({ title, family }) => [title, family]));
+        // Titles of versions and briefs that are put away are taken as well: no two versions of one number may share one.
+        const all = await this.database.select<{ title: string }>(
+          'SELECT lower(title) AS title FROM briefs',
+          [],
+          transaction,
+        );
+        const used = new Set(all.map(({ title }) => title));
         const made = course.briefs.map(({ versions }) => ({
           versions,
           family: randomUUID(),
@@ -130,8 +137,8 @@ export class CourseFileService {
         const told: CourseTaken['briefs'] = [];
         for (const { versions, family, title } of made) {
           let own = title;
-          for (let k = 2; byTitle.has(own.toLowerCase()); k++) own = `${title} (${k})`;
-          byTitle.set(own.toLowerCase(), family);
+          for (let k = 2; used.has(own.toLowerCase()); k++) own = `${title} (${k})`;
+          used.add(own.toLowerCase());
           let newest: BriefModel | undefined;
           for (const [k, { brief, files }] of versions.entries()) {
             newest = await this.database.models.Brief.create(

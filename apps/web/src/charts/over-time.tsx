@@ -43,7 +43,13 @@ export function OverTime({ values, label, tick, width = 420, height = 120 }: Pro
           </g>
         ))}
         {x.ticks(4).map((at) => (
-          <text key={at.getTime()} x={x(at)} y={height - 5} textAnchor="middle" className="fill-graphite text-[10px]">
+          <text
+            key={at.getTime()}
+            x={x(at)}
+            y={height - 5}
+            textAnchor={x(at) > width - 24 ? 'end' : 'middle'}
+            className="fill-graphite text-[10px]"
+          >
             {format(at, 'd MMM')}
           </text>
         ))}
