@@ -8,7 +8,7 @@ const GOODBYE_MS = 3_000;
 export class Loops {
   private readonly logger: Logger;
   private readonly running: Promise<void>[] = [];
-  private wake: () => void = () => undefined;
+  private readonly sleeping = new Set<() => void>();
   private ended = false;
 
   /** @param whose in whose name failures are logged */
@@ -28,7 +28,7 @@ export class Loops {
 
   async end(): Promise<void> {
     this.ended = true;
-    this.wake();
+    for (const wake of this.sleeping) wake();
     await Promise.race([Promise.all(this.running), new Promise((resolve) => setTimeout(resolve, GOODBYE_MS).unref())]);
   }
 
@@ -49,14 +49,16 @@ export class Loops {
   }
 
   private async sleep(milliseconds: number): Promise<void> {
+    // What was under way when the process ended sleeps no more.
+    if (this.ended) return;
     await new Promise<void>((resolve) => {
-      const timer = setTimeout(resolve, milliseconds);
-      const before = this.wake;
-      this.wake = () => {
-        before();
+      const wake = (): void => {
         clearTimeout(timer);
+        this.sleeping.delete(wake);
         resolve();
       };
+      const timer = setTimeout(wake, milliseconds);
+      this.sleeping.add(wake);
     });
   }
 }
