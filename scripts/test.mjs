@@ -64,7 +64,7 @@ async function playwright(environment) {
 }
 
 /** Schools that the browser's tests run in, side by side: two cores carry two. One of the tests restarts its database, so each has its own. */
-const SCHOOLS = ['test-school-1', 'test-school-2'];
+const SCHOOLS = ['test-school-1', 'test-school-2', 'test-school-3'];
 
 /** The interface, on schools as the demo makes them and on one in which nothing is yet. */
 async function browser() {

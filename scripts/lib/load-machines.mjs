@@ -105,6 +105,9 @@ export async function loadMachines() {
 
     let times = {};
     const unexpected = [];
+    /** How far the database was when somebody last changed something, as their browser keeps it beside their session. */
+    const written = new Map();
+    const cookiesOf = (response) => response.headers.getSetCookie().map((cookie) => cookie.split(';')[0]);
     /** A request to one of the servers, and to another where that one does not answer, as a proxy does it; how long its answer took in all. */
     const ask = async (kind, cookie, method, path, { body, headers = {} } = {}) => {
       const began = performance.now();
@@ -114,12 +117,19 @@ export async function loadMachines() {
           const response = await fetch(`http://127.0.0.1:${port}${path}`, {
             method,
             signal: AbortSignal.timeout(30_000),
-            headers: { 'x-ypsigraph': '1', ...(cookie && { cookie }), ...headers },
+            headers: {
+              'x-ypsigraph': '1',
+              ...(cookie && { cookie: [cookie, written.get(cookie) ?? []].flat().join('; ') }),
+              ...headers,
+            },
             ...(body !== undefined && { body }),
           });
           const text = await response.text();
           // A proxy tries the next server where one is about to end or does not answer; what the school itself says goes to who asked.
+          for (const own of cookiesOf(response)) if (cookie && own.startsWith('written=')) written.set(cookie, own);
           if (response.status < 500) {
+            if (method === 'GET' && response.status !== 200)
+              unexpected.push(`${kind}: ${response.status} ${text.slice(0, 200)}`);
             (times[kind] ??= []).push(performance.now() - began);
             return { status: response.status, headers: response.headers, body: json(text) };
           }
@@ -142,7 +152,7 @@ export async function loadMachines() {
     const posted = (body) => ({ body: JSON.stringify(body), headers: { 'content-type': 'application/json' } });
     const comeIn = async (person) => {
       const answer = await ask('sign-in', undefined, 'POST', '/api/demo/session', posted({ person }));
-      return answer.headers.get('set-cookie').split(';')[0];
+      return cookiesOf(answer).find((cookie) => !cookie.startsWith('written='));
     };
     const people = await rows(`SELECT id, email, role FROM people WHERE email ~ '^(load|reviews)' ORDER BY email`);
     const ofRole = (role) => people.filter((own) => own.role === role).map(({ id }) => id);

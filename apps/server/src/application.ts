@@ -10,12 +10,11 @@ import express, { type NextFunction, type Request, type RequestHandler, type Res
 import session from 'express-session';
 import helmet from 'helmet';
 import { Logger } from 'nestjs-pino';
-import pg from 'pg';
+import type pg from 'pg';
 import { AppModule } from './app.module.ts';
 import type { Configuration } from './config.ts';
 import { Database } from './database/database.module.ts';
-import { LIMITS_OF_WAITING } from './database/limits.ts';
-import { notePositions } from './database/seen-position.ts';
+import { notePosition, readPosition } from './database/seen-position.ts';
 import { nameRequest } from './http/request-id.ts';
 import { Metrics } from './watch/metrics.ts';
 import { traceRequest } from './watch/tracing.ts';
@@ -33,11 +32,7 @@ export async function createApplication(configuration: Configuration): Promise<N
   app.set('trust proxy', trustedProxies(configuration));
   const database = app.get(Database);
   app.use('/api', nameRequest, traceRequest, app.get(Metrics).request);
-  if (database.replica)
-    app.use(
-      '/api',
-      notePositions(() => database.position()),
-    );
+  if (database.replica) app.use('/api', readPosition);
   // JSON and pages; a stream of events must not wait for a full block.
   app.use(
     compression({
@@ -64,8 +59,6 @@ export async function createApplication(configuration: Configuration): Promise<N
       strictTransportSecurity: configuration.HTTPS,
     }),
   );
-  const pool = new pg.Pool({ connectionString: configuration.DATABASE_URL, max: 4, ...LIMITS_OF_WAITING });
-  pool.on('error', () => undefined); // a restarted database: the pool connects again by itself
   const PgStore = connectPgSimple(session);
   app.use(
     '/api',
@@ -73,12 +66,20 @@ export async function createApplication(configuration: Configuration): Promise<N
       name: COOKIE,
       secret: configuration.SESSION_SECRET,
       // A session is as old as its sign-in: nothing is written for reading a page.
-      store: new PgStore({ pool, tableName: 'sessions', disableTouch: true, errorLog: () => undefined }),
+      store: new PgStore({
+        pool: sessionsIn(database) as pg.Pool,
+        ...{ tableName: 'sessions', disableTouch: true, errorLog: () => undefined },
+      }),
       resave: false,
       saveUninitialized: false,
       cookie: { httpOnly: true, sameSite: 'lax', secure: configuration.HTTPS, maxAge: 14 * DAYS },
     }),
   );
+  if (database.replica)
+    app.use(
+      '/api',
+      notePosition(() => database.position()),
+    );
   // What is answered is one person's, and may be other in a moment; what may be kept says so itself.
   app.use('/api', (_: Request, response: Response, next: NextFunction) => {
     response.setHeader('Cache-Control', 'private, no-store');
@@ -91,11 +92,16 @@ export async function createApplication(configuration: Configuration): Promise<N
     large(request, response, next),
   );
   patience(app.getHttpServer());
-  app.getHttpServer().on('close', () => void pool.end());
   if (!configuration.DEMO) app.use(['/api/docs', '/api/docs.json', '/api/docs.yaml'], staffOnly(database));
   describe(app);
   if (configuration.WEB_DIR) serveWeb(app, configuration.WEB_DIR);
   return app;
+}
+
+/** Where sessions are kept: asked as everything else is, again where the database was restarted, and of the replica while the primary is away. */
+function sessionsIn(database: Database): Pick<pg.Pool, 'query'> {
+  const query = async (sql: string, bind: unknown[]) => ({ rows: await database.select(sql, bind) });
+  return { query: query as unknown as pg.Pool['query'] };
 }
 
 /** Whose word about the address of who asks is taken: numbers of proxies, or their addresses. Behind HTTPS at least one on this machine. */

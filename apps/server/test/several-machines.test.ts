@@ -1,4 +1,5 @@
 // What a school runs on that has outgrown one machine: a read replica that may be behind or away, and a pooler that takes connections back.
+import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,6 +7,7 @@ import { type Pooler, type Replica, startPooler, startReplica } from '../../../s
 import { Database } from '../src/database/database.module.ts';
 import { isBehind } from '../src/database/read-replica.ts';
 import { ChangeFeed } from '../src/news/change-feed.ts';
+import { type Cable, layCable } from './cable.ts';
 import { nightRound, openSchool, type School, shotOf, untilRead, type Visitor, walk } from './harness.ts';
 
 const ROOT = join(__dirname, '../../..');
@@ -13,6 +15,10 @@ const on = (server: string, database: string): string => {
   const url = new URL(server);
   url.pathname = `/${database}`;
   return url.href;
+};
+
+const until = async (holds: () => boolean | Promise<boolean>): Promise<void> => {
+  for (let k = 0; k < 100 && !(await holds()); k++) await new Promise((resolve) => setTimeout(resolve, 100));
 };
 
 test('positions in the log are told apart by their numbers, not by their letters', () => {
@@ -39,9 +45,6 @@ describe('a read replica', () => {
     JSON.stringify((await who.get(`/api/cohorts/${cohort}/ledger`).expect(200)).body);
   const monday = async (): Promise<string> =>
     (await school.database.query(`SELECT id FROM cohorts WHERE name = 'Monday loft'`)).rows[0].id as string;
-  const until = async (holds: () => boolean | Promise<boolean>): Promise<void> => {
-    for (let k = 0; k < 100 && !(await holds()); k++) await new Promise((resolve) => setTimeout(resolve, 100));
-  };
   /** Until it has caught up: lists are read there again. */
   const caughtUp = async (who: Visitor): Promise<void> => {
     const { read } = counts();
@@ -92,6 +95,78 @@ describe('a read replica', () => {
     await replica.end();
     for (let k = 0; k < 3; k++) expect(await ledger(ottoline, await monday())).toContain('Night round');
     expect(counts().away).toBeGreaterThan(1);
+  });
+});
+
+describe('a primary that is away', () => {
+  let replica: Replica;
+  let school: School;
+  let cable: Cable;
+  beforeAll(async () => {
+    cable = await layCable(process.env.TEST_DATABASE_URL!);
+    replica = await startReplica(ROOT, process.env.TEST_DATABASE_URL!, `test-replica-${process.pid}`);
+    school = await openSchool((database) => ({
+      DATABASE_URL: on(cable.url, database),
+      DATABASE_READ_URL: on(replica.url, database),
+    }));
+  });
+  afterAll(async () => {
+    cable.mend();
+    await school.close();
+    await replica.end();
+    cable.end();
+  });
+  afterEach(async () => {
+    cable.mend();
+    await until(() => !school.app.get(Database).primaryIsAway.value);
+  });
+  const newPhrase = () => ({ key: randomUUID(), kind: 'note', words: `written just now ${randomUUID()}` });
+  const PAGES = (shot: string) => ['/api/docket', `/api/shots/${shot}`, '/api/briefs', '/api/phrases', '/api/session'];
+
+  test.each([
+    ['that died', () => cable.refuse()],
+    ['whose cable was cut', () => cable.hang()],
+  ])('%s: every page can be looked at, with the session as it was', async (_, leave) => {
+    const ottoline = await school.as('Ottoline Farrow');
+    const shot = await shotOf(school, 'Chiyo Tanabe');
+    const before: object[] = [];
+    for (const page of PAGES(shot)) before.push((await ottoline.get(page).expect(200)).body);
+    leave();
+    for (const [k, page] of PAGES(shot).entries())
+      expect((await ottoline.get(page).expect(200)).body).toEqual(before[k]);
+    expect((await ottoline.get('/api/ready').expect(200)).body).toMatchObject({
+      database: false,
+      status: 'the database does not answer, pages are read from its replica',
+    });
+  });
+
+  test('refuses what would change something for now; it goes through when the primary is back', async () => {
+    const ottoline = await school.as('Ottoline Farrow');
+    cable.refuse();
+    const phrase = newPhrase();
+    await ottoline.post('/api/phrases', phrase).expect(503);
+    cable.mend();
+    await until(() => !school.app.get(Database).primaryIsAway.value);
+    await ottoline.post('/api/phrases', phrase).expect(201);
+    expect((await ottoline.get('/api/ready').expect(200)).body).toMatchObject({ database: true, status: 'well' });
+    expect(JSON.stringify((await ottoline.get('/api/phrases').expect(200)).body)).toContain(phrase.words);
+  });
+
+  test('with a replica that lacks what somebody has written: they wait for it, and are not shown less', async () => {
+    const ottoline = await school.as('Ottoline Farrow');
+    await ottoline.get('/api/phrases').expect(200);
+    await replica.pause();
+    const phrase = newPhrase();
+    try {
+      await ottoline.post('/api/phrases', phrase).expect(201);
+      cable.refuse();
+      await ottoline.get('/api/phrases').expect(503);
+    } finally {
+      cable.mend();
+      await replica.resume();
+    }
+    await until(() => !school.app.get(Database).primaryIsAway.value);
+    expect(JSON.stringify((await ottoline.get('/api/phrases').expect(200)).body)).toContain(phrase.words);
   });
 });
 

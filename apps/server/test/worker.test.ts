@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { type ChildProcess, fork } from 'node:child_process';
 import { get } from 'node:http';
-import { connect, createServer, type Socket } from 'node:net';
-import { join } from 'node:path';
 import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
 import type { Shot } from '@ypsigraph/contract/shots';
 import { CONFIGURATION, type Configuration } from '../src/config.ts';
+import { layCable } from './cable.ts';
 import { HEADER, nightRound, openSchool, reportOf, type School, untilRead, walk } from './harness.ts';
 
 let school: School;
@@ -145,18 +145,8 @@ test('a stream ends with the session it was opened in, and one person has so man
 });
 
 test('a process that is told to end ends, also while its database hangs', async () => {
-  // Between the process and the database: passes everything on until it is told to say nothing more.
-  const url = new URL(school.app.get<Configuration>(CONFIGURATION).DATABASE_URL);
-  const port = Number(url.port);
-  const sockets: Socket[] = [];
-  const between = createServer((socket) => {
-    const other = connect(port, url.hostname);
-    socket.pipe(other).pipe(socket);
-    for (const own of [socket, other]) sockets.push(own.on('error', () => undefined));
-  });
-  await new Promise<void>((resolve) => between.listen(0, '127.0.0.1', resolve));
-  url.port = String((between.address() as AddressInfo).port);
-  const worker = startWorker(url.href);
+  const cable = await layCable(school.app.get<Configuration>(CONFIGURATION).DATABASE_URL);
+  const worker = startWorker(cable.url);
   try {
     // It is under way once it has taken what waits.
     const { rows } = await school.database.query(
@@ -169,7 +159,7 @@ test('a process that is told to end ends, also while its database hangs', async 
       ]);
       state = now.rows[0].state as string;
     }
-    for (const socket of sockets) socket.pause().unpipe();
+    cable.hang();
     const ended = new Promise((resolve) => worker.process.once('exit', (code) => resolve(`ended with ${code}`)));
     const late = new Promise((resolve) => setTimeout(() => resolve('still there'), 40_000).unref());
     void worker.end();
@@ -177,7 +167,6 @@ test('a process that is told to end ends, also while its database hangs', async 
     expect(await Promise.race([ended, late])).toBe('ended with 1');
   } finally {
     worker.process.kill('SIGKILL');
-    for (const socket of sockets) socket.destroy();
-    between.close();
+    cable.end();
   }
 });

@@ -6,22 +6,13 @@ import { FAULT_WORDS } from '../src/exemplar/fault-words.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { reportShot } from '../src/measure/report.ts';
-import { measureShot } from '../src/measure/registry.ts';
 import { prepareShot } from '../src/motion/prepare-shot.ts';
-import type { PreparedShot } from '../src/motion/prepared-shot.ts';
-
-function shotOf(name: string, faults: Record<string, number>): PreparedShot {
-  const { kind, make, defaults } = EXEMPLARS[name]!;
-  const loop = (defaults.loop ?? 'auto') as 'auto' | 'repeat' | 'follow';
-  return prepareShot(make({}, faults), { kind, loop });
-}
+import { measuredExemplar } from './measured-exemplar.ts';
 
 /** What the usual gauges of its kind find in an exemplar at polish: each judgement with its reading and part. */
 function found(name: string, faults: Record<string, number>): string[] {
-  const { kind } = EXEMPLARS[name]!;
-  const shot = shotOf(name, faults);
-  const report = reportShot(shot, { file: 'exemplar.bvh', format: 'bvh', warnings: [] });
-  const { findings } = judgeShot(defaultGauges(kind, shot.fps), report, 'polish');
+  const { shot, measured } = measuredExemplar(name, faults);
+  const { findings } = judgeShot(defaultGauges(shot.kind, shot.fps), measured, 'polish');
   return findings.map(({ judgement, reading }) => `${judgement} ${reading.id} ${reading.part ?? ''}`);
 }
 
@@ -46,11 +37,11 @@ test.each(names.flatMap((name) => EXEMPLARS[name]!.faults.map((fault) => [name, 
 
 /** Readings that were right in one exemplar and are wrong in another. */
 function broken(name: string, before: Record<string, number>, after: Record<string, number>): string[] {
-  const [one, other] = [shotOf(name, before), shotOf(name, after)];
-  const aligned = alignShots(one, other);
+  const [one, other] = [measuredExemplar(name, before), measuredExemplar(name, after)];
+  const aligned = alignShots(one.shot, other.shot);
   if (typeof aligned === 'string') throw new Error(aligned);
-  const gauges = defaultGauges(EXEMPLARS[name]!.kind, one.fps);
-  return regressionsBetween(measureShot(one), measureShot(other), aligned.map, gauges, 'polish').map(({ id }) => id);
+  const gauges = defaultGauges(one.shot.kind, one.shot.fps);
+  return regressionsBetween(one.measured, other.measured, aligned.map, gauges, 'polish').map(({ id }) => id);
 }
 
 // A body that settles a little late is near its band; a hold that stands where nothing ever rested could not be judged before.

@@ -9,6 +9,7 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import type { PreparedShot, ShotOptions } from '../src/motion/prepared-shot.ts';
 import { FAULTS } from './expected-faults.ts';
 import { builtDifferently, withMoreJoints } from './figures.ts';
+import { measuredExemplar } from './measured-exemplar.ts';
 
 const rows = Object.entries(FAULTS).flatMap(([kind, faults]) =>
   Object.entries(faults).map(([fault, expected]) => [kind, fault, expected] as const),
@@ -80,7 +81,7 @@ test.each(Object.keys(EXEMPLARS).filter((name) => EXEMPLARS[name]!.faults.includ
 describe('a fault moves its own reading by the right amount', () => {
   test.each(rows)('%s: %s', (name, fault, { reading, part, at, within = 0 }) => {
     for (const [size, value] of at) {
-      const { readings } = measureShot(shotOf(name, { [fault]: size }));
+      const { readings } = measuredExemplar(name, { [fault]: size }).measured;
       const own = readings.filter(({ id, part: of }) => id === reading && (part === undefined || of === part));
       if (typeof value !== 'number') {
         expect(own.map((r) => r.value)).toContain(value);
@@ -96,8 +97,8 @@ describe('a fault moves its own reading by the right amount', () => {
 describe('a fault leaves unrelated readings alone', () => {
   const key = ({ id, part }: Reading): string => `${id} ${part ?? ''}`;
   /** Values of the gauged readings, by id and part. */
-  const gauged = (name: string, shot: PreparedShot): Map<string, Reading['value'][]> => {
-    const all = verdicts(gaugesOf(name), measureShot(shot), 'polish');
+  const gauged = (name: string, faults: Record<string, number>): Map<string, Reading['value'][]> => {
+    const all = verdicts(gaugesOf(name), measuredExemplar(name, faults).measured, 'polish');
     const judged = new Set(all.flatMap(({ reading }) => reading ?? []));
     const values = new Map<string, Reading['value'][]>();
     for (const reading of judged) values.set(key(reading), [...(values.get(key(reading)) ?? []), reading.value]);
@@ -111,8 +112,8 @@ describe('a fault leaves unrelated readings alone', () => {
   };
 
   test.each(rows)('%s: %s', (name, fault, expected) => {
-    const before = gauged(name, shotOf(name, {}));
-    const after = gauged(name, shotOf(name, { [fault]: expected.at[0]![0] }));
+    const before = gauged(name, {});
+    const after = gauged(name, { [fault]: expected.at[0]![0] });
     const moved = [...before]
       .filter(([id, values]) => !values.every((value, k) => stays(name, id.split(' ')[0]!, value, after.get(id)?.[k])))
       .map(([id]) => id.split(' ')[0]!)

@@ -1,9 +1,11 @@
 import { Global, Inject, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
+import { BehaviorSubject } from 'rxjs';
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { CONFIGURATION, type Configuration, poolOf } from '../config.ts';
 import { LIMITS_OF_WAITING } from './limits.ts';
 import { type Models, defineModels } from './models.ts';
 import { type Position, ReadReplica } from './read-replica.ts';
+import { readWhileAway } from './reading-while-away.ts';
 import { later, seenPosition } from './seen-position.ts';
 import { traced } from '../watch/tracing.ts';
 
@@ -17,6 +19,8 @@ export class Database implements OnModuleDestroy {
   readonly models: Models;
   /** A copy that lists are read from; undefined where there is none. */
   readonly replica: ReadReplica | undefined;
+  /** Whether the primary is known to be away: requests that change nothing are answered from the replica meanwhile. */
+  readonly primaryIsAway = new BehaviorSubject(false);
   /** What this process knows to have been committed: no list it gives is older. */
   private known: Position | undefined;
 
@@ -25,6 +29,7 @@ export class Database implements OnModuleDestroy {
     this.sequelize = openDatabase(DATABASE_URL, LIMITS_OF_WAITING, poolOf(configuration));
     this.models = defineModels(this.sequelize);
     this.replica = DATABASE_READ_URL === undefined ? undefined : new ReadReplica(DATABASE_READ_URL);
+    if (this.replica) readWhileAway(this.sequelize, this.replica, this.primaryIsAway);
   }
 
   /**
@@ -60,6 +65,12 @@ export class Database implements OnModuleDestroy {
   /** Carries one statement out. */
   async run(sql: string, bind: unknown[], transaction?: Transaction): Promise<void> {
     await traced('database', of(sql), () => this.sequelize.query(sql, { bind, transaction: transaction ?? null }));
+  }
+
+  /** Whether the primary answers, whatever the replica does. */
+  async primaryAnswers(): Promise<boolean> {
+    await this.run('SELECT 1', []);
+    return true;
   }
 
   /** A piece of SQL as a value. */

@@ -9,7 +9,9 @@ import { Database } from '../database/database.module.ts';
 const CHANNEL = 'revision_news';
 const SHOTS = 'shot_news';
 const ENDED = 'session_ended';
-const RECONNECT_MS = 1_000;
+const RECONNECT_MS = 500;
+/** A database that does not answer here for so long is away, whatever the network says. */
+const ANSWER_MS = 3_000;
 
 /** How many are read before a revision r; null where it does not wait. */
 export const AHEAD = `CASE WHEN r.reading_state = 'queued' THEN
@@ -42,6 +44,8 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
   private watching: NodeJS.Timeout | undefined;
   private readonly ended = new Subject<string>();
   private client: pg.Client | undefined;
+  /** The connection while it waits for an answer. */
+  private asked: pg.Client | undefined;
   private timer: NodeJS.Timeout | undefined;
   private closed = false;
   private hearing = Promise.resolve();
@@ -53,7 +57,10 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
 
   async onModuleInit(): Promise<void> {
     await this.listen();
-    this.watching = setInterval(() => void this.look().catch(() => undefined), WATCH_MS);
+    this.watching = setInterval(() => {
+      void this.look().catch(() => undefined);
+      void this.isThere();
+    }, WATCH_MS);
     this.watching.unref();
   }
 
@@ -134,8 +141,13 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
   }
 
   private async listen(): Promise<void> {
-    const client = new pg.Client({ connectionString: directUrl(this.configuration), keepAlive: true });
+    const client = new pg.Client({
+      connectionString: directUrl(this.configuration),
+      connectionTimeoutMillis: ANSWER_MS,
+      keepAlive: true,
+    });
     this.client = client;
+    this.asked = client;
     client.on('notification', ({ channel, payload }) => {
       // One after the other, as they were said.
       this.hearing = this.hearing.then(() => this.heard(channel, payload));
@@ -145,8 +157,24 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
     try {
       await client.connect();
       await client.query(`LISTEN ${CHANNEL}; LISTEN ${SHOTS}; LISTEN ${ENDED}`);
+      this.asked = undefined;
+      this.database.primaryIsAway.next(false);
       await this.database.caughtUp();
       this.missed.next();
+    } catch {
+      this.again(client);
+    }
+  }
+
+  /** Asks the database over the connection that it tells of changes by: a cut cable is not noticed otherwise. */
+  private async isThere(): Promise<void> {
+    const client = this.client;
+    // Who is just connecting, or still waits for the answer before, is not asked.
+    if (!client || this.asked === client) return;
+    this.asked = client;
+    try {
+      await client.query({ text: 'SELECT 1', query_timeout: ANSWER_MS } as pg.QueryConfig);
+      this.asked = undefined;
     } catch {
       this.again(client);
     }
@@ -167,6 +195,7 @@ export class ChangeFeed implements OnModuleInit, OnModuleDestroy {
   private again(client: pg.Client): void {
     if (this.closed || this.client !== client) return;
     this.client = undefined;
+    this.database.primaryIsAway.next(true);
     this.logger.warn('the connection for notifications was lost; connecting again');
     void client.end().catch(() => undefined);
     this.timer = setTimeout(() => void this.listen(), RECONNECT_MS);

@@ -26,35 +26,34 @@ export class HealthController {
   }
 
   /**
-   * 200 while the database answers, 503 while it does not or only hangs: who shares requests out asks this. Without their store, or room
-   * for new ones, pages are served all the same, and it is said.
+   * 200 while the database answers or a replica gives what is to be read meanwhile, 503 while neither does or both only hang: who shares requests
+   * out asks this. Without the store of files, or room for new ones, pages are served all the same, and it is said.
    */
   @On(ROUTES.ready)
   async ready(@Res({ passthrough: true }) response: Response): Promise<Ready> {
-    const [database, files, room] = await Promise.all([
-      this.answers(),
+    const [database, reads, files, room] = await Promise.all([
+      inTime(this.database.primaryAnswers()),
+      inTime(this.database.select('SELECT 1 AS one', []).then(() => true)),
       inTime(this.files.answers()),
       this.files.hasRoom().catch(() => false),
     ]);
-    if (!database) response.status(503);
+    if (!reads) response.status(503);
     response.set('Cache-Control', 'no-store');
     return {
-      status: !database
+      status: !reads
         ? 'the database does not answer'
-        : !files
-          ? 'the store of files does not answer'
-          : !room
-            ? 'there is no room for new files'
-            : 'well',
+        : !database
+          ? 'the database does not answer, pages are read from its replica'
+          : !files
+            ? 'the store of files does not answer'
+            : !room
+              ? 'there is no room for new files'
+              : 'well',
       database,
       files,
       room,
       core: CORE_VERSION,
     };
-  }
-
-  private async answers(): Promise<boolean> {
-    return inTime(this.database.select('SELECT 1 AS one', []).then(() => true));
   }
 }
 
