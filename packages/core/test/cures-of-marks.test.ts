@@ -10,6 +10,7 @@ import { prepareShot } from '../src/motion/prepare-shot.ts';
 import { withPulled } from '../src/posing/pulled-pose.ts';
 import { LoosePose } from '../src/posing/loose-pose.ts';
 import { NOTHING_WANTED } from '../src/posing/wanted-pose.ts';
+import type { KeyChannel } from '../src/motion/keys.ts';
 import { add, scale } from '../src/motion/vector.ts';
 import { cureAll, cureFor, judged, type Patient } from '../src/remedy/cure.ts';
 import { howNear, type Nearness, sayNearness } from '../src/remedy/how-near.ts';
@@ -167,6 +168,28 @@ describe('what a cure changed is told as it would be keyed', () => {
     expect(Math.abs(head!.keys[0]!.by)).toBeCloseTo(20, 0);
     const [all] = keyed(walk, [{ remedy: 'amount', parameters: { quantity: 'pitch', of: 'head', by: -20 } }]);
     expect(all!.keys).toHaveLength(1);
+  });
+
+  test('on the keys that the file has, and on a new one where those can’t make it', () => {
+    const nod: Recipe = [
+      { remedy: 'amount', parameters: { quantity: 'pitch', of: 'head', by: -20, at: 9, falloff: 4 } },
+    ];
+    const on = (samples: readonly number[]) => {
+      const motion = walkExemplar();
+      const keys = motion.joints.map((_, joint): KeyChannel => ({
+        ...{ joint, of: 'rotation', way: 'cubic' },
+        ...{ at: Float64Array.from(samples), flat: new Uint8Array(samples.length) },
+      }));
+      return keyed(patientOf({ ...motion, keys }, 'walk'), nod)[0]!.keys;
+    };
+    // Frames are counted from 1: the change is largest on the third key, and has gone on its neighbours.
+    const own = on([0, 4, 8, 12, 20]);
+    expect(own.map(({ label, isNew }) => [label, isNew])).toEqual([5, 9, 13].map((label) => [label, false]));
+    expect(own[1]!.by).toBeCloseTo(-20, 0);
+    const more = on([0, 6, 10, 20]);
+    expect(more.find(({ label }) => label === 9)).toMatchObject({ by: expect.closeTo(-20, 0), isNew: true });
+    expect(more.filter(({ label }) => label === 7 || label === 11).map(({ isNew }) => isNew)).toEqual([false, false]);
+    expect(keyed(walk, nod)[0]!.keys.map(({ isNew }) => isNew)).not.toContain(false);
   });
 
   test('a body that is lowered is told along its own up; what is only retimed changes no joint', () => {

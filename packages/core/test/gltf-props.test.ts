@@ -1,6 +1,6 @@
 // Things beside a figure: read out of a file that a library of its own writes, and what hands do with them.
 import { type Document, type Node, WebIO } from '@gltf-transform/core';
-import { Quaternion, Vector3 } from 'three';
+import { Box3, Quaternion, Vector3 } from 'three';
 import { characterFile } from '../src/exemplar/character.ts';
 import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
@@ -194,6 +194,63 @@ describe('what stands about', () => {
       box(document, 'floor', { half: [5, 0, 5] });
     });
     for (const part of ['arm.L', 'arm.R', 'leg.L', 'leg.R', 'head']) expect(of('prop.through', part).value).toBe(0);
+  });
+
+  test('is cleared by as much as lies between it and the nearest joint or tip, at the frame where it does', async () => {
+    const { at } = await palm();
+    const half: Vec3 = [0.1, 0.2, 0.15];
+    const middle = add(at[40]!, [-0.45, 0.1, 0.2]);
+    const shot = await shotWith((document) => void box(document, 'crate', { half }).setTranslation([...middle]));
+    const { motion, world, roles, scale: size } = shot;
+    const n = motion.joints.length;
+    const limbs = [
+      'hand.R',
+      'foreArm.R',
+      'hand.L',
+      'foreArm.L',
+      'shin.L',
+      'foot.L',
+      'shin.R',
+      'foot.R',
+      'head',
+    ] as const;
+    // By every joint and every tip of the figure, as three.js would place them.
+    const places = (f: number): Vec3[] =>
+      limbs.flatMap((role) => {
+        const joint = roles[role]!;
+        const own = vec3At(world.positions, f * n + joint);
+        const turn = new Quaternion(...quatAt(world.rotations, f * n + joint));
+        return [
+          own,
+          ...motion.joints[joint]!.ends.map((end) => add(own, new Vector3(...end).applyQuaternion(turn).toArray())),
+        ];
+      });
+    const box3 = new Box3(new Vector3(...subtract(middle, half)), new Vector3(...add(middle, half)));
+    const far = Array.from({ length: motion.frames }, (_, f) =>
+      Math.min(...places(f).map((place) => box3.distanceToPoint(new Vector3(...place)))),
+    );
+    const least = Math.min(...far);
+    const reading = measureProps(shot).readings.find(({ id }) => id === 'prop.clear')!;
+    expect(least).toBeGreaterThan(0.02);
+    expect(reading.value).toBeCloseTo((100 * least) / size.legLength, 2);
+    expect(reading).toMatchObject({ part: 'arm.R', frames: [1 + far.indexOf(least)], detail: { prop: 'crate' } });
+    expect(sayReading(reading)).toMatch(/^the right arm clears “crate” by [\d.]+ % of a leg at frame \d+$/);
+  });
+
+  test('is touched where something reaches it; what is far, held, or stood on is in nobody’s way', async () => {
+    const { at, turned } = await palm();
+    const clears = async (build: (document: Document) => void): Promise<readonly Reading[]> =>
+      measureProps(await shotWith(build)).readings.filter(({ id }) => id === 'prop.clear');
+    const half: Vec3 = [0.05, 0.05, 0.05];
+    const [touched] = await clears((document) => void box(document, 'crate', { half }).setTranslation([...at[40]!]));
+    expect(touched!.value).toBe(0);
+    expect(sayReading(touched!)).toMatch(/^the right arm touches “crate” at frame \d+$/);
+    for (const build of [
+      (document: Document) => void box(document, 'crate', { half }).setTranslation([9, 0, 0]),
+      (document: Document) => animate(document, box(document, 'lamp', LAMP), at, turned),
+      (document: Document) => void box(document, 'deck', { half: [3, 0.1, 3] }).setTranslation([0, -0.1, 0]),
+    ])
+      expect(await clears(build)).toEqual([]);
   });
 
   test('without anything beside the figure nothing is asked', async () => {

@@ -34,6 +34,8 @@ export class ReadReplica {
     const limits = { ...LIMITS_OF_WAITING, connectionTimeoutMillis: PATIENCE_MS, query_timeout: PATIENCE_MS };
     this.pool = new pg.Pool({ connectionString: url, max: POOL, ...limits });
     this.pool.on('error', () => undefined);
+    // One that is lost while it is lent out, between two statements, says so to nobody else.
+    this.pool.on('connect', (client) => client.on('error', () => undefined));
   }
 
   /**

@@ -61,7 +61,12 @@ export async function asked<T>(ask: () => Promise<T>): Promise<T> {
   try {
     return await traced('object store', {}, ask);
   } catch (error) {
-    if (error instanceof S3ServiceException && [404, 416].includes(error.$metadata.httpStatusCode ?? 0))
+    // Without its bucket the store itself is not there, whatever is in it.
+    if (
+      error instanceof S3ServiceException &&
+      [404, 416].includes(error.$metadata.httpStatusCode ?? 0) &&
+      error.name !== 'NoSuchBucket'
+    )
       throw new FileMissingError();
     throw new FilesAwayError(error);
   }

@@ -5,7 +5,7 @@ import type { Problem } from '@ypsigraph/contract/problem';
 import { FileMissingError, FilesAwayError } from '../files/file-home.ts';
 import { StorageFullError } from '../files/received-file.ts';
 import { safeAddress } from './log-secrets.ts';
-import { filesAway, ProblemException, storageFull } from './problem.ts';
+import { databaseAway, filesAway, ProblemException, storageFull } from './problem.ts';
 
 /** Answers every failed request with an RFC 9457 problem document; what was not foreseen is logged and not told. */
 @Catch()
@@ -61,13 +61,7 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof FileMissingError)
       return { type: 'file-missing', title: 'The file can’t be found here.', detail: error.message, status: 404 };
     if (error instanceof FilesAwayError) return this.toProblem(filesAway());
-    if (isConnectionLoss(error)) {
-      return {
-        type: 'database-away',
-        title: 'The database does not answer just now. Nothing was lost; try again in a moment.',
-        status: 503,
-      };
-    }
+    if (isConnectionLoss(error)) return this.toProblem(databaseAway());
     if (error instanceof ForeignKeyConstraintError) {
       return { type: 'not-found', title: 'Something the request names does not exist.', status: 404 };
     }

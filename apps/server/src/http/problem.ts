@@ -42,6 +42,12 @@ export const filesAway = () =>
     'files-away',
     'The store of files does not answer just now. Nothing was lost; try again in a moment.',
   );
+export const databaseAway = () =>
+  new ProblemException(
+    503,
+    'database-away',
+    'The database does not answer just now. Nothing was lost; try again in a moment.',
+  );
 export const quotaUsed = () =>
   new ProblemException(
     413,

@@ -10,7 +10,8 @@ import { FileStore } from '../files/file-store.ts';
 import { FilesAwayError } from '../files/file-home.ts';
 import { StorageFullError } from '../files/received-file.ts';
 import { MOST_UPLOADS, ownerOf, UploadStore } from '../files/upload-store.ts';
-import { filesAway, notFound, ProblemException, quotaUsed, storageFull } from '../http/problem.ts';
+import { databaseAway, filesAway, notFound, ProblemException, quotaUsed, storageFull } from '../http/problem.ts';
+import { isConnectionLoss } from '../http/problem.filter.ts';
 import { Database } from '../database/database.module.ts';
 import { HandInService } from '../revisions/hand-in.service.ts';
 import { UploadLocks } from './upload-locks.ts';
@@ -43,7 +44,13 @@ export class Uploads implements OnModuleInit {
       maxSize: MAX_CLIP_BYTES,
       onResponseError: (request, error) => {
         const problem =
-          error instanceof StorageFullError ? storageFull() : error instanceof FilesAwayError ? filesAway() : undefined;
+          error instanceof StorageFullError
+            ? storageFull()
+            : error instanceof FilesAwayError
+              ? filesAway()
+              : isConnectionLoss(error)
+                ? databaseAway()
+                : undefined;
         if (!problem) return undefined;
         const { type, title, detail } = problem;
         const status = problem.getStatus();

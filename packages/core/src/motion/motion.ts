@@ -53,6 +53,11 @@ export interface Motion {
   readonly cameras?: readonly ShotCamera[];
   /** Things beside the figures, where the format has any: what hands hold, and what stands in the way. */
   readonly props?: readonly Prop[];
+  /**
+   * How thick the character is about each joint, where the format has its shape: six numbers a joint, how far what it carries reaches from it along −x, +x,
+   * −y, +y, −z and +z while the figure rests; all zero where that is not known.
+   */
+  readonly girths?: Float64Array;
   /** The character's own shape, for whoever draws it; nothing is measured of it. */
   readonly shape?: readonly ShapePiece[];
   /** The puppet it was read from, for whoever draws it; nothing is measured of it. */

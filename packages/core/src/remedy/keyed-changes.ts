@@ -1,4 +1,6 @@
+import { hasKeys } from '../measure/keys/sparse-keys.ts';
 import { logarithm, mainAxis } from '../motion/joint-turn.ts';
+import type { Keyed } from '../motion/keys.ts';
 import type { PreparedShot } from '../motion/prepared-shot.ts';
 import { conjugate, multiply, quatAt } from '../motion/quaternion.ts';
 import { dot, length, subtract, type Vec3 } from '../motion/vector.ts';
@@ -6,29 +8,48 @@ import { figureAxes } from '../motion/way.ts';
 import { largestOf, smallestOf } from '../signal/statistics.ts';
 import type { Treated } from './recipe.ts';
 
-/** How much a joint is changed, as somebody would key it: degrees, or %L for one that moves, at the frames where the change turns round. */
+/**
+ * How much a joint is changed, as somebody would key it: degrees, or %L for one that moves, on the joint's own keys where the file has them, else at the
+ * frames where the change turns round.
+ */
 export interface KeyedChange {
   readonly joint: string;
   readonly unit: '°' | '%L';
   /** Of a joint that moves: along which of the figure's own axes. */
   readonly along?: 'forward' | 'left' | 'up';
-  readonly keys: readonly { readonly label: number; readonly by: number }[];
+  readonly keys: readonly ChangedKey[];
+}
+
+/** How far something is changed at a frame. */
+export interface ChangedKey {
+  readonly label: number;
+  readonly by: number;
+  /** Whether it lies on a key that the file has, or is one to be made; undefined of a file that keeps no keys. */
+  readonly isNew?: boolean;
 }
 
 /** Less than this, degrees or %L, nobody keys. */
 const SEEN = 0.5;
 /** At most so many keys a joint are told, those with most change. */
 const MOST = 5;
+/** A key more is asked for where what the others make is off by this share of the largest change, and by {@link SEEN}. */
+const OFF = 0.2;
 
 /**
- * What a recipe changed, joint by joint, largest first: the change about its main axis at the frames where it is largest. Of frames that show others only what
- * differs from the frame they show.
+ * What a recipe changed, joint by joint, largest first: the change about its main axis. Of frames that show others only what differs from the frame they
+ * show.
  */
 export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 'shot' | 'map'>): KeyedChange[] {
   const [was, is] = [before.played.motion, shot.played.motion];
   const n = is.joints.length;
   const old = (f: number): number => Math.min(was.frames - 1, Math.round(map ? map[f]! : f));
   const label = (f: number): number => shot.firstFrame + f;
+  const told = (values: readonly number[], joint: number, of: Keyed): ChangedKey[] => {
+    const own = ownKeys(before, joint, of, is.frames, old);
+    return own
+      ? onKeys(values, own).map(({ f, isNew }) => ({ label: label(f), by: round(values[f]!), isNew }))
+      : keysOf(values).map((f) => ({ label: label(f), by: round(values[f]!) }));
+  };
   const changes: KeyedChange[] = [];
   is.joints.forEach(({ name }, j) => {
     const vectors = new Float64Array(3 * is.frames);
@@ -41,7 +62,7 @@ export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 
     const turns = Array.from({ length: is.frames }, (_, f) =>
       dot([vectors[3 * f]!, vectors[3 * f + 1]!, vectors[3 * f + 2]!], axis),
     );
-    const keys = keysOf(turns).map((f) => ({ label: label(f), by: round(turns[f]!) }));
+    const keys = told(turns, j, 'rotation');
     if (keys.length > 0) changes.push({ joint: name, unit: '°', keys });
   });
   is.moving.forEach((joint, slot) => {
@@ -57,7 +78,7 @@ export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 
         const sample = Math.min(before.motion.frames - 1, old(f));
         return length(way) === 0 ? 0 : percent * dot(way, figureAxes(before, sample)[c]!);
       });
-      const keys = keysOf(ways).map((f) => ({ label: label(f), by: round(ways[f]!) }));
+      const keys = told(ways, joint, 'translation');
       if (keys.length > 0) changes.push({ joint: is.joints[joint]!.name, unit: '%L', along, keys });
     });
   });
@@ -66,6 +87,56 @@ export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 
 }
 
 const round = (value: number): number => Math.round(10 * value) / 10;
+
+/** Frames on which a joint has a key; undefined of a file without keys that somebody set, and of a joint that never had more than one. */
+function ownKeys(
+  shot: PreparedShot,
+  joint: number,
+  of: Keyed,
+  frames: number,
+  old: (f: number) => number,
+): number[] | undefined {
+  if (!hasKeys(shot)) return undefined;
+  const own = shot.played.motion.keys!.find((channel) => channel.joint === joint && channel.of === of);
+  if (!own || own.at.length < 2) return undefined;
+  const there = new Set([...own.at].map(Math.round));
+  return Array.from({ length: frames }, (_, f) => f).filter((f) => there.has(old(f)) && old(f) !== old(f - 1));
+}
+
+/**
+ * A change as keys: on the keys there are, and on as many more as it takes, each where what the others make is off most. Between keys it goes evenly, before
+ * the first and behind the last it stays.
+ */
+function onKeys(values: readonly number[], own: readonly number[]): { f: number; isNew: boolean }[] {
+  const most = largestOf(values.map(Math.abs));
+  if (most < SEEN || own.length === 0) return [];
+  const there = new Set(own);
+  const keys = new Set(own);
+  for (let k = 0; k < MOST; k++) {
+    const off = evenlyBetween(values, keys).map((value, f) => Math.abs(value - values[f]!));
+    const worst = largestOf(off);
+    if (worst <= Math.max(SEEN, OFF * most)) break;
+    keys.add(off.indexOf(worst));
+  }
+  return [...keys]
+    .filter((f) => Math.abs(values[f]!) >= SEEN || !there.has(f))
+    .sort((a, b) => Math.abs(values[b]!) - Math.abs(values[a]!))
+    .slice(0, MOST)
+    .sort((a, b) => a - b)
+    .map((f) => ({ f, isNew: !there.has(f) }));
+}
+
+/** Values as they are at some samples, going evenly from each of these to the next. */
+function evenlyBetween(values: readonly number[], kept: ReadonlySet<number>): number[] {
+  const order = [...kept].sort((a, b) => a - b);
+  let k = 0;
+  return values.map((_, f) => {
+    while (k + 1 < order.length && order[k + 1]! <= f) k++;
+    const [from, to] = [order[k]!, order[k + 1] ?? order[k]!];
+    const share = to > from ? Math.min(1, Math.max(0, (f - from) / (to - from))) : 0;
+    return values[from]! + share * (values[to]! - values[from]!);
+  });
+}
 
 /** Frames at which a change is largest, or turns round; in order. */
 function keysOf(values: readonly number[]): number[] {

@@ -94,7 +94,7 @@ function Changes({ changes }: { changes: readonly KeyedChange[] }) {
           <li key={`${joint} ${along ?? ''}`}>
             {joint}
             {along ? ` ${along}` : ''}:{' '}
-            {keys.map(({ label, by }, k) => (
+            {keys.map(({ label, by, isNew }, k) => (
               <button
                 key={label}
                 type="button"
@@ -107,6 +107,7 @@ function Changes({ changes }: { changes: readonly KeyedChange[] }) {
                 {by > 0 ? '+' : '−'}
                 {figures(Math.abs(by))}
                 {unit === '°' ? '°' : ' %'} at {label}
+                {isNew && ' (a new key)'}
                 {k + 1 < keys.length && ','}
               </button>
             ))}

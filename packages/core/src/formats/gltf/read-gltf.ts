@@ -16,6 +16,7 @@ import { sampledJoints } from './sampled-joints.ts';
 import { toldApart } from '../told-apart.ts';
 import { parentsOf } from './nodes.ts';
 import { type Channel, channelsOf } from './scene.ts';
+import { girthsOf } from './girths.ts';
 import { shapeOf } from './character-shape.ts';
 import { propsOf } from './props.ts';
 import { camerasOf } from './shot-cameras.ts';
@@ -77,9 +78,21 @@ export async function readGltf(
   const { made: stood, turn, sceneTurn } = stoodUp(made.joints, made, warnings);
   const { weights } = blendShapesOf(json, channels, figure, parents, grid);
   const moving = new Set(weights?.map(({ name }) => name));
-  const shape = options.withShape
-    ? await shapeOf({ json, buffers, parents, figure, rest, turn, moving, beside, draco: options.draco })
-    : undefined;
+  // Who only measures can do without the shape, where something is wrong with it.
+  const shape = await shapeOf({
+    json,
+    buffers,
+    parents,
+    figure,
+    rest,
+    turn,
+    moving,
+    beside,
+    draco: options.draco,
+  }).catch((error: unknown) => {
+    if (options.withShape || !(error instanceof FormatError)) throw error;
+    return undefined;
+  });
   return {
     motion: {
       ...stood,
@@ -102,7 +115,8 @@ export async function readGltf(
         sceneTurn,
         withShape: options.withShape === true,
       })),
-      ...(shape && { shape }),
+      ...(shape && { girths: girthsOf(shape, stood.joints) }),
+      ...(shape && options.withShape && { shape }),
       ...sizeOf(stood.joints, warnings),
     },
     warnings,

@@ -1,9 +1,8 @@
 import { GAITS, type Kind, KINDS } from '../../motion/kinds.ts';
 import { loopPeriod } from '../../motion/loop.ts';
-import { restPositions } from '../../motion/motion.ts';
 import { framesIn, labelOf, type PreparedShot } from '../../motion/prepared-shot.ts';
-import { quatAt, rotate, vec3At } from '../../motion/quaternion.ts';
-import { add, dot, length, reject, scale, subtract, type Vec3 } from '../../motion/vector.ts';
+import { vec3At } from '../../motion/quaternion.ts';
+import { add, scale } from '../../motion/vector.ts';
 import { partName } from '../../say/part-names.ts';
 import { atFrames, frames, list, percent } from '../../say/words.ts';
 import { runsOf } from '../../signal/runs.ts';
@@ -14,6 +13,7 @@ import { stepPoses } from '../gait/gait-timing.ts';
 import { made, type Measured, type Reading, refuse, roundTo4, type Span, together } from '../reading.ts';
 import { carriesSomething } from './carries-something.ts';
 import { gaitOf } from './over-cycles.ts';
+import { trunkOf } from './trunk.ts';
 import { movingSpeed, unevenRuns } from './uneven-steps.ts';
 
 const shared = { mark: 'note', needs: 'parts that move' } as const;
@@ -117,8 +117,6 @@ export const LIVELINESS_DEFAULTS = Object.freeze({
   never: 0.02,
   /** A part halts where its speed falls under this share of its own typical speed, over the frame before and the one behind. */
   halts: 0.13,
-  /** So much of the trunk's own half width and depth must be between a forearm and the trunk's skin for it to be through. */
-  inside: 0.6,
 });
 
 /** What is too still, what halts, what stutters, and what goes through the body. */
@@ -216,73 +214,16 @@ function stutter(shot: PreparedShot): Measured {
 
 /** `through.frames`: frames in which the middle or the end of a forearm lies within the trunk. */
 function through(shot: PreparedShot, side: 'L' | 'R'): Measured {
-  const { motion, world, roles, axes } = shot;
+  const { motion, world, roles } = shot;
   const part = `arm.${side}`;
-  const [hips, top] = [roles.hips, roles.chest ?? roles.spine];
-  const [elbow, hand, left, right] = [
-    roles[`foreArm.${side}`],
-    roles[`hand.${side}`],
-    roles['upperArm.L'],
-    roles['upperArm.R'],
-  ];
-  if (
-    hips === undefined ||
-    top === undefined ||
-    elbow === undefined ||
-    hand === undefined ||
-    left === undefined ||
-    right === undefined
-  )
+  const trunk = trunkOf(shot);
+  const [elbow, hand] = [roles[`foreArm.${side}`], roles[`hand.${side}`]];
+  if (!trunk || elbow === undefined || hand === undefined)
     return refuse([THROUGH], 'the trunk or the arm is not known; set the roles', part);
   const n = motion.joints.length;
-  const rest = restPositions(motion.joints);
-  const half = length(subtract(vec3At(rest, left), vec3At(rest, right))) / 2;
-  const neck = roles.neck ?? roles.head ?? top;
-  // Hands that are this far from the line of the trunk's joints are outside of it, whatever way it faces.
-  const near = LIVELINESS_DEFAULTS.inside * half;
-  const isFar = (s: number): boolean => {
-    const p = world.positions;
-    const [o, h, e, t] = [hips, hand, elbow, neck].map((joint) => 3 * (s * n + joint)) as [
-      number,
-      number,
-      number,
-      number,
-    ];
-    const far = (u: number): boolean => {
-      let [dd, dv, vv] = [0, 0, 0];
-      for (let c = 0; c < 3; c++) {
-        const v = p[t + c]! - p[o + c]!;
-        const d = (1 - u) * p[e + c]! + u * p[h + c]! - p[o + c]!;
-        dd += d * d;
-        dv += d * v;
-        vv += v * v;
-      }
-      return dd - (vv > 0 ? (dv * dv) / vv : 0) > near * near;
-    };
-    return far(0.5) && far(1);
-  };
   const within = (s: number): boolean => {
-    if (isFar(s)) return false;
-    const at = (joint: number): Vec3 => vec3At(world.positions, s * n + joint);
-    const [low, high] = [at(hips), at(neck)];
-    const axis = subtract(high, low);
-    const tall = length(axis);
-    if (tall === 0) return false;
-    const up = scale(axis, 1 / tall);
-    const facing = reject(rotate(quatAt(world.rotations, s * n + top), axes.forward), up);
-    const ahead = length(facing) > 0 ? scale(facing, 1 / length(facing)) : axes.forward;
-    const [a, b] = [at(elbow), at(hand)];
-    return [0.5, 1].some((u) => {
-      const point = subtract(add(scale(a, 1 - u), scale(b, u)), low);
-      const along = dot(point, up);
-      if (along < 0.05 * tall || along > 0.85 * tall) return false;
-      const out = reject(point, up);
-      const depth = dot(out, ahead);
-      const across = length(reject(out, ahead));
-      // A trunk is about as wide as its shoulder joints, less where the arms hang, and two thirds as deep.
-      const [wide, deep] = [LIVELINESS_DEFAULTS.inside * half, 0.66 * LIVELINESS_DEFAULTS.inside * half];
-      return (across / wide) ** 2 + (depth / deep) ** 2 < 1;
-    });
+    const [a, b] = [vec3At(world.positions, s * n + elbow), vec3At(world.positions, s * n + hand)];
+    return trunk.holds(s, scale(add(a, b), 0.5)) || trunk.holds(s, b);
   };
   const samples = loopPeriod(shot.loop, motion.frames);
   const found = runsOf(samples, within, shot.loop !== 'none');

@@ -8,7 +8,7 @@ import { atFrames, frames, ofLeg } from '../../say/words.ts';
 import { runsOf } from '../../signal/runs.ts';
 import { median } from '../../signal/statistics.ts';
 import { describeReading, holding } from '../describe.ts';
-import { made, type Measured, notAsked, roundTo4, together } from '../reading.ts';
+import { made, type Measured, notAsked, type Reading, refuse, roundTo4, together } from '../reading.ts';
 
 const shared = {
   needs: 'a format that has things beside the figure',
@@ -41,13 +41,28 @@ const THROUGH = describeReading({
   unit: 'frames',
   mark: 'spacing',
   time: true,
+  region: 'legs and feet',
   say: ({ value, part, detail: { prop }, frames: at }) =>
     value === 0
       ? `${partName(part)} stays outside of what stands about`
       : `${partName(part)} goes through “${prop}” for ${frames(value)}${atFrames(at)}`,
 });
+const CLEAR = describeReading({
+  ...shared,
+  id: 'prop.clear',
+  holds: holding<number, { prop: string }>(),
+  name: 'clearance of what stands in the way',
+  unit: '%L',
+  mark: 'spacing',
+  region: 'legs and feet',
+  isSize: true,
+  say: ({ value, part, detail: { prop }, frames: at }) =>
+    value === 0
+      ? `${partName(part)} touches “${prop}”${atFrames(at)}`
+      : `${partName(part)} clears “${prop}” by ${ofLeg(value)}${atFrames(at)}`,
+});
 
-export const PROPS = [SLIP, THROUGH] as const;
+export const PROPS = [SLIP, THROUGH, CLEAR] as const;
 
 export const PROPS_DEFAULTS = Object.freeze({
   /** A hand that is nearer to a thing than this, %L, may hold it. */
@@ -63,6 +78,10 @@ export const PROPS_DEFAULTS = Object.freeze({
   letsGoBy: 0.5,
   /** A limb is within a thing where it lies so deep in it on every side, %L. */
   deep: 3,
+  /** What no limb comes nearer than this, %L, stands in nobody's way. */
+  far: 60,
+  /** What a limb rests on, or in, for more than this share of the shot is ground, or furniture. */
+  rests: 0.25,
 });
 
 /** A hand that holds a thing, samples. */
@@ -81,7 +100,7 @@ const SIDES = ['L', 'R'] as const;
 /**
  * What hands do with things, of a format that has them. `prop.slip`: how far the palm of a hand that goes along with a thing moves on it: the largest
  * distance between two of its places in the thing's own axes. `prop.through`: frames for which a foot, knee, hand or head lies within a solid thing that
- * nothing holds.
+ * nothing holds. `prop.clear`: how near the nearest of them, toes and fingertips as well, comes to such a thing, of each that the figure passes.
  */
 export function measureProps(shot: PreparedShot): Measured {
   const { props } = shot.played.motion;
@@ -121,8 +140,37 @@ export function measureProps(shot: PreparedShot): Measured {
         })
       : THROUGH.of(0, { part, detail: { prop: NOTHING } });
   });
-  return together(made(...slips), made(...throughs));
+  const clears = others.flatMap((prop) => clearanceOf(shot, prop, limbs) ?? []);
+  return together(
+    made(...slips),
+    made(...throughs),
+    clears.length > 0 ? made(...clears) : refuse([CLEAR], 'nothing that stands about is in the way'),
+  );
 }
+
+/** How near a thing the nearest limb comes; undefined where none does, or one rests on it. */
+function clearanceOf(shot: PreparedShot, prop: Prop, limbs: readonly Limb[]): Reading | undefined {
+  const percent = 100 / shot.scale.legLength;
+  const { starts } = shot.exposures;
+  let [nearest, of, at, rests] = [Infinity, limbs[0]?.part, 0, 0];
+  starts.forEach((frame, s) => {
+    let least = Infinity;
+    for (const { part, points, tips } of limbs)
+      for (const point of [...points, ...tips]) {
+        const far = percent * fromBox(prop, inAxes(prop, frame, point(s)));
+        least = Math.min(least, far);
+        if (far < nearest) [nearest, of, at] = [far, part, s];
+      }
+    if (least <= PROPS_DEFAULTS.deep) rests++;
+  });
+  if (of === undefined || nearest > PROPS_DEFAULTS.far || rests > PROPS_DEFAULTS.rests * starts.length)
+    return undefined;
+  return CLEAR.of(roundTo4(nearest), { part: of, frames: [labelAt(shot, at)], detail: { prop: prop.name } });
+}
+
+/** How far a place in a thing's own axes is from its box. */
+const fromBox = ({ half }: Prop, place: Vec3): number =>
+  length(place.map((value, k) => Math.max(0, Math.abs(value) - half[k]!)) as unknown as Vec3);
 
 const labelAt = (shot: PreparedShot, s: number): number => shot.firstFrame + shot.exposures.starts[s]!;
 
@@ -144,12 +192,27 @@ function palmOf(shot: PreparedShot, hand: number): Place {
   return (s) => add(wrist(s), rotate(quatAt(world.rotations, s * joints.length + hand), half));
 }
 
+/** A limb with its joints, and where its last ones end. */
+interface Limb {
+  readonly part: string;
+  readonly points: readonly Place[];
+  readonly tips: readonly Place[];
+}
+
 /** What of a body may not lie within a thing. */
-function limbsOf(shot: PreparedShot): { part: string; points: Place[] }[] {
-  const { roles } = shot;
-  const limb = (part: string, own: readonly (number | undefined)[]): { part: string; points: Place[] }[] => {
-    const joints = own.filter((joint) => joint !== undefined);
-    return joints.length > 0 ? [{ part, points: joints.map((joint) => placeOf(shot, joint)) }] : [];
+function limbsOf(shot: PreparedShot): Limb[] {
+  const { roles, motion, world } = shot;
+  const { joints } = motion;
+  const tipsOf = (joint: number): Place[] =>
+    joints[joint]!.ends.map((end) => {
+      const place = placeOf(shot, joint);
+      return (s) => add(place(s), rotate(quatAt(world.rotations, s * joints.length + joint), end));
+    });
+  const limb = (part: string, own: readonly (number | undefined)[]): Limb[] => {
+    const there = own.filter((joint) => joint !== undefined);
+    return there.length > 0
+      ? [{ part, points: there.map((joint) => placeOf(shot, joint)), tips: there.flatMap(tipsOf) }]
+      : [];
   };
   return [
     ...SIDES.flatMap((side) => [
@@ -188,9 +251,7 @@ function holdsOf(shot: PreparedShot, props: readonly Prop[], palm: Place): Hold[
   const perFrame = 24 / fps;
   return props.flatMap((prop) => {
     const local = exposures.starts.map((frame, s) => inAxes(prop, frame, palm(s)));
-    const far = local.map(
-      (own) => percent * length(own.map((value, k) => Math.max(0, Math.abs(value) - prop.half[k]!)) as unknown as Vec3),
-    );
+    const far = local.map((own) => percent * fromBox(prop, own));
     const step = (places: readonly Vec3[], s: number): number =>
       percent * perFrame * length(subtract(places[s]!, places[s - 1]!));
     const palms = exposures.starts.map((_, s) => palm(s));
