@@ -8,7 +8,7 @@ import { onBenchSchool } from './lib/bench-school.mjs';
 import { docketWhileReading } from './lib/bench-server.mjs';
 import { build } from './lib/build.mjs';
 
-build();
+await build();
 const { readBvh } = await import('../packages/core/dist/formats/bvh/read-bvh.js');
 const { writeBvh } = await import('../packages/core/dist/formats/bvh/write-bvh.js');
 const { worldPose } = await import('../packages/core/dist/motion/pose.js');

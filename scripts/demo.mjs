@@ -46,7 +46,7 @@ ensurePackages([
   { name: 'ffmpeg', present: () => existsSync('/usr/bin/ffmpeg') },
 ]);
 ensureModules();
-build();
+await build();
 
 mkdirSync(folder, { recursive: true });
 let cluster = await startCluster('demo');

@@ -14,7 +14,7 @@ const READERS = 50;
 const SECONDS = Number(process.env.LOAD_SECONDS ?? 8);
 /** Tables that no page may go through as a whole: those of 50,000 rows and more. */
 const BIG = ['revisions', 'marks', 'findings', 'verdicts'];
-build();
+await build();
 if (process.argv.includes('--machines')) {
   const { loadMachines } = await import('./lib/load-machines.mjs');
   process.exit(await loadMachines());

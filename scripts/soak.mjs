@@ -30,7 +30,7 @@ const { values } = parseArgs({
   },
 });
 const rounds = Number(values.rounds);
-build();
+await build();
 const { walkExemplar } = await import('../packages/core/dist/exemplar/walk.js');
 const { writeBvh } = await import('../packages/core/dist/formats/bvh/write-bvh.js');
 const { default: pg } = await import('pg');

@@ -8,8 +8,9 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { build } from './lib/build.mjs';
+import { buildPages, buildPrograms } from './lib/build.mjs';
 import { ensureDatabase, postgresBinaries, startCluster } from './lib/cluster.mjs';
+import { copyMadeSchool } from './lib/made-school.mjs';
 import { startEmptySchool } from './lib/empty-school.mjs';
 import { SERVICE_PACKAGES } from './lib/services.mjs';
 import { DATA, ensureModules, ensurePackages, ROOT, runAsync } from './lib/run.mjs';
@@ -63,7 +64,10 @@ async function playwright(environment) {
   tally('the interface in a browser', expected, unexpected + flaky + (code !== 0 && unexpected + flaky === 0 ? 1 : 0));
 }
 
-/** Schools that the browser's tests run in, side by side: two cores carry two. One of the tests restarts its database, so each has its own. */
+/** Under this name the server's tests keep the school that they make, for the browser's tests to begin with. */
+const RUN = `run${process.pid}`;
+
+/** Schools that the browser's tests run in, side by side: each of them waits now and then, so two cores carry three. One of the tests restarts its database, so each has its own. */
 const SCHOOLS = ['test-school-1', 'test-school-2', 'test-school-3'];
 
 /** The interface, on schools as the demo makes them and on one in which nothing is yet. */
@@ -72,9 +76,12 @@ async function browser() {
   for (const school of SCHOOLS) {
     const own = await startCluster(school, { fast: true });
     clusters.push(own);
+    const database = await ensureDatabase(own, `interface_${process.pid}`);
+    const files = join(results, school);
+    await copyMadeSchool(cluster.url, RUN, { database, files });
     const demo = startDemoServer({
-      DATABASE_URL: await ensureDatabase(own, `interface_${process.pid}`),
-      FILES_DIR: join(results, school),
+      DATABASE_URL: database,
+      FILES_DIR: files,
       SESSION_SECRET: 'only for tests, on the loopback, thrown away',
       PORT: '0',
       WEB_DIR: join(ROOT, 'apps/web/dist'),
@@ -133,20 +140,22 @@ let empty;
 let post;
 let lint;
 try {
-  // Each is one thread. Types first, which lint reads; lint takes longest, and goes on beside what sets up the tests.
+  // Each is one thread. Types first, which lint reads; lint takes longest, and goes on beside the unit tests. What need not wait goes beside types.
+  const pages = isAsked('browser') ? buildPages() : undefined;
   if (isAsked('checks')) {
+    const formatting = check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
     await check('types', 'npx', ['tsc', '-b']);
     lint = check('lint', 'npx', ['eslint', '.']);
-    await check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
+    await formatting;
   }
   if (isAsked('unit') || isAsked('browser')) {
-    build();
+    await Promise.all([buildPrograms(), pages]);
     cluster = await startCluster('test', { fast: true });
     clusters.push(cluster);
   }
   if (isAsked('unit')) {
     const database = await ensureDatabase(cluster, `server_${process.pid}`);
-    await jest({ TEST_DATABASE_URL: database, RECORDINGS });
+    await jest({ TEST_DATABASE_URL: database, RECORDINGS, KEPT_RUN: RUN });
   }
   if (isAsked('browser')) await browser();
 } catch (error) {

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { capture, ROOT } from './run.mjs';
+import { ROOT, runAsync } from './run.mjs';
 
 /** Time of the newest file below a folder, build results left out. */
 function newest(folder) {
@@ -13,14 +13,26 @@ function newest(folder) {
   return latest;
 }
 
-/** Builds what is out of date: every package, then the pages. */
-export function build() {
-  capture('npx', ['tsc', '-b', 'apps/server', 'packages/cli'], { stdio: ['ignore', 'pipe', 'pipe'] });
+/** Builds the programs whose sources have changed: every package, and the server. */
+export async function buildPrograms() {
+  if ((await runAsync('npx', ['tsc', '-b', 'apps/server', 'packages/cli'])) !== 0)
+    throw new Error('the programs can’t be built');
+}
+
+/** Builds the pages where their sources have changed; they need none of the programs. */
+export async function buildPages() {
   const page = join(ROOT, 'apps/web/dist/index.html');
   const sources = ['apps/web', 'packages/core/src', 'packages/contract/src'].map((folder) =>
     newest(join(ROOT, folder)),
   );
   if (existsSync(page) && statSync(page).mtimeMs > Math.max(...sources)) return;
   console.log('building the pages …');
-  capture('npm', ['run', 'build', '-w', 'apps/web', '--silent']);
+  if ((await runAsync('npm', ['run', 'build', '-w', 'apps/web', '--silent'])) !== 0)
+    throw new Error('the pages can’t be built');
+}
+
+/** Builds what is out of date: every package, then the pages. */
+export async function build() {
+  await buildPrograms();
+  await buildPages();
 }

@@ -197,6 +197,15 @@ test('while the store is away it is said, nothing is handed in, and the file may
   expect((await filesOf(school.app).read(sha256)).toString()).toBe('what comes in halves');
 });
 
+// As a store says whose own servers are just coming up again.
+test('a store that has no such bucket is away; it is not the file that is missing', async () => {
+  const elsewhereNow = homesOf(configuration({ FILES_HOME: 'objects', S3_BUCKET: 'no-such-bucket' })).home;
+  await expect(elsewhereNow.read('a'.repeat(64))).rejects.toThrow(FilesAwayError);
+  await expect(homesOf(configuration({ FILES_HOME: 'objects' })).home.read('a'.repeat(64))).rejects.toThrow(
+    FileMissingError,
+  );
+});
+
 test('files are moved while they are handed in, looked at by their hash, and read in both homes', async () => {
   const names = await school.database.query<{ sha256: string }>('SELECT DISTINCT sha256 FROM named_files');
   const moving = moveFiles(configuration({ FILES_HOME: 'objects' }), true);

@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { type Pooler, type Replica, startPooler, startReplica } from '../../../scripts/lib/services.mjs';
 import { Database } from '../src/database/database.module.ts';
 import { isBehind } from '../src/database/read-replica.ts';
@@ -87,6 +88,27 @@ describe('a read replica', () => {
       await replica.resume();
     }
     await caughtUp(ottoline);
+  });
+
+  test('that drops a connection while it is asked takes no server with it: the primary answers', async () => {
+    const database = school.app.get(Database);
+    await caughtUp(await school.as('Ottoline Farrow'));
+    const asked = database.list<{ slept: string }>('SELECT pg_sleep(3)::text AS slept', []);
+    const there = new pg.Client({ connectionString: replica.url });
+    await there.connect();
+    try {
+      await until(async () => {
+        const { rowCount } = await there.query(
+          `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query LIKE 'SELECT pg_sleep%' AND pid <> pg_backend_pid()`,
+        );
+        return rowCount === 1;
+      });
+    } finally {
+      await there.end();
+    }
+    const { away } = counts();
+    expect(await asked).toHaveLength(1);
+    expect(away).toBeGreaterThan(0);
   });
 
   test('that is gone is not waited for: lists come from the primary', async () => {
