@@ -200,8 +200,8 @@ test('while the store is away it is said, nothing is handed in, and the file may
 // As a store says whose own servers are just coming up again.
 test('a store that has no such bucket is away; it is not the file that is missing', async () => {
   const elsewhereNow = homesOf(configuration({ FILES_HOME: 'objects', S3_BUCKET: 'no-such-bucket' })).home;
-  await expect(elsewhereNow.read('a'.repeat(64))).rejects.toThrow(FilesAwayError);
-  await expect(homesOf(configuration({ FILES_HOME: 'objects' })).home.read('a'.repeat(64))).rejects.toThrow(
+  await expect(elsewhereNow.open('a'.repeat(64))).rejects.toThrow(FilesAwayError);
+  await expect(homesOf(configuration({ FILES_HOME: 'objects' })).home.open('a'.repeat(64))).rejects.toThrow(
     FileMissingError,
   );
 });

@@ -96,10 +96,17 @@ class Store extends S3Store {
     });
   }
 
-  /** @throws FilesAwayError */
+  /**
+   * Asked for a byte of it, not for its head alone: what refuses a head has no words, and so does not say whether the object or its bucket is missing.
+   * @throws FilesAwayError
+   */
   private isNoted(id: string): Promise<boolean> {
-    return asked(() => this.client.headObject({ Bucket: this.bucket, Key: `${id}${NOTED}` })).then(
-      () => true,
+    const first = { Bucket: this.bucket, Key: `${id}${NOTED}`, Range: 'bytes=0-0' };
+    return asked(() => this.client.getObject(first)).then(
+      ({ Body }) => {
+        (Body as Readable).destroy();
+        return true;
+      },
       (error: unknown) => {
         if (error instanceof FileMissingError) return false;
         throw error;

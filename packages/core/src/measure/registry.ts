@@ -46,7 +46,7 @@ import { ARC_RISE, measureTips, PATHS } from './spacing/paths.ts';
 import { measureStraightStretches, STRAIGHT_STRETCHES } from './spacing/straight-stretches.ts';
 
 /** Version of the measuring core. Stored readings of another version are made again. */
-export const CORE_VERSION = '0.24.0';
+export const CORE_VERSION = '0.25.0';
 
 /** Topics in the order in which they are defined. */
 export const TOPICS = [
