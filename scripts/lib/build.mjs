@@ -27,7 +27,8 @@ export async function buildPages() {
   );
   if (existsSync(page) && statSync(page).mtimeMs > Math.max(...sources)) return;
   console.log('building the pages …');
-  if ((await runAsync('npm', ['run', 'build', '-w', 'apps/web', '--silent'])) !== 0)
+  const quietly = { stdio: ['ignore', 'ignore', 'inherit'] };
+  if ((await runAsync('npm', ['run', 'build', '-w', 'apps/web', '--silent'], quietly)) !== 0)
     throw new Error('the pages can’t be built');
 }
 

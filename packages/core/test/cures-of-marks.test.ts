@@ -174,9 +174,10 @@ describe('what a cure changed is told as it would be keyed', () => {
     const nod: Recipe = [
       { remedy: 'amount', parameters: { quantity: 'pitch', of: 'head', by: -20, at: 9, falloff: 4 } },
     ];
-    const on = (samples: readonly number[]) => {
+    const on = (samples: readonly number[], isKeyed = (_: string) => true) => {
       const motion = walkExemplar();
-      const keys = motion.joints.map((_, joint): KeyChannel => ({
+      const joints = motion.joints.flatMap(({ name }, joint) => (isKeyed(name) ? [joint] : []));
+      const keys = joints.map((joint): KeyChannel => ({
         ...{ joint, of: 'rotation', way: 'cubic' },
         ...{ at: Float64Array.from(samples), flat: new Uint8Array(samples.length) },
       }));
@@ -189,7 +190,8 @@ describe('what a cure changed is told as it would be keyed', () => {
     const more = on([0, 6, 10, 20]);
     expect(more.find(({ label }) => label === 9)).toMatchObject({ by: expect.closeTo(-20, 0), isNew: true });
     expect(more.filter(({ label }) => label === 7 || label === 11).map(({ isNew }) => isNew)).toEqual([false, false]);
-    expect(keyed(walk, nod)[0]!.keys.map(({ isNew }) => isNew)).not.toContain(false);
+    expect(on([0, 8, 20], (name) => name !== 'head')).toEqual([{ label: 9, by: expect.closeTo(-20, 0), isNew: true }]);
+    expect(keyed(walk, nod)[0]!.keys.map(({ isNew }) => isNew)).toEqual([undefined]);
   });
 
   test('a body that is lowered is told along its own up; what is only retimed changes no joint', () => {

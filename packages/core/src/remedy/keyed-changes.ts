@@ -46,9 +46,9 @@ export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 
   const label = (f: number): number => shot.firstFrame + f;
   const told = (values: readonly number[], joint: number, of: Keyed): ChangedKey[] => {
     const own = ownKeys(before, joint, of, is.frames, old);
-    return own
+    return own && own.length > 0
       ? onKeys(values, own).map(({ f, isNew }) => ({ label: label(f), by: round(values[f]!), isNew }))
-      : keysOf(values).map((f) => ({ label: label(f), by: round(values[f]!) }));
+      : keysOf(values).map((f) => ({ label: label(f), by: round(values[f]!), ...(own && { isNew: true }) }));
   };
   const changes: KeyedChange[] = [];
   is.joints.forEach(({ name }, j) => {
@@ -88,7 +88,7 @@ export function keyedChanges(before: PreparedShot, { shot, map }: Pick<Treated, 
 
 const round = (value: number): number => Math.round(10 * value) / 10;
 
-/** Frames on which a joint has a key; undefined of a file without keys that somebody set, and of a joint that never had more than one. */
+/** Frames on which a joint has a key, none where it never had more than one; undefined of a file without keys that somebody set. */
 function ownKeys(
   shot: PreparedShot,
   joint: number,
@@ -98,7 +98,7 @@ function ownKeys(
 ): number[] | undefined {
   if (!hasKeys(shot)) return undefined;
   const own = shot.played.motion.keys!.find((channel) => channel.joint === joint && channel.of === of);
-  if (!own || own.at.length < 2) return undefined;
+  if (!own || own.at.length < 2) return [];
   const there = new Set([...own.at].map(Math.round));
   return Array.from({ length: frames }, (_, f) => f).filter((f) => there.has(old(f)) && old(f) !== old(f - 1));
 }
@@ -109,7 +109,7 @@ function ownKeys(
  */
 function onKeys(values: readonly number[], own: readonly number[]): { f: number; isNew: boolean }[] {
   const most = largestOf(values.map(Math.abs));
-  if (most < SEEN || own.length === 0) return [];
+  if (most < SEEN) return [];
   const there = new Set(own);
   const keys = new Set(own);
   for (let k = 0; k < MOST; k++) {
