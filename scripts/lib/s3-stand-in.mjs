@@ -87,12 +87,10 @@ const startedAll = () => [
   ),
 ];
 let children = startedAll();
-const end = () => {
-  for (const child of children) child.kill('SIGKILL');
-  process.exit();
-};
-process.on('disconnect', end);
-process.on('SIGTERM', end);
+// However this process ends, they end with it.
+process.on('exit', () => children.forEach((child) => child.kill('SIGKILL')));
+process.on('disconnect', () => process.exit());
+process.on('SIGTERM', () => process.exit());
 
 let mood = { how: 'well', size: 0 };
 let count = 0;
@@ -138,6 +136,17 @@ const door = createServer((request, response) => {
   else pass();
 });
 await new Promise((resolve) => door.listen(Number(port), host, resolve));
+/** Waits until the store answers at all, whatever it says. */
+async function untilItAnswers() {
+  for (let k = 0; ; k++)
+    try {
+      return await fetch(`http://127.0.0.1:${ports.proxy}/info`, { signal: AbortSignal.timeout(2_000) });
+    } catch (error) {
+      if (k === 100) throw error;
+      await sleep(250);
+    }
+}
+await untilItAnswers();
 const address = `http://${host}:${door.address().port}`;
 const client = new S3Client({
   endpoint: address,

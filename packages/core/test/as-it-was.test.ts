@@ -223,6 +223,7 @@ const SAID: Readonly<Record<string, string>> = {
   '0.22.0': '74680eabedf0c6dc',
   '0.23.0': '4f843bec82368cd5',
   '0.24.0': 'fe63c12489fc8310',
+  '0.25.0': '2bbb14ade8c6d7c3',
 };
 
 test('what is said changes with the version of the core, and with nothing else', () => {

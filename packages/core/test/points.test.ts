@@ -3,6 +3,7 @@ import { EXEMPLARS } from '../src/exemplar/exemplars.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { readPoints } from '../src/formats/points/read-points.ts';
+import { readMotion } from '../src/formats/read-motion.ts';
 import { writePoints } from '../src/formats/points/write-points.ts';
 import { CHAIN_LAG } from '../src/measure/overlap/lag.ts';
 import { measurePair, measureShape } from '../src/measure/pictures/pairs-and-shapes.ts';
@@ -17,6 +18,15 @@ import { reportTracks } from '../src/track/report-tracks.ts';
 import { cameraOf, withoutCamera } from '../src/track/steady-camera.ts';
 import { detailOf, readingOf } from './fixtures.ts';
 import { seenFromTheSide } from './points.ts';
+
+test.each(['frame,point,x,y\n1,hat,3,4\n', '\uFEFF"Point", "Frame" ,x,y,sure\r\nhat,1,3,4,1\r\n'])(
+  'a table of points that is handed in as a motion is told as what it is',
+  async (text) => {
+    await expect(readMotion(new TextEncoder().encode(text))).rejects.toThrow(
+      /^this is a table of points, which belongs/,
+    );
+  },
+);
 
 /** A seeded generator of −1 to 1 (mulberry32). */
 const mulberry = (seed: number) => (): number => {

@@ -1,6 +1,7 @@
 import { FormatError } from './format-error.ts';
 import type { Beside, MotionFormat, ReadMotion, ReadOptions } from './format.ts';
 import { FORMATS } from './formats.ts';
+import { isPointTable } from './points/read-points.ts';
 import { isZip, lottieArchive, unzipped } from './zipped.ts';
 
 export interface ReadFile extends ReadMotion {
@@ -29,6 +30,10 @@ export async function readMotion(
   for (const [signature, is] of MISTAKEN) {
     if (signature.every((byte, k) => bytes[k] === byte)) throw new FormatError(`this is ${is}`);
   }
+  if (isPointTable(bytes))
+    throw new FormatError(
+      'this is a table of points, which belongs to a clip: hand the clip in, and take the table in on its desk',
+    );
   const puppets = isZip(bytes) ? lottieArchive(bytes) : undefined;
   if (puppets) {
     const { readLotties } = await import('./lottie/read-lottie.ts');

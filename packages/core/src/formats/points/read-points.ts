@@ -15,6 +15,16 @@ export interface PointsOptions {
 const MOST_POINTS = 500;
 const COLUMNS = ['frame', 'point', 'x', 'y'] as const;
 
+/** Whether a file is a table of points, by the columns that it names. */
+export function isPointTable(bytes: Uint8Array): boolean {
+  const [head = ''] = new TextDecoder().decode(bytes.subarray(0, 1_000)).split('\n', 1);
+  const names = namesIn(head.split(','));
+  return COLUMNS.every((name) => names.includes(name));
+}
+
+const namesIn = (head: readonly string[]): string[] =>
+  head.map((name) => name.replaceAll('"', '').trim().toLowerCase());
+
 /**
  * Reads points followed on pictures from a table with the columns `frame, point, x, y` and, where it has it, `sure` (0 to 1), in any order and
  * any case; other columns are left alone. Comma-separated as RFC 4180 has it. A frame a point has no row for is one where nobody placed it.
@@ -25,7 +35,7 @@ export function readPoints(text: string, { fps, y = 'down', firstFrame }: Points
   if (text.length > LIMITS.bytes) throw new FormatError('the table is larger than 64 MB');
   const [head, ...rows] = csvParseRows(text.replace(/^\uFEFF/, ''));
   if (!head) throw new FormatError('the table is empty; expected the columns frame, point, x, y', 1);
-  const names = head.map((name) => name.trim().toLowerCase());
+  const names = namesIn(head);
   const at = Object.fromEntries(COLUMNS.map((name) => [name, names.indexOf(name)])) as Record<
     (typeof COLUMNS)[number],
     number
