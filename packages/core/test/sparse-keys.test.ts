@@ -1,7 +1,7 @@
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
-import { sayReading } from '../src/measure/sentence.ts';
+import { sayByHand, sayReading } from '../src/measure/sentence.ts';
 import { quoteOf, sayQuote } from '../src/mark/quote.ts';
 import { measureSparseKeys } from '../src/measure/keys/sparse-keys.ts';
 import { measureShot } from '../src/measure/registry.ts';
@@ -141,6 +141,20 @@ test('keys between frames, with where they are', async () => {
   const between = (await told({ head: { frames: [0, 12.4, 24, 36] } }))('keys.between');
   expect(between).toMatchObject({ value: 1, frames: [13] });
   expect(between.detail).toEqual({ at: [expect.closeTo(13.4, 3)] });
+});
+
+test('what no remedy makes is told as it is done by hand: which part, at which frame', async () => {
+  const byHand = async (own: Keyed, id: string): Promise<string | undefined> => sayByHand((await told(own))(id));
+  expect(await byHand({ 'hand.L': { frames: [0, 24, 36] } }, 'keys.partial')).toBe(
+    'Set a key for the left hand at frame 13: nothing moves by that, and from then on it can be posed there.',
+  );
+  expect(await byHand({ 'hand.R': { frames: [0, 6, 12, 24, 36] } }, 'keys.lone')).toBe(
+    'Delete the key at frame 7, or key the rest there as well if it is a breakdown that is meant.',
+  );
+  expect(await byHand({ head: { frames: [0, 12.4, 24, 36] } }, 'keys.between')).toBe(
+    'Move 1 key to whole frames: 13.4.',
+  );
+  expect(await byHand({}, 'keys.count')).toBeUndefined();
 });
 
 test('keys a second, of each part: different times, whoever of the part has them', async () => {

@@ -81,7 +81,7 @@ test('a character that is blown up has hands that go through it', async () => {
 function widen(places: Accessor, isMeant: (vertex: number) => boolean): void {
   for (let v = 0; v < places.getCount(); v++) {
     if (!isMeant(v)) continue;
-    const [x, y, z] = places.getElement(v, [0, 0, 0]) as [number, number, number];
+    const [x, y, z] = places.getElement<[number, number, number]>(v, [0, 0, 0]);
     places.setElement(v, [3 * x, y, 3 * z]);
   }
 }

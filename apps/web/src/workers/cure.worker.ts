@@ -2,6 +2,7 @@ import { expose } from 'comlink';
 import { readShot } from '@ypsigraph/core/formats/read-shot';
 import { endingOf, writeShot } from '@ypsigraph/core/formats/write-shot';
 import { type DialledFault, faultLike } from '@ypsigraph/core/exemplar/fault-like';
+import { sayByHand } from '@ypsigraph/core/measure/sentence';
 import { writeBvh } from '@ypsigraph/core/formats/bvh/write-bvh';
 import type { Finding } from '@ypsigraph/core/gauge/findings';
 import type { Gauge } from '@ypsigraph/core/gauge/gauge';
@@ -75,11 +76,12 @@ async function told<T>(work: () => Promise<T | NotMade>): Promise<T | NotMade> {
 
 const NONE = 'No remedy makes this right by itself.';
 
-/** The cure of a finding; one that does not take it away and breaks something besides is none. */
-function proposed(patient: Patient, reading: string, part: string | undefined): Cure | undefined {
+/** The cure of a finding; one that does not take it away and breaks something besides is none: then what to do by hand, where that is known. */
+function proposed(patient: Patient, reading: string, part: string | undefined): Cure | NotMade {
   const finding = judged(patient).findings.find((own) => own.reading.id === reading && own.reading.part === part);
   const cure = finding && cureFor(patient, finding);
-  return cure && (cure.isGone || cure.breaks.length === 0) ? cure : undefined;
+  if (cure && (cure.isGone || cure.breaks.length === 0)) return cure;
+  return { why: (finding && sayByHand(finding.reading)) ?? NONE };
 }
 
 const api = {
@@ -87,7 +89,7 @@ const api = {
   propose: (asked: Asked, reading: string, part: string | undefined): Promise<{ recipe: Recipe } | NotMade> =>
     told(async () => {
       const cure = proposed(await patientOf(asked), reading, part);
-      return cure ? { recipe: cure.recipe } : { why: NONE };
+      return 'why' in cure ? cure : { recipe: cure.recipe };
     }),
   /** What is proposed for a finding of a file that nobody else has. */
   forFile: (
@@ -98,7 +100,7 @@ const api = {
     told(async () => {
       const patient = { shot: (await readShot(bytes, options)).shot, options, gauges, stage };
       const cure = proposed(patient, reading, part);
-      if (!cure) return { why: NONE };
+      if ('why' in cure) return cure;
       const text = writeBvh(cure.treated.shot.played.motion);
       return { recipe: cure.recipe, changes: keyedChanges(patient.shot, cure.treated), text };
     }),

@@ -106,6 +106,8 @@ export interface Description<Id extends string, V extends Value, D extends objec
    * @param told what its gauge says; undefined where none holds it
    */
   readonly say: (reading: ReadingOf<V, D>, part: string, told: Told | undefined) => string;
+  /** What to do by hand where no remedy puts it right: a whole sentence. */
+  readonly byHand?: (reading: ReadingOf<V, D>) => string;
 }
 
 /** A described reading: how one is made and found, and everything that is known of it in general. */

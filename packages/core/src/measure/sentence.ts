@@ -17,3 +17,7 @@ export function sayReading(reading: Reading, told?: Told): string {
   if (!kind) return `${reading.id}: ${String(reading.value)} ${reading.unit}`;
   return kind.say({ ...reading, detail: reading.detail ?? {} }, partName(reading.part), told);
 }
+
+/** What to do by hand about a reading that no remedy puts right; undefined where nothing is known. */
+export const sayByHand = (reading: Reading): string | undefined =>
+  readingKind(reading.id)?.byHand?.({ ...reading, detail: reading.detail ?? {} });

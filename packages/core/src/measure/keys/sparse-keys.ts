@@ -40,6 +40,8 @@ const PARTIAL = describeReading({
     value === NOTHING
       ? 'everything is keyed at every pose'
       : `${value} ${/,| and /.test(value) ? 'have' : 'has'} no key${atFrames(frames)}, where most have one`,
+  byHand: ({ value, frames }) =>
+    `Set a key for ${value}${atFrames(frames)}: nothing moves by that, and from then on it can be posed there.`,
 });
 const LONE = describeReading({
   ...shared,
@@ -51,6 +53,8 @@ const LONE = describeReading({
     value === NOTHING
       ? 'no part has a key that nothing else has'
       : `${value} ${/,| and /.test(value) ? 'have keys' : 'has a key'} that nothing else has${atFrames(frames)}`,
+  byHand: ({ frames }) =>
+    `Delete the key${atFrames(frames)}, or key the rest there as well if it is a breakdown that is meant.`,
 });
 const FLAT = describeReading({
   ...shared,
@@ -63,6 +67,8 @@ const FLAT = describeReading({
     value === 0
       ? 'at no pose does everything lie flat at once'
       : `${percent(Math.max(...at.map(({ share }) => share)))} of the curves lie flat at once${atFrames(frames)}: everything stops there`,
+  byHand: ({ frames }) =>
+    `Give the curves that go on a slope${atFrames(frames)}, and move the keys of what follows by one to three frames.`,
 });
 const COUNT = describeReading({
   ...shared,
@@ -86,6 +92,8 @@ const BETWEEN = describeReading({
     value === 0
       ? 'every key lies on a frame'
       : `${count(value, 'key lies', 'keys lie')} between two frames${atFrames(frames)}`,
+  byHand: ({ detail: { at } }) =>
+    `Move ${count(at.length, 'key', 'keys')} to whole frames: ${list(at.map((label) => figures(label)))}.`,
 });
 
 export const SPARSE_KEYS = [PARTIAL, LONE, FLAT, COUNT, BETWEEN] as const;
