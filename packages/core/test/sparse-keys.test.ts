@@ -1,6 +1,7 @@
 import { defaultGauges } from '../src/gauge/gauges.ts';
 import { judgeShot } from '../src/gauge/findings.ts';
 import { readMotion } from '../src/formats/read-motion.ts';
+import { cureBy, judged } from '../src/remedy/cure.ts';
 import { sayByHand, sayReading } from '../src/measure/sentence.ts';
 import { quoteOf, sayQuote } from '../src/mark/quote.ts';
 import { measureSparseKeys } from '../src/measure/keys/sparse-keys.ts';
@@ -155,6 +156,15 @@ test('what no remedy makes is told as it is done by hand: which part, at which f
     'Move 1 key to whole frames: 13.4.',
   );
   expect(await byHand({}, 'keys.count')).toBeUndefined();
+});
+
+test('a cure takes nothing away of what was found of the keys: its motion has none', async () => {
+  const shot = await keyed({ 'hand.L': { frames: [0, 24, 36] } });
+  const patient = { shot, options: { kind: 'take' }, gauges: defaultGauges('take', 24), stage: 'blocking' } as const;
+  expect(judged(patient).findings.map(({ reading }) => reading.id)).toContain('keys.partial');
+  const { treated, gone } = cureBy(patient, [{ remedy: 'delay', parameters: { parts: 'arm.L', frames: 2 } }]);
+  expect(treated.shot.played.motion.keys).toBeUndefined();
+  expect(gone.filter(({ reading }) => reading.id.startsWith('keys.'))).toEqual([]);
 });
 
 test('keys a second, of each part: different times, whoever of the part has them', async () => {

@@ -1,6 +1,7 @@
 import { type Finding, judgeShot } from '../gauge/findings.ts';
 import { type Gauge, type Verdict, verdicts } from '../gauge/gauge.ts';
 import type { Reading, Unmade } from '../measure/reading.ts';
+import { isOfKeys } from '../measure/keys/sparse-keys.ts';
 import { measureShot } from '../measure/registry.ts';
 import type { PreparedShot, ShotOptions } from '../motion/prepared-shot.ts';
 import type { Stage } from '../trade/stages.ts';
@@ -81,7 +82,8 @@ function curedOf(patient: Patient, recipe: Recipe, treated: Treated): Cured {
     touched: touchedBy(patient.shot, treated),
     before: before.readings,
     after: after.readings,
-    gone: before.findings.filter((finding) => !after.outside.has(keyOf(finding))),
+    // What a remedy has made has no keys of its own: what was found of them is not asked any more, and is not gone.
+    gone: before.findings.filter((finding) => !isOfKeys(finding.reading) && !after.outside.has(keyOf(finding))),
     fresh: after.findings.filter((finding) => !before.outside.has(keyOf(finding))),
     left: after.findings.filter((finding) => before.outside.has(keyOf(finding))),
     notes: treated.notes,

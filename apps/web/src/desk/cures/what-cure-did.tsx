@@ -107,7 +107,7 @@ function Changes({ changes }: { changes: readonly KeyedChange[] }) {
                 {by > 0 ? '+' : '−'}
                 {figures(Math.abs(by))}
                 {unit === '°' ? '°' : ' %'} at {label}
-                {isNew && ' (a new key)'}
+                {isNew && ' (new)'}
                 {k + 1 < keys.length && ','}
               </button>
             ))}

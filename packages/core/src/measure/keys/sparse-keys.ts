@@ -98,6 +98,9 @@ const BETWEEN = describeReading({
 
 export const SPARSE_KEYS = [PARTIAL, LONE, FLAT, COUNT, BETWEEN] as const;
 
+/** Whether a reading is of the file's keys, and of nothing that moves. */
+export const isOfKeys = ({ id }: Pick<Reading, 'id'>): boolean => SPARSE_KEYS.some((kind) => kind.id === id);
+
 /** Whether a shot has keys that tell poses from inbetweens. */
 export const hasKeys = ({ played }: PreparedShot): boolean =>
   played.motion.keys !== undefined && !isBaked(played.motion.keys, played.motion.frames);
