@@ -142,6 +142,8 @@ let lint;
 try {
   // Each is one thread. Types first, which lint reads; lint takes longest, and goes on beside the unit tests. What need not wait goes beside types.
   const pages = isAsked('browser') ? buildPages() : undefined;
+  // It is waited for further down; until then nobody else hears of a failure.
+  pages?.catch(() => undefined);
   if (isAsked('checks')) {
     const formatting = check('formatting', 'npx', ['prettier', '--check', '--log-level=warn', '.']);
     await check('types', 'npx', ['tsc', '-b']);

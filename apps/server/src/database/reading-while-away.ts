@@ -22,7 +22,8 @@ export function readWhileAway(sequelize: Sequelize, replica: ReadReplica, away: 
   const ask = sequelize.query.bind(sequelize) as Query;
   const query: Query = async (sql, options) => {
     const reads = options?.type === QueryTypes.SELECT && !options.transaction && !options.hasJoin && readsOnly();
-    if (!reads) return ask(sql, options);
+    // Who comes in by a link begins a session: that is written, and rows are asked back of it.
+    if (!reads || !/^\s*(SELECT|WITH)\b/i.test(sql)) return ask(sql, options);
     if (!away.value) {
       const asked = ask(sql, options);
       try {
