@@ -1,5 +1,7 @@
+import { execFile } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { ROOT, runAsync } from './run.mjs';
 
 /** Time of the newest file below a folder, build results left out. */
@@ -27,9 +29,8 @@ export async function buildPages() {
   );
   if (existsSync(page) && statSync(page).mtimeMs > Math.max(...sources)) return;
   console.log('building the pages …');
-  const quietly = { stdio: ['ignore', 'ignore', 'inherit'] };
-  if ((await runAsync('npm', ['run', 'build', '-w', 'apps/web', '--silent'], quietly)) !== 0)
-    throw new Error('the pages can’t be built');
+  // What it has to say is of interest where it fails, and then comes with the error.
+  await promisify(execFile)('npm', ['run', 'build', '-w', 'apps/web', '--silent'], { cwd: ROOT });
 }
 
 /** Builds what is out of date: every package, then the pages. */

@@ -80,15 +80,24 @@ for name, port in ${JSON.stringify(KEEPERS.map((name) => [name, ports[name]]))}:
 const made = spawnSync('/usr/bin/python3', ['-c', rings], { encoding: 'utf8' });
 if (made.status !== 0) throw new Error(`the store could not be set up: ${made.stderr}`);
 
-const startedAll = () => [
-  spawn('memcached', ['-u', 'nobody', '-l', '127.0.0.1', '-p', String(ports.memory), '-m', '16'], { stdio: 'ignore' }),
+/** A program that is started again whenever it ends: one that dies while it starts, or is killed, comes back. */
+const kept = (command, args) => {
+  const own = {};
+  const start = () => {
+    own.child = spawn(command, args, { stdio: 'ignore' });
+    own.child.once('exit', () => setTimeout(start, 200));
+  };
+  start();
+  return own;
+};
+const children = [
+  kept('memcached', ['-u', 'nobody', '-l', '127.0.0.1', '-p', String(ports.memory), '-m', '16']),
   ...[...KEEPERS, 'proxy'].map((name) =>
-    spawn('/usr/bin/python3', [`/usr/bin/swift-${name}-server`, join(etc, `${name}.conf`)], { stdio: 'ignore' }),
+    kept('/usr/bin/python3', [`/usr/bin/swift-${name}-server`, join(etc, `${name}.conf`)]),
   ),
 ];
-let children = startedAll();
 // However this process ends, they end with it.
-process.on('exit', () => children.forEach((child) => child.kill('SIGKILL')));
+process.on('exit', () => children.forEach(({ child }) => child.kill('SIGKILL')));
 process.on('disconnect', () => process.exit());
 process.on('SIGTERM', () => process.exit());
 
@@ -159,14 +168,15 @@ for (let k = 0; ; k++)
     await client.send(new CreateBucketCommand({ Bucket: bucket }));
     break;
   } catch (error) {
-    if (k === 60) throw error;
+    // On a machine with much else to do its servers take a while.
+    if (k === 240) throw error;
     await sleep(250);
   }
 process.on('message', async (asked) => {
   if (asked.how === 'crash') {
-    for (const child of children) child.kill('SIGKILL');
-    await Promise.all(children.map((child) => child.exitCode ?? child.signalCode ?? once(child, 'exit')));
-    children = startedAll();
+    const ended = Promise.all(children.map(({ child }) => child.exitCode ?? child.signalCode ?? once(child, 'exit')));
+    for (const { child } of children) child.kill('SIGKILL');
+    await ended;
   } else mood = asked;
   process.send({ done: true });
 });

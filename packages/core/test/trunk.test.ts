@@ -86,19 +86,39 @@ function widen(places: Accessor, isMeant: (vertex: number) => boolean): void {
   }
 }
 
-test('loose ends count for nothing, and of a few vertices nothing is said', () => {
+test('a cape and a skirt are not the body, and of a few vertices nothing is said', () => {
   const joints = [{ name: 'hips', parent: -1, offset: [0, 0, 0], ends: [] }] as const;
-  const piece = (xs: readonly number[]): ShapePiece => ({
-    positions: Float32Array.from(xs.flatMap((x) => [x, 0, 0])),
+  const piece = (places: readonly (readonly [number, number])[]): ShapePiece => ({
+    positions: Float32Array.from(places.flatMap(([x, z]) => [x, 0, z])),
     triangles: new Uint32Array(0),
-    joints: new Uint16Array(4 * xs.length),
-    weights: Float32Array.from(xs.flatMap(() => [1, 0, 0, 0])),
+    joints: new Uint16Array(4 * places.length),
+    weights: Float32Array.from(places.flatMap(() => [1, 0, 0, 0])),
   });
-  const even = Array.from({ length: 101 }, (_, k) => k / 50 - 1);
-  const girths = girthsOf([piece([...even, 40])], joints);
-  expect(girths[0]).toBeCloseTo(-0.9, 2);
-  expect(girths[1]).toBeCloseTo(0.92, 1);
-  expect([...girthsOf([piece([-1, 0, 1])], joints)]).toEqual([0, 0, 0, 0, 0, 0]);
-  const shared = { ...piece(even), weights: new Float32Array(4 * even.length).fill(0.25) };
+  const round = (radius: number, many = 120): [number, number][] =>
+    Array.from({ length: many }, (_, k) => {
+      const turn = (2 * Math.PI * k) / many;
+      return [radius * Math.cos(turn), radius * Math.sin(turn)];
+    });
+  const body = girthsOf([piece(round(1))], joints);
+  // Of a round body: some nine tenths of its radius, on every side; of its height nothing is known.
+  for (const side of [0, 1, 4, 5]) expect(Math.abs(body[side]!)).toBeCloseTo(0.9, 1);
+  expect([body[0]! < 0, body[1]! > 0, body[2], body[3]]).toEqual([true, true, 0, 0]);
+  // Half as many vertices again hang behind it, three times as far away.
+  const cape = round(3).filter(([x, z]) => z < -Math.abs(x));
+  const dressed = girthsOf([piece(round(1)), piece(cape.slice(0, 15))], joints);
+  expect(Math.abs(dressed[4]!)).toBeLessThan(1);
+  expect([
+    ...girthsOf(
+      [
+        piece([
+          [-1, 0],
+          [1, 0],
+          [0, 1],
+        ]),
+      ],
+      joints,
+    ),
+  ]).toEqual([0, 0, 0, 0, 0, 0]);
+  const shared = { ...piece(round(1)), weights: new Float32Array(480).fill(0.25) };
   expect([...girthsOf([shared], joints)]).toEqual([0, 0, 0, 0, 0, 0]);
 });

@@ -1,4 +1,5 @@
 import { Global, Inject, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
+import pg from 'pg';
 import { BehaviorSubject } from 'rxjs';
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { CONFIGURATION, type Configuration, poolOf } from '../config.ts';
@@ -87,6 +88,20 @@ export class Database implements OnModuleDestroy {
 }
 
 /**
+ * A connection that hears of its own loss from its first moment on: the database may end it in the same breath in which it is made, when nobody else
+ * listens yet.
+ */
+class Connection extends pg.Client {
+  /** Such a one is not lent out. */
+  _invalid = false;
+
+  constructor(config?: string | pg.ClientConfig) {
+    super(config);
+    this.on('error', () => (this._invalid = true));
+  }
+}
+
+/**
  * Opens a connection pool.
  * @param limits how long anything waits; none for what may take its time, as migrations do
  * @param connections at most
@@ -94,6 +109,7 @@ export class Database implements OnModuleDestroy {
 export function openDatabase(url: string, limits: object = LIMITS_OF_WAITING, connections = 10): Sequelize {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
+    dialectModule: { ...pg, Client: Connection },
     logging: false,
     pool: { max: connections, acquire: 8_000 },
     dialectOptions: { ...limits },

@@ -1,6 +1,5 @@
 // Reads one file and ends: a process of its own, started by {@link ReadingProcesses}, so that whatever a file does to memory or time is done here.
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
-import { setPriority } from 'node:os';
 import type { Alignable } from '@ypsigraph/core/align/comparable';
 import { FormatError } from '@ypsigraph/core/formats/format-error';
 import { readMotion } from '@ypsigraph/core/formats/read-motion';
@@ -19,9 +18,6 @@ import {
   type TaskOf,
   TOO_LARGE,
 } from './reading-task.ts';
-
-/** People who wait for a page come first. */
-const NICE = 10;
 
 /** Does what is asked. What it gives is that of its own task; what few tasks need is loaded by them, since a process starts for every file. */
 const DOES: { readonly [D in Does]: (task: TaskOf<D>) => Promise<ReadingAnswer<D>> } = {
@@ -112,7 +108,6 @@ async function alignable(side: AlignedSide): Promise<Alignable> {
   };
 }
 
-setPriority(NICE);
 process.on('disconnect', () => process.exit());
 process.once('message', (task: ReadingTask) => {
   void read(task).then((answer) => process.send!(answer, () => process.exit()));

@@ -120,8 +120,8 @@ export class ReadingProcesses implements OnModuleDestroy {
     const megabytes = lane === 'clip' ? configuration.CLIP_MEMORY_MB : configuration.READING_MEMORY_MB;
     const seconds = lane === 'clip' ? configuration.CLIP_SECONDS : configuration.READING_SECONDS;
     // The shell sets limits that the system keeps, arrays outside of the runtime's own heap included, and becomes the program. The time is
-    // a net for a process whose server was killed.
-    const limited = `ulimit -d ${megabytes * 1024} && ulimit -t ${2 * seconds + 10} && exec "$0" "$@"`;
+    // a net for a process whose server was killed. People who wait for a page come first, from its very start.
+    const limited = `ulimit -d ${megabytes * 1024} && ulimit -t ${2 * seconds + 10} && exec nice -n 10 "$0" "$@"`;
     const heap = `--max-old-space-size=${Math.round(0.75 * megabytes)}`;
     const child = spawn('/bin/sh', ['-c', limited, process.execPath, heap, PROGRAM], {
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],

@@ -2,35 +2,32 @@ import { type Joint, restPositions, type ShapePiece } from '../../motion/motion.
 
 /** What is carried by several joints belongs to the one that carries this much of it. */
 const MOSTLY = 0.5;
-/** Of fewer vertices nothing is said. */
-const FEW = 12;
-/** Loose ends of hair and cloth count for nothing: this share of the vertices, on each side. */
-const LOOSE = 0.05;
+/** Of fewer vertices on a side nothing is said of it. */
+const FEW = 4;
+/** So much of what lies on a side lies nearer than what is told: cloth and hair hang outside of the body, and are not it. */
+const NEARER = 0.4;
 
 /**
- * How thick a character is about each joint: six numbers a joint, how far what the joint carries reaches from it along −x, +x, −y, +y, −z and +z while the
- * figure rests, in the file's units; all zero of a joint that carries too little.
+ * How thick a character is about each joint: six numbers a joint, how far the body that the joint carries reaches from it along −x, +x, −y, +y, −z and +z
+ * while the figure rests, in the file's units, by the vertices that lie more along that axis than along another; zero where they are too few.
  */
 export function girthsOf(pieces: readonly ShapePiece[], joints: readonly Joint[]): Float64Array {
   const rest = restPositions(joints);
-  const carried = joints.map((): [number[], number[], number[]] => [[], [], []]);
+  const sides = Array.from({ length: 6 * joints.length }, (): number[] => []);
   for (const { positions, joints: by, weights } of pieces)
     for (let v = 0; 3 * v < positions.length; v++)
       for (let n = 4 * v; n < 4 * v + 4; n++) {
         if (weights[n]! < MOSTLY) continue;
         const joint = by[n]!;
-        for (let c = 0; c < 3; c++) carried[joint]![c]!.push(positions[3 * v + c]! - rest[3 * joint + c]!);
+        let [axis, far] = [0, 0];
+        for (let c = 0; c < 3; c++) {
+          const own = positions[3 * v + c]! - rest[3 * joint + c]!;
+          if (Math.abs(own) > Math.abs(far)) [axis, far] = [c, own];
+        }
+        sides[6 * joint + 2 * axis + (far > 0 ? 1 : 0)]!.push(far);
         break;
       }
-  const girths = new Float64Array(6 * joints.length);
-  carried.forEach((own, joint) => {
-    if (own[0].length < FEW) return;
-    own.forEach((values, c) => {
-      const order = Float64Array.from(values).sort();
-      const loose = Math.floor(LOOSE * order.length);
-      girths[6 * joint + 2 * c] = order[loose]!;
-      girths[6 * joint + 2 * c + 1] = order[order.length - 1 - loose]!;
-    });
-  });
-  return girths;
+  return Float64Array.from(sides, (own) =>
+    own.length < FEW ? 0 : own.sort((a, b) => Math.abs(a) - Math.abs(b))[Math.floor(NEARER * own.length)]!,
+  );
 }
