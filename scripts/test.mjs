@@ -67,7 +67,10 @@ async function playwright(environment) {
 /** Under this name the server's tests keep the school that they make, for the browser's tests to begin with. */
 const RUN = `run${process.pid}`;
 
-/** Schools that the browser's tests run in, side by side: each of them waits now and then, so two cores carry three. One of the tests restarts its database, so each has its own. */
+/**
+ * Schools that the browser's tests run in, side by side: each of them waits now and then, so two cores carry three. One of the tests restarts its
+ * database, so each has its own.
+ */
 const SCHOOLS = ['test-school-1', 'test-school-2', 'test-school-3'];
 
 /** The interface, on schools as the demo makes them and on one in which nothing is yet. */

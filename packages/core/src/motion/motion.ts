@@ -55,7 +55,7 @@ export interface Motion {
   readonly props?: readonly Prop[];
   /**
    * How thick the character is about each joint, where the format has its shape: six numbers a joint, how far what it carries reaches from it along −x, +x,
-   * −y, +y, −z and +z while the figure rests; all zero where that is not known.
+   * −y, +y, −z and +z while the figure rests; zero on a side of which that is not known.
    */
   readonly girths?: Float64Array;
   /** The character's own shape, for whoever draws it; nothing is measured of it. */
